@@ -1,0 +1,150 @@
+"""Where the allowance comes from: the schools.
+
+Shops disagree about the bend allowance. Each school here is a small rule that
+takes one bend and returns its allowance, or refuses where the rule does not hold.
+``read_school`` turns the part file's ``allowance`` block into one.
+
+Sources: DIN 6935; aircraft standard practice; machinists' handbook practice; the
+remaining rules are shop practice and plain geometry.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from .bend import APEX, BendFigures, allowance_from_k, outside_setback
+from .errors import Refusal
+
+HANDBOOK_C = {"soft": 0.55, "medium": 0.64, "hard": 0.71}
+CLOSED_HEM_K = 0.5
+"""*Start* K of a hem folded right down."""
+
+
+@dataclass(frozen=True)
+class School:
+    """One rule. ``allowance(angle, radius, thickness, convention)`` gives mm.
+
+    ``formula`` and ``source`` say in words what is done, for the working;
+    ``k`` is set where the rule is a fixed K.
+    """
+
+    method: str
+    title: str
+    formula: str
+    source: str
+    allowance: Callable[[float, float, float, str], float]
+    k: float | None = None
+
+    def figures(self, angle: float, radius: float, thickness: float,
+                convention: str = APEX) -> BendFigures:
+        """The bend's figures by this school; refuses a bend it cannot speak for."""
+        width = self.allowance(angle, radius, thickness, convention)
+        if width <= 0:
+            raise Refusal("allowance", f"{self.title} leaves no material in a {angle:g}° bend "
+                                       f"of radius {radius:g} mm (allowance {width:.3f} mm)")
+        return BendFigures(angle, radius, thickness, width, convention)
+
+
+def k_factor(k: float, source: str = "given on the part") -> School:
+    return School("k_factor", "K-factor", "BA = θ·(r + K·t)", source,
+                  lambda a, r, t, _: allowance_from_k(a, r, t, k), k)
+
+
+def din_k(radius: float, thickness: float) -> float:
+    """K = (0.65 + 0.5·log10(r/t))/2, capped at 0.5; refused where it would not be positive."""
+    k = (0.65 + 0.5 * math.log10(radius / thickness)) / 2 if radius > 0 else -1.0
+    if k <= 0:
+        raise Refusal("allowance", "DIN 6935 is not defined for so sharp a bend "
+                                   f"(r/t = {radius / thickness:.3f}, needs more than 0.05)")
+    return min(k, 0.5)
+
+
+def generic_k(radius: float, thickness: float) -> float:
+    """*Start* K of air bending by r/t: 0.33 below t, 0.40 to 3t, 0.50 above."""
+    ratio = radius / thickness
+    return 0.33 if ratio < 1 else 0.40 if ratio <= 3 else 0.50
+
+
+def din6935() -> School:
+    return School("din6935", "DIN 6935", "BA = θ·(r + K·t), K = (0.65 + 0.5·log10(r/t))/2 ≤ 0.5",
+                  "DIN 6935", lambda a, r, t, _: allowance_from_k(a, r, t, din_k(r, t)))
+
+
+def generic() -> School:
+    return School("generic", "Generic K by r/t", "BA = θ·(r + K·t), K = 0.33, 0.40 or 0.50 by r/t",
+                  "start values for air bending",
+                  lambda a, r, t, _: allowance_from_k(a, r, t, generic_k(r, t)))
+
+
+def aircraft() -> School:
+    return School("aircraft", "Aircraft practice", "BA = θ°·(0.01743·r + 0.0078·t)",
+                  "aircraft standard practice", lambda a, r, t, _: a * (0.01743 * r + 0.0078 * t))
+
+
+def handbook(group: str) -> School:
+    c = HANDBOOK_C[group]
+    return School("handbook", f"Machinist's handbook, {group}", f"BA = θ/90·(1.57·r + {c}·t)",
+                  "machinists' handbook practice",
+                  lambda a, r, t, _: a / 90 * (1.57 * r + c * t))
+
+
+def none() -> School:
+    return School("none", "No allowance", "BD = 0: legs laid end to end as dimensioned",
+                  "thin gauge on hand brakes",
+                  lambda a, r, t, convention: 2 * outside_setback(a, r, t, convention))
+
+
+def half_zone() -> School:
+    def rule(angle, radius, thickness, convention):
+        if abs(angle - 90) > 1e-9:
+            raise Refusal("allowance", f"half-zone holds for 90° bends only, not for {angle:g}°")
+        return 2 * outside_setback(90, radius, thickness) - (2 * thickness + radius)
+    return School("half_zone", "Half-zone", "BD = 2·t + r, 90° only",
+                  "square and drill-shank practice", rule)
+
+
+def deduction_chart(rows: list[tuple[float, float]]) -> School:
+    """A shop's chart of (angle, deduction), interpolated in angle, never extrapolated."""
+    rows = sorted(rows)
+
+    def rule(angle, radius, thickness, convention):
+        if not rows[0][0] - 1e-9 <= angle <= rows[-1][0] + 1e-9:
+            raise Refusal("allowance.rows", f"the chart covers {rows[0][0]:g}° to {rows[-1][0]:g}°, "
+                                            f"not {angle:g}°")
+        deduction = rows[0][1]
+        for (a0, d0), (a1, d1) in zip(rows, rows[1:], strict=False):
+            if a0 <= angle + 1e-9:
+                deduction = d0 + (d1 - d0) * min(1.0, (angle - a0) / (a1 - a0))
+        return 2 * outside_setback(angle, radius, thickness, convention) - deduction
+    return School("deduction_chart", "Deduction chart", "BA = 2·OSSB − BD, BD from the chart",
+                  "chart on the part", rule)
+
+
+SIMPLE = {"din6935": din6935, "generic": generic, "aircraft": aircraft,
+          "none": none, "half_zone": half_zone}
+
+
+def read_school(block: dict, units: str, read_length) -> School:
+    """The school named by an ``allowance`` block that already fits the schema.
+
+    ``read_length(value, units, path)`` is passed in to keep units at the edge.
+    Paths in refusals start at ``allowance``.
+    """
+    method = block["method"]
+    wanted = {"k_factor": {"k"}, "deduction_chart": {"rows"}, "handbook": {"group"}}.get(method, set())
+    for key in sorted(set(block) - {"method", "source"} - wanted):
+        raise Refusal(f"allowance.{key}", f"does not belong to the method {method}")
+    for key in wanted - set(block):
+        raise Refusal(f"allowance.{key}", f"is needed by the method {method}")
+    if method == "k_factor":
+        return k_factor(block["k"], block.get("source", "given on the part"))
+    if method == "handbook":
+        return handbook(block["group"])
+    if method == "deduction_chart":
+        rows = [(row["angle"], read_length(row["deduction"], units, f"allowance.rows[{i}].deduction"))
+                for i, row in enumerate(block["rows"])]
+        angles = [a for a, _ in rows]
+        if len(set(angles)) != len(angles):
+            raise Refusal("allowance.rows", "names the same angle twice")
+        return deduction_chart(rows)
+    return SIMPLE[method]()

@@ -1,0 +1,163 @@
+"""Lengths and angles as people write them.
+
+Reads decimals, fractions, mixed numbers, feet and inches, with or without a
+unit; writes millimetres, decimal inches, or the nearest fraction of an inch with
+the sign of what is left over. Sheet thickness may also be a gauge number, which
+only means something together with a material (:mod:`bendcore.stock`).
+"""
+
+import math
+import re
+from dataclasses import dataclass
+
+from .errors import Refusal
+
+MM_PER = {"mm": 1.0, "in": 25.4}
+LONGEST = 100_000.0
+"""No length in this trade is longer than 100 m; more is a slip of the keyboard."""
+
+_NUMBER = r"(?:\d{1,12}(?:[.,]\d{0,12})?|[.,]\d{1,12})"
+_LENGTH = re.compile(
+    rf"""^\s*(?P<sign>[-+−])?\s*
+    (?:(?P<feet>{_NUMBER})\s*(?:'|′|ft\b)\s*-?\s*)?
+    (?:(?P<decimal>{_NUMBER})
+      |(?:(?P<whole>\d{{1,9}})(?:\s+|\s*-\s*))?(?P<num>\d{{1,6}})\s*[/⁄]\s*(?P<den>\d{{1,6}}))?
+    \s*(?P<unit>mm|cm|m|inches|inch|in|"|″)?\s*$""",
+    re.VERBOSE | re.IGNORECASE,
+)
+_ANGLE = re.compile(
+    rf"^\s*(?P<sign>[-+−])?\s*(?P<deg>{_NUMBER})\s*(?:°|deg|degrees)?\s*(?P<inc>incl?\.?|included|open)?\s*$",
+    re.IGNORECASE,
+)
+_MM_PER_WORD = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
+
+
+def read_length(value, units: str = "mm", path: str = "") -> float:
+    """A length in mm from a number in ``units`` or from a string.
+
+    >>> round(read_length("7 3/8", "in"), 3)
+    187.325
+    >>> read_length("40 mm", "in")
+    40.0
+
+    Raises :class:`Refusal` for anything else, and beyond 100 m.
+    """
+    if isinstance(value, bool) or value is None:
+        raise Refusal(path, "must be a length, such as 40, 7 3/8 or 187.3 mm")
+    if isinstance(value, (int, float)):
+        mm = _finite(value, path) * MM_PER[units]
+    elif isinstance(value, str):
+        mm = _parse(value, units, path)
+    else:
+        raise Refusal(path, "must be a length, such as 40, 7 3/8 or 187.3 mm")
+    if abs(mm) > LONGEST:
+        raise Refusal(path, "must not be longer than 100 m")
+    return mm
+
+
+def _finite(value, path: str) -> float:
+    try:
+        number = float(value)
+    except OverflowError:
+        number = math.inf
+    if not math.isfinite(number):
+        raise Refusal(path, "must be a finite number")
+    return number
+
+
+def _parse(text: str, units: str, path: str) -> float:
+    if len(text) > 60:
+        raise Refusal(path, "is too long to be a length")
+    if not text.strip():
+        raise Refusal(path, "is empty: give a length, such as 40, 7 3/8 or 187.3 mm")
+    match = _LENGTH.match(text)
+    shown = text.strip()[:24]
+    if not match or not any(match[k] for k in ("feet", "decimal", "num")):
+        raise Refusal(path, f"“{shown}” is not a length; write 40, 7 3/8 or 187.3 mm")
+    if match["num"]:
+        if int(match["den"]) == 0:
+            raise Refusal(path, f"“{shown}” divides by nothing")
+        amount = int(match["whole"] or 0) + int(match["num"]) / int(match["den"])
+    else:
+        amount = _decimal(match["decimal"] or "0")
+    unit = (match["unit"] or "").lower()
+    if match["feet"]:
+        mm = (_decimal(match["feet"]) * 12 + amount) * MM_PER["in"]
+    elif unit:
+        mm = amount * _MM_PER_WORD.get(unit, MM_PER["in"])
+    else:
+        mm = amount * MM_PER[units]
+    return -mm if match["sign"] in ("-", "−") else mm
+
+
+def _decimal(text: str) -> float:
+    return float(text.replace(",", "."))
+
+
+def read_angle(value, path: str = "") -> float:
+    """A bend angle in degrees from a number or a string.
+
+    ``"105 included"`` (or ``"105 open"``) is the angle left between the legs and
+    becomes 75.
+    """
+    if isinstance(value, bool) or not isinstance(value, (int, float, str)):
+        raise Refusal(path, "must be an angle in degrees, such as 90")
+    if isinstance(value, (int, float)):
+        return _finite(value, path)
+    match = _ANGLE.match(value) if len(value) <= 40 else None
+    if not match:
+        raise Refusal(path, f"“{value.strip()[:24]}” is not an angle; write 90, or 105 included")
+    degrees = _decimal(match["deg"]) * (-1 if match["sign"] in ("-", "−") else 1)
+    return 180 - degrees if match["inc"] else degrees
+
+
+@dataclass(frozen=True)
+class Fraction:
+    """A length on a tape: ``whole numerator/denominator`` and the side left over.
+
+    ``left_over`` is ``"+"`` when the true length is a little more than the mark,
+    ``"−"`` when a little less, empty when it is on it.
+    """
+
+    whole: int
+    numerator: int
+    denominator: int
+    left_over: str = ""
+
+    def __str__(self) -> str:
+        text = str(self.whole) if self.whole or not self.numerator else ""
+        if self.numerator:
+            text = f"{text} {self.numerator}/{self.denominator}".strip()
+        return f"{text} {self.left_over}".strip()
+
+
+def to_fraction(mm: float, step: int = 32) -> Fraction:
+    """The nearest 1/``step`` inch, in lowest terms.
+
+    >>> str(to_fraction(187.325)), str(to_fraction(187.5))
+    ('7 3/8', '7 3/8 +')
+    """
+    inches = mm / MM_PER["in"]
+    ticks = round(inches * step)
+    rest = inches - ticks / step
+    sign = "" if abs(rest) < 0.0005 else "+" if rest > 0 else "−"
+    whole, numerator = divmod(ticks, step)
+    shared = math.gcd(numerator, step) if numerator else step
+    return Fraction(whole, numerator // shared, step // shared, sign)
+
+
+def to_half_mm(mm: float) -> str:
+    """The nearest half millimetre with the side left over: ``"41.5 +"``."""
+    mark = round(mm * 2) / 2
+    rest = mm - mark
+    sign = "" if abs(rest) < 0.025 else "+" if rest > 0 else "−"
+    return f"{mark:g} {sign}".strip()
+
+
+def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
+    """Decimal figure without the unit: two places in mm, three in inches."""
+    places = {"mm": 2, "in": 3}[units] if places is None else places
+    text = f"{mm / MM_PER[units]:.{places}f}"
+    whole, _, rest = text.partition(".")
+    rest = rest.rstrip("0").ljust(1, "0")
+    return f"{whole}.{rest}"
