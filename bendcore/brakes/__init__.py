@@ -1,0 +1,1 @@
+"""Brakes and their tools as cross-sections, and what each can do."""

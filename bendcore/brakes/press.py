@@ -1,0 +1,213 @@
+"""A press brake and its rack of tools, from a ``dorvan-brake`` file of kind press.
+
+Sections are closed polygons (y, z): y towards the back of the machine, z up. A
+punch has its tip at (0, 0) and its body above; a die its top centre at (0, 0) and
+its body below. The ram hangs from the punch's highest point, the table carries the
+die's lowest. A tool that may be turned end for end counts as two tools.
+"""
+
+import math
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from shapely import Polygon
+
+from ..errors import Refusal
+from ..formats.text import check
+from ..units import read_length
+
+Section = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Tool:
+    """What punches and dies have in common. ``lengths`` are the pieces owned."""
+
+    name: str
+    section: Section
+    lengths: tuple[float, ...]
+    turned: bool = False
+    max_kn_per_m: float | None = None
+
+    @property
+    def height(self) -> float:
+        z = [z for _, z in self.section]
+        return max(z) - min(z)
+
+    @cached_property
+    def polygon(self) -> Polygon:
+        return Polygon(self.section)
+
+
+@dataclass(frozen=True)
+class Punch(Tool):
+    tip_radius: float = 0.0
+    angle: float = 88.0
+
+
+@dataclass(frozen=True)
+class Die(Tool):
+    """``kind`` is ``v`` or ``flatten``; the opening is None on a flattener."""
+
+    kind: str = "v"
+    v: float = 0.0
+    angle: float = 88.0
+    shoulder_radius: float = 0.0
+
+
+@dataclass(frozen=True)
+class Stops:
+    """Back stops: reach from the bend line, and the finger's section with (0, 0)
+    at its contact face on the die's top."""
+
+    min: float
+    max: float
+    section: Section | None = None
+
+    @cached_property
+    def contact_height(self) -> float:
+        """Highest point of the contact face; 10 mm when no section is drawn."""
+        face = [z for y, z in self.section or () if abs(y) < 1e-6]
+        return max(face) if face else 10.0
+
+
+@dataclass(frozen=True)
+class Costs:
+    """Seconds a step takes. Stroke for each stroke; turn and flip when the sheet is
+    turned end for end or over (times ``two_person_factor`` when heavy or long);
+    the rest when the stop, the tools or a line to scribe call for it."""
+
+    stroke: float = 12
+    turn: float = 4
+    flip: float = 6
+    two_person_factor: float = 2
+    stop_move: float = 3
+    tool_change: float = 180
+    scribed_line: float = 30
+
+
+@dataclass(frozen=True)
+class PressBrake:
+    name: str
+    units: str
+    length: float
+    between_frames: float
+    tonnage_kn: float
+    open_height: float
+    stroke: float
+    punches: tuple[Punch, ...]
+    dies: tuple[Die, ...]
+    ram_section: Section
+    table_section: Section
+    stops: Stops
+    frame_section: Section | None = None
+    costs: Costs = field(default_factory=Costs)
+
+    def with_tools(self, punches=None, dies=None) -> "PressBrake":
+        """The same brake with only the named punches or dies on the rack.
+
+        A V punch named alone still leaves the flattening dies in place.
+        """
+        kept_p = tuple(p for p in self.punches if not punches or p.name in punches)
+        kept_d = tuple(d for d in self.dies if not dies or d.name in dies or d.kind == "flatten")
+        return replace(self, punches=kept_p, dies=kept_d)
+
+
+def read_press(data: dict) -> PressBrake:
+    """A press brake from the file's data; refusals name the field."""
+    if data.get("kind") in ("leaf", "bench"):
+        raise Refusal("kind", f"a {data['kind']} brake cannot be searched yet; give a press brake")
+    check(data, "press")
+    units = data["units"]
+
+    def length(value, path, least=0.0, strict=True):
+        mm = read_length(value, units, path)
+        if mm < least or (strict and mm == least):
+            raise Refusal(path, f"must be {'greater than' if strict else 'at least'} {least:g}")
+        return mm
+
+    def section(points, path):
+        mm = tuple((length(y, path, -math.inf), length(z, path, -math.inf)) for y, z in points)
+        polygon = Polygon(mm)
+        if not polygon.is_valid or polygon.area < 1e-6:
+            raise Refusal(path, "must be a closed outline that does not cross itself")
+        return mm
+
+    def tool(block, path):
+        return {"name": block["name"], "section": section(block["section"], f"{path}.section"),
+                "lengths": tuple(length(v, f"{path}.lengths[{i}]") for i, v in enumerate(block["lengths"])),
+                "max_kn_per_m": block.get("max_kn_per_m")}
+
+    punches = [_punch(b, f"punches[{i}]", tool, length) for i, b in enumerate(data["punches"])]
+    dies = [_die(b, f"dies[{i}]", tool, length) for i, b in enumerate(data["dies"])]
+    for rack, key in ((punches, "punches"), (dies, "dies")):
+        names = [t.name for t in rack]
+        for i, name in enumerate(names):
+            if name in names[:i]:
+                raise Refusal(f"{key}[{i}].name", "is used twice on this rack")
+    stops = data["stops"]
+    low, high = (length(stops[k], f"stops.{k}", strict=False) for k in ("min", "max"))
+    if high <= low:
+        raise Refusal("stops.max", "must be greater than stops.min")
+    return PressBrake(
+        name=data["name"], units=units,
+        **{k: length(data[k], k) for k in ("length", "between_frames", "open_height", "stroke")},
+        tonnage_kn=float(data["tonnage_kn"]),
+        punches=_with_turned(punches, data["punches"]), dies=_with_turned(dies, data["dies"]),
+        ram_section=section(data["ram_section"], "ram_section"),
+        table_section=section(data["table_section"], "table_section"),
+        frame_section=section(data["frame_section"], "frame_section") if "frame_section" in data else None,
+        stops=Stops(low, high, section(stops["section"], "stops.section") if "section" in stops else None),
+        costs=Costs(**data.get("costs", {})),
+    )
+
+
+def _punch(block, path, tool, length) -> Punch:
+    made = Punch(**tool(block, path), tip_radius=length(block["tip_radius"], f"{path}.tip_radius", strict=False),
+                 angle=float(block["angle"]))
+    if min(z for _, z in made.section) < -1e-6:
+        raise Refusal(f"{path}.section", "must have its tip at (0, 0) and its body above")
+    return made
+
+
+def _die(block, path, tool, length) -> Die:
+    kind = block.get("kind", "v")
+    common = tool(block, path)
+    if max(z for _, z in common["section"]) > 1e-6 and kind == "flatten":
+        raise Refusal(f"{path}.section", "must have its top at (0, 0) and its body below")
+    if kind == "flatten":
+        return Die(**common, kind=kind)
+    for key in ("v", "angle"):
+        if key not in block:
+            raise Refusal(f"{path}.{key}", "is missing")
+    v = length(block["v"], f"{path}.v")
+    shoulder = length(block.get("shoulder_radius", 0), f"{path}.shoulder_radius", strict=False)
+    if shoulder >= v / 2:
+        raise Refusal(f"{path}.shoulder_radius", "must be less than half the opening")
+    return Die(**common, kind=kind, v=v, angle=float(block["angle"]), shoulder_radius=shoulder)
+
+
+def _with_turned(tools, blocks):
+    turned = [replace(tool, name=f"{tool.name}, turned", turned=True,
+                      section=tuple((-y, z) for y, z in tool.section))
+              for tool, block in zip(tools, blocks, strict=True) if block.get("turnable")]
+    return (*tools, *turned)
+
+
+def choose_lengths(owned: tuple[float, ...], width: float) -> tuple[float, ...] | None:
+    """The pieces whose sum covers ``width`` with least to spare, then fewest pieces.
+
+    Exact over all subsets, by dynamic programming on tenths of a millimetre; None
+    when all pieces together are too short.
+    """
+    if sum(owned) < width - 1e-9:
+        return None
+    best: dict[int, tuple[float, ...]] = {0: ()}
+    for piece in sorted(owned, reverse=True):
+        for total, chosen in list(best.items()):
+            if total >= width * 10 - 1e-6:
+                continue
+            new = total + round(piece * 10)
+            if new not in best or len(best[new]) > len(chosen) + 1:
+                best[new] = (*chosen, piece)
+    return best[min(total for total in best if total >= width * 10 - 1e-6)]

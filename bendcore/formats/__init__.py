@@ -1,0 +1,1 @@
+"""Open files in and out: part, brake and flat files (JSON), DXF, SVG, CSV."""

@@ -1,0 +1,98 @@
+"""Results as plain data, in the units of the input: bend, flat and fold.
+
+The keys are those of the open files; ``docs/part-file.md`` lists them.
+"""
+
+from .. import bend as bends
+from ..errors import Refusal
+from ..schools import read_school
+from ..sheet import Folded, fold
+from ..sheet.checks import check_part
+from ..units import MM_PER, read_angle, read_length
+from .part import Part, read_die
+from .text import check
+
+
+def bend_result(data: dict) -> dict:
+    """One bend's figures, and those of air bending when a die is given."""
+    check(data, "bend")
+    units = data.get("units", "mm")
+    per = MM_PER[units]
+
+    def length(value, path):
+        return read_length(value, units, path)
+
+    angle = bends.check_angle(read_angle(data["angle"], "angle"), "angle")
+    radius = length(data["inside_radius"], "inside_radius")
+    thickness = length(data["thickness"], "thickness")
+    if radius < 0:
+        raise Refusal("inside_radius", "must not be negative")
+    if thickness <= 0:
+        raise Refusal("thickness", "must be greater than 0")
+    school = read_school(data["allowance"], units, read_length)
+    figures = school.figures(angle, radius, thickness, data.get("convention", bends.APEX))
+    result = {"allowance": figures.allowance / per, "outside_setback": figures.outside_setback / per,
+              "deduction": figures.deduction / per, "inside_setback": figures.inside_setback / per,
+              "k": figures.k}
+    if "die" in data:
+        result |= _air(figures, read_die(data["die"], length), data.get("tensile"), per)
+    elif "tensile" in data:
+        raise Refusal("die", "is missing: the tensile strength is of use only over a die")
+    return result
+
+
+def _air(figures, die, tensile, per) -> dict:
+    over = (figures.angle, figures.inside_radius, figures.thickness, die.v, die.shoulder_radius)
+    result = {"punch_travel": bends.punch_travel(*over) / per,
+              "travel_per_degree": bends.travel_per_degree(*over) / per,
+              "minimum_leg": bends.minimum_leg(figures, die.v, die.shoulder_radius) / per}
+    if tensile is not None:
+        radius, _ = bends.natural_radius(die.v, figures.thickness, bends.radius_factor(tensile))
+        result["natural_radius"] = radius / per
+        result["tonnage_kn_per_m"] = bends.tonnage(tensile, figures.thickness, die.v)
+    return result
+
+
+def flat_result(part: Part) -> dict:
+    """The flat pattern of a part."""
+    flat, per = part.flat, part.per_unit
+
+    def points(edge):
+        return [[x / per, y / per] for x, y in edge]
+
+    length, width = flat.size
+    return {
+        "format": "dorvan-flat", "version": 1, "units": part.units,
+        "blank": {"length": length / per, "width": width / per,
+                  "area": flat.area / per ** 2, "mass_kg": part.mass_kg},
+        "outline": points(flat.outline),
+        "holes": [{"centre": points([h.centre])[0], "diameter": h.diameter / per} for h in flat.holes],
+        "bends": [{
+            "id": b.bend.id, "line": points(b.line), "angle": b.bend.angle,
+            "direction": b.bend.direction, "inside_radius": b.bend.figures.inside_radius / per,
+            "allowance": b.bend.figures.allowance / per, "deduction": b.bend.figures.deduction / per,
+            "tangents": [points(t) for t in b.tangents],
+        } for b in flat.bends],
+        "marks": [{"edge": "start", "at": x / per, "bend": b.bend.id, "line": "centre"}
+                  for b in flat.bends for x in [b.line[0][0]]],
+        "notices": [n.as_dict() for n in check_part(part)],
+    }
+
+
+def fold_result(part: Part, made: list[str] | None = None) -> dict:
+    """The part folded; with ``made``, only those bends made."""
+    if made is not None:
+        for name in made:
+            if name not in part.sheet.bend:
+                raise Refusal("made", f"there is no bend {name[:20]}; there are "
+                                      + (", ".join(part.sheet.bend) or "none"))
+    folded: Folded = fold(part.sheet, made)
+    per = part.per_unit
+    return {
+        "format": "dorvan-fold", "version": 1, "units": part.units,
+        "faces": [{"id": f.id, "corners": (f.corners / per).tolist(), "normal": f.normal.tolist()}
+                  for f in folded.faces],
+        "bends": [{"id": b.id, "angle": b.angle, "made": b.angle > 0,
+                   "tangents": [(b.arc[0] / per).tolist(), (b.arc[-1] / per).tolist()]}
+                  for b in folded.bends],
+    }

@@ -1,0 +1,112 @@
+"""Sheet → folded part: every face in space, with any of its bends made.
+
+The root face keeps its place in the blank with its top at z = 0; a bend up turns
+the child towards +z. Points lie on the sheet's top surface, so an up bend turns
+about its inside radius r and a down bend about r + t.
+"""
+
+import math
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from .model import Sheet
+from .unfold import unfold
+
+
+@dataclass(frozen=True)
+class FoldedFace:
+    """``corners`` (n, 3) on the top surface; ``normal`` points out of it."""
+
+    id: str
+    corners: np.ndarray
+    normal: np.ndarray
+
+
+@dataclass(frozen=True)
+class FoldedBend:
+    """A bend in space. ``arc`` (m, 2, 3) holds top-surface points across the zone,
+    ``normals`` (m, 3) the top's normal at each; a bend not made has two rows."""
+
+    id: str
+    angle: float
+    arc: np.ndarray
+    normals: np.ndarray
+
+
+@dataclass(frozen=True)
+class Folded:
+    faces: tuple[FoldedFace, ...]
+    bends: tuple[FoldedBend, ...]
+    thickness: float
+
+
+@dataclass(frozen=True)
+class _Frame:
+    origin: np.ndarray
+    x: np.ndarray
+    y: np.ndarray
+
+    def __call__(self, points) -> np.ndarray:
+        p = np.asarray(points, float)
+        return self.origin + p[..., :1] * self.x + p[..., 1:] * self.y
+
+    @property
+    def normal(self) -> np.ndarray:
+        return np.cross(self.x, self.y)
+
+
+def fold(sheet: Sheet, made: Collection[str] | None = None,
+         angles: Mapping[str, float] | None = None, facet: float = 6.0) -> Folded:
+    """Fold the bends named in ``made`` (all when ``None``) to their angle.
+
+    ``angles`` overrides the angle of single bends, for a bend half-way; ``facet``
+    is the turn in degrees between points along an arc.
+    """
+    angles = dict(angles or {})
+    for bend in sheet.bends:
+        full = bend.angle if made is None or bend.id in made else 0.0
+        angles.setdefault(bend.id, full)
+
+    flat = unfold(sheet)
+    start, first = flat.faces[sheet.root][0], sheet.face[sheet.root].outline[0]
+    frames = {sheet.root: _Frame(np.array([start[0] - first[0], start[1] - first[1], 0.0]),
+                                 np.array([1.0, 0, 0]), np.array([0, 1.0, 0]))}
+    bends = []
+    for bend in sheet.bends:
+        frame = frames[bend.parent]
+        near = frame(bend.parent_edge)
+        arc, normals, out = _turn(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
+        bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals))
+        frames[bend.child] = _child(bend.child_edge, arc[-1], out)
+    faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal) for f in sheet.faces)
+    return Folded(faces, tuple(bends), sheet.thickness)
+
+
+def _turn(bend, near, normal, angle, thickness, facet):
+    """Points and normals across a zone, and the direction in which the child leaves."""
+    along = (near[1] - near[0]) / np.linalg.norm(near[1] - near[0])
+    out = np.cross(along, normal)
+    if angle < 1e-9:
+        far = near + out * bend.figures.allowance
+        return np.array([near, far]), np.array([normal, normal]), out
+    radius = bend.figures.radius_at(angle) + (0 if bend.sign > 0 else thickness)
+    steps = max(2, math.ceil(angle / facet) + 1)
+    turn = np.radians(np.linspace(0, angle, steps))[:, None]
+    rise = bend.sign * normal
+    shift = radius * (np.sin(turn) * out + (1 - np.cos(turn)) * rise)
+    normals = np.cos(turn) * normal - np.sin(turn) * bend.sign * out
+    leave = math.cos(turn[-1, 0]) * out + math.sin(turn[-1, 0]) * rise
+    return near[None] + shift[:, None, :], normals, leave
+
+
+def _child(edge, at, out) -> _Frame:
+    """The child's frame: ``edge`` lies on ``at``, the face runs on towards ``out``."""
+    (x0, y0), (x1, y1) = edge
+    length = math.hypot(x1 - x0, y1 - y0)
+    along = (at[1] - at[0]) / np.linalg.norm(at[1] - at[0])
+    fx, fy = (x1 - x0) / length, (y1 - y0) / length
+    # plane axes: along ↔ (fx, fy), out ↔ (fy, −fx)
+    x, y = fx * along + fy * out, fy * along - fx * out
+    return _Frame(at[0] - x0 * x - y0 * y, x, y)

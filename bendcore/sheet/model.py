@@ -1,0 +1,90 @@
+"""Flat faces joined at bends, as an immutable tree.
+
+Each :class:`Face` is drawn in plane coordinates of its own, seen from the sheet's
+top, outline counter-clockwise, reaching from tangent line to tangent line. Each
+:class:`Bend` joins an edge of a parent face to an edge of a child face. How wide
+the bend is in the flat and how it turns in space are worked out by
+:mod:`~bendcore.sheet.unfold` and :mod:`~bendcore.sheet.fold`; nothing here knows
+which family of part the faces came from.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..bend import BendFigures
+
+Point = tuple[float, float]
+Edge = tuple[Point, Point]
+UP, DOWN = "up", "down"
+
+
+@dataclass(frozen=True)
+class Hole:
+    """A round hole, in the coordinates of its face."""
+
+    centre: Point
+    diameter: float
+
+
+@dataclass(frozen=True)
+class Face:
+    """``outline`` runs counter-clockwise; the closing edge is implied."""
+
+    id: str
+    outline: tuple[Point, ...]
+    holes: tuple[Hole, ...] = ()
+
+
+@dataclass(frozen=True)
+class Bend:
+    """``parent_edge`` runs counter-clockwise round the parent, so the child lies to
+    its right; ``child_edge`` is the same line in the child's coordinates, its ends
+    in the same order. ``angle`` 180 is a hem."""
+
+    id: str
+    parent: str
+    child: str
+    parent_edge: Edge
+    child_edge: Edge
+    direction: str
+    figures: BendFigures
+
+    @property
+    def angle(self) -> float:
+        return self.figures.angle
+
+    @property
+    def sign(self) -> int:
+        return 1 if self.direction == UP else -1
+
+    @property
+    def is_hem(self) -> bool:
+        return self.angle >= 180
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A tree of faces from ``root``. Bends are listed so that each parent is
+    reached before its children."""
+
+    thickness: float
+    root: str
+    faces: tuple[Face, ...]
+    bends: tuple[Bend, ...]
+
+    def __post_init__(self):
+        reached = {self.root}
+        for bend in self.bends:
+            if bend.parent not in reached or bend.child in reached:
+                raise ValueError(f"bend {bend.id} does not continue the tree of faces")
+            reached.add(bend.child)
+        if reached != {face.id for face in self.faces}:
+            raise ValueError("some faces are not joined to the root")
+
+    @cached_property
+    def face(self) -> dict[str, Face]:
+        return {face.id: face for face in self.faces}
+
+    @cached_property
+    def bend(self) -> dict[str, Bend]:
+        return {bend.id: bend for bend in self.bends}

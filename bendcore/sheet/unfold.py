@@ -1,0 +1,110 @@
+"""Sheet → flat pattern: every face laid in one plane, bend zones between them."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+from shapely import Polygon, unary_union
+
+from .model import Bend, Edge, Hole, Point, Sheet
+
+
+@dataclass(frozen=True)
+class Placement:
+    """A turn by (``cos``, ``sin``) and a shift, from a face's plane to the blank's."""
+
+    cos: float = 1.0
+    sin: float = 0.0
+    dx: float = 0.0
+    dy: float = 0.0
+
+    def __call__(self, point: Point) -> Point:
+        x, y = point
+        return (x * self.cos - y * self.sin + self.dx, x * self.sin + y * self.cos + self.dy)
+
+
+@dataclass(frozen=True)
+class FlatBend:
+    """A bend in the flat: its centre line and its two tangent lines."""
+
+    bend: Bend
+    line: Edge
+    tangents: tuple[Edge, Edge]
+
+
+@dataclass(frozen=True)
+class FlatPattern:
+    """The blank, its lower-left corner at the origin."""
+
+    outline: tuple[Point, ...]
+    holes: tuple[Hole, ...]
+    faces: dict[str, tuple[Point, ...]]
+    bends: tuple[FlatBend, ...]
+    thickness: float
+
+    @cached_property
+    def size(self) -> tuple[float, float]:
+        return (max(x for x, _ in self.outline), max(y for _, y in self.outline))
+
+    @cached_property
+    def area(self) -> float:
+        cut = sum(math.pi * hole.diameter ** 2 / 4 for hole in self.holes)
+        return Polygon(self.outline).area - cut
+
+    def mass_kg(self, density_kg_m3: float) -> float:
+        return self.area * self.thickness * density_kg_m3 * 1e-9
+
+
+def outward(edge: Edge) -> Point:
+    """Unit vector to the right of a directed edge."""
+    (x0, y0), (x1, y1) = edge
+    length = math.hypot(x1 - x0, y1 - y0)
+    return ((y1 - y0) / length, -(x1 - x0) / length)
+
+
+def shifted(edge: Edge, by: float) -> Edge:
+    """The edge moved ``by`` to its right."""
+    ox, oy = outward(edge)
+    return tuple((x + ox * by, y + oy * by) for x, y in edge)
+
+
+def _lay(child_edge: Edge, onto: Edge) -> Placement:
+    """The placement that brings ``child_edge`` onto ``onto``."""
+    (cx, cy), (nx, ny) = outward(child_edge), outward(onto)
+    cos, sin = cx * nx + cy * ny, cx * ny - cy * nx
+    (x, y), (tx, ty) = child_edge[0], onto[0]
+    return Placement(cos, sin, tx - (x * cos - y * sin), ty - (x * sin + y * cos))
+
+
+def unfold(sheet: Sheet) -> FlatPattern:
+    """Lay the sheet flat. Each child lies one bend allowance from its parent."""
+    placed = {sheet.root: Placement()}
+    zones: list[tuple[Bend, Edge, float]] = []
+    for bend in sheet.bends:
+        near = tuple(placed[bend.parent](p) for p in bend.parent_edge)
+        placed[bend.child] = _lay(bend.child_edge, shifted(near, bend.figures.allowance))
+        zones.append((bend, near, bend.figures.allowance))
+
+    faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
+    strips = [Polygon([*near, *reversed(shifted(near, width))]) for _, near, width in zones]
+    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(0)
+    left, bottom = whole.bounds[:2]
+
+    def move(points):
+        return tuple((x - left, y - bottom) for x, y in points)
+
+    bends = [FlatBend(bend, _upwards(move(shifted(near, width / 2))),
+                      (_upwards(move(near)), _upwards(move(shifted(near, width)))))
+             for bend, near, width in zones]
+    holes = tuple(Hole(move([placed[f.id](h.centre)])[0], h.diameter)
+                  for f in sheet.faces for h in f.holes)
+    return FlatPattern(
+        outline=move(whole.exterior.coords[:-1]), holes=holes,
+        faces={name: move(points) for name, points in faces.items()},
+        bends=tuple(sorted(bends, key=lambda b: (b.line[0][0], b.line[0][1]))),
+        thickness=sheet.thickness,
+    )
+
+
+def _upwards(edge: Edge) -> Edge:
+    return edge if (edge[0][1], edge[0][0]) <= (edge[1][1], edge[1][0]) else edge[::-1]
