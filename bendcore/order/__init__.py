@@ -1,0 +1,8 @@
+"""Choosing and proving the bend order of a strip on a press brake.
+
+``moves`` says what a state and a move are; ``poses`` where part and tools stand
+through a stroke; ``collide`` whether they meet, ``proof`` whether a whole move can
+be made; ``gauge`` where the stop stands; ``search`` finds the cheapest order;
+``explain`` says what goes wrong and how deep; ``remedies`` what would free it;
+``result`` and ``frames`` give all that as data.
+"""

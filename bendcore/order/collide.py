@@ -1,0 +1,152 @@
+"""Does a moving part meet a tool?
+
+A hit is an overlap deeper than 0.05 mm, depth being the distance from a point of
+the overlap to the tool's boundary. So part and tool hit exactly when the part
+meets the tool *inset* by 0.05 mm, and all tests here are made against inset tools.
+
+:func:`swing_hits` proves a whole swing, not samples of it: between two angles no
+point of the part moves further than a bound, so an interval is clear when the
+distances at its ends add up to more than the bound. Intervals that are not proved
+are halved until the bound is below :data:`RESOLUTION`.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely import Polygon
+from shapely.affinity import translate
+
+HIT = 0.05
+RESOLUTION = 0.02
+COARSE = 9
+"""Angles looked at first; the rest follows from the distances there."""
+STRAIGHT = 1.1
+"""The origin's path between two angles is at most this much longer than its chord's legs."""
+
+
+@lru_cache(maxsize=4096)
+def inset(polygon: Polygon, by: float = HIT) -> Polygon:
+    """All points of a tool at least ``by`` inside its boundary."""
+    return polygon.buffer(-by, join_style="mitre", mitre_limit=50, quad_segs=16)
+
+
+@dataclass(frozen=True)
+class Nodes:
+    """Parts to test, in a half's plane: geometries, their points (n, v, 2) padded to
+    the same number, and their greatest distance from the origin."""
+
+    shapes: np.ndarray
+    points: np.ndarray
+    reach: np.ndarray
+
+    @classmethod
+    def of(cls, outlines: list[list[np.ndarray]]) -> "Nodes":
+        """One node from each list of outlines."""
+        shapes = np.array([shapely.multipolygons([shapely.polygons(o) for o in part]) for part in outlines])
+        most = max(sum(map(len, part)) for part in outlines)
+        points = np.array([np.pad(np.concatenate(part), ((0, most - sum(map(len, part))), (0, 0)), mode="edge")
+                           for part in outlines])
+        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
+
+    def placed(self, which, side, y, z, h) -> np.ndarray:
+        """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
+        shapes = self.shapes[which]
+        own, index = shapely.get_coordinates(shapes, return_index=True)
+        c, d = np.cos(h)[index], np.sin(h)[index]
+        s, n = own[:, 0], own[:, 1]
+        at = np.column_stack([side * (y[index] + s * c - n * d), z[index] + s * d + n * c])
+        return shapely.set_coordinates(shapes.copy(), at)
+
+    def box_gaps(self, boxes, side, y, z, h) -> np.ndarray:
+        """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
+        s, n = self.points[..., 0][None], self.points[..., 1][None]
+        c, d, y, z = (v[:, None, None] for v in (np.cos(h), np.sin(h), y, z))
+        py, pz = side * (y + s * c - n * d), z + s * d + n * c
+        low = np.stack([py.min(2), pz.min(2)], -1)
+        high = np.stack([py.max(2), pz.max(2)], -1)
+        gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
+                for box in boxes]
+        return np.min(gaps, axis=0)
+
+
+def swing_hits(nodes: Nodes, tools: list, path: Callable, side: int, end: float) -> np.ndarray:
+    """For each node, an angle in [0, ``end``] at which it meets a tool, or NaN.
+
+    ``tools`` are inset geometries at rest; ``path(angles)`` gives (y, z, h) of the
+    half relative to them.
+    """
+    witness = np.full(len(nodes.shapes), np.nan)
+    boxes = [np.array(part.bounds) for tool in tools for part in getattr(tool, "geoms", [tool])
+             if not part.is_empty]
+    if not boxes:
+        return witness
+    tool = shapely.union_all(tools) if len(tools) > 1 else tools[0]
+    shapely.prepare(tool)
+    grid = np.linspace(0.0, end, COARSE)
+    y, z, h = path(grid)
+    distance = nodes.box_gaps(boxes, side, y, z, h)
+    turn = np.abs(np.diff(h))[:, None]
+    shift = STRAIGHT * (np.abs(np.diff(y)) + np.abs(np.diff(z)))[:, None]
+    bound = turn * nodes.reach + shift
+    doubt = distance[:-1] + distance[1:] <= bound
+    asked = np.zeros(distance.shape, bool)
+    asked[:-1] |= doubt
+    asked[1:] |= doubt
+    at, which = np.nonzero(asked)
+    if not len(at):
+        return witness
+    distance[at, which] = shapely.distance(nodes.placed(which, side, y[at], z[at], h[at]), tool)
+    for j in range(COARSE - 1, -1, -1):
+        witness[asked[j] & (distance[j] == 0)] = grid[j]
+    doubt &= (distance[:-1] + distance[1:] <= bound) & np.isnan(witness)
+    j, which = np.nonzero(doubt)
+    low, high, d_low, d_high = grid[j], grid[j + 1], distance[j, which], distance[j + 1, which]
+    while len(which):
+        middle = (low + high) / 2
+        y, z, h = path(np.concatenate([low, middle, high]))
+        m = len(which)
+        mid = slice(m, 2 * m)
+        d_mid = shapely.distance(nodes.placed(which, side, y[mid], z[mid], h[mid]), tool)
+        witness[which[d_mid == 0]] = middle[d_mid == 0]
+        parts = []
+        for one, two, a, b, da, db in ((slice(0, m), mid, low, middle, d_low, d_mid),
+                                       (mid, slice(2 * m, 3 * m), middle, high, d_mid, d_high)):
+            bound = (np.abs(h[two] - h[one]) * nodes.reach[which]
+                     + STRAIGHT * (np.abs(y[two] - y[one]) + np.abs(z[two] - z[one])))
+            keep = (da + db <= bound) & (bound > RESOLUTION) & np.isnan(witness[which])
+            parts.append((which[keep], a[keep], b[keep], da[keep], db[keep]))
+        which, low, high, d_low, d_high = (np.concatenate(column) for column in zip(*parts, strict=True))
+    return witness
+
+
+def swept(polygon, dy: float, dz: float):
+    """The region a geometry covers while it moves straight by (dy, dz)."""
+    shapes = []
+    for part in getattr(polygon, "geoms", [polygon]):
+        if part.is_empty:
+            continue
+        ring = list(part.exterior.coords)
+        shapes += [part, translate(part, dy, dz)]
+        for (y0, z0), (y1, z1) in zip(ring, ring[1:], strict=False):
+            quad = Polygon([(y0, z0), (y1, z1), (y1 + dy, z1 + dz), (y0 + dy, z0 + dz)])
+            if quad.area > 1e-12:
+                shapes.append(quad if quad.is_valid else quad.convex_hull)
+    return shapely.union_all(shapes) if shapes else polygon
+
+
+def depth(part, tool: Polygon, deepest: float = 200.0) -> float:
+    """The largest distance from a point of the overlap to the tool's boundary."""
+    low, high = 0.0, deepest
+    if not part.intersects(tool):
+        return 0.0
+    while high - low > 5e-4:
+        middle = (low + high) / 2
+        shrunk = tool.buffer(-middle, join_style="mitre", mitre_limit=50)
+        if not shrunk.is_empty and part.intersects(shrunk):
+            low = middle
+        else:
+            high = middle
+    return low

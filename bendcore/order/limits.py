@@ -1,0 +1,86 @@
+"""What keeps a bend off a pair of tools whatever stands around it.
+
+Angle, force, tool length, and the shortest leg on the die. Each reason is a
+sentence with the figure that is short.
+"""
+
+from dataclasses import dataclass
+
+from .. import bend as bends
+from ..brakes.press import choose_lengths
+from ..sheet.section import END, START
+from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
+
+HEM_FORCE = 4.0
+"""Closing a hem takes about this many times the air-bending force (*start*)."""
+
+
+@dataclass(frozen=True)
+class Reason:
+    code: str
+    message: str
+
+
+def tool_reasons(job: Job, i: int, to: int, tools: Tools) -> tuple[Reason, ...]:
+    """Reasons that hold in every state."""
+    bend, width = job.strip.bends[i], job.strip.width
+    closing = bend.is_hem and to == MADE
+    found = []
+    if width > job.brake.length + 1e-9:
+        found.append(Reason("machine-length", f"{width:.0f} mm wide; the brake is {job.brake.length:.0f} mm"))
+    for tool in filter(None, (tools.punch, tools.die)):
+        if choose_lengths(tool.lengths, width) is None:
+            found.append(Reason("tool-length", f"{tool.name}: {sum(tool.lengths):.0f} mm owned, "
+                                               f"{width:.0f} mm needed"))
+    if not closing:
+        angle = job.overbent(job.angle(i, to))
+        for tool in (tools.punch, tools.die):
+            if tool.angle > 180 - angle + 1e-6:
+                found.append(Reason("tool-angle", f"{tool.name} is {tool.angle:g}°; bending to {angle:.1f}° "
+                                                  f"needs {180 - angle:.1f}° or sharper"))
+        if bend.is_hem and job.overbent(LEAST_CREASE) > 180 - max(tools.punch.angle, tools.die.angle) + 1e-6:
+            found.append(Reason("acute-pair", f"{bend.id} needs an acute pair to crease the hem"))
+    found += _force(job, tools, closing)
+    return tuple(found)
+
+
+def _force(job, tools, closing):
+    strip, tensile = job.strip, job.part.stock.material.tensile_mpa
+    opening = 6 * strip.thickness if closing else tools.die.v
+    factor = HEM_FORCE if closing else 1.0
+    per_metre = factor * bends.tonnage(tensile, strip.thickness, opening)
+    force = per_metre * strip.width / 1000
+    if force > job.brake.tonnage_kn:
+        yield Reason("force", f"{force:.0f} kN over V {opening:g}; the brake gives {job.brake.tonnage_kn:.0f} kN")
+    for tool in filter(None, (tools.punch, tools.die)):
+        if tool.max_kn_per_m and per_metre > tool.max_kn_per_m:
+            yield Reason("tool-force", f"{per_metre:.0f} kN/m; {tool.name} is rated {tool.max_kn_per_m:.0f} kN/m")
+
+
+def leg_reason(job: Job, levels: Levels, i: int, to: int, tools: Tools) -> Reason | None:
+    """The shortest leg on the die, on both sides, to the edge or the next made bend."""
+    bend = job.strip.bends[i]
+    if bend.is_hem and to == MADE:
+        return None
+    figures = bend.figures
+    if bend.is_hem:
+        angle = job.angle(i, to)
+        figures = bends.BendFigures(angle, figures.radius_at(angle), figures.thickness, figures.allowance)
+    need = bends.shortest_flat(figures, tools.die.v, tools.die.shoulder_radius) + bends.LEG_MARGIN
+    for side in (START, END):
+        have = flat_run(job, levels, i, side)
+        if have < need - 1e-9:
+            return Reason("short-leg", f"{have:.2f} mm lie flat towards the {side} of {bend.id}; "
+                                       f"{tools.die.name} needs {need:.2f} mm")
+    return None
+
+
+def flat_run(job: Job, levels: Levels, i: int, side: str) -> float:
+    """Flat from the bend line to the edge or to the next made bend on one side."""
+    strip, step = job.strip, 0 if side == START else 1
+    run = strip.bends[i].figures.allowance / 2 + strip.flats[i + step][1]
+    for j in strip.outward(i, side):
+        if levels[j] != FLAT:
+            break
+        run += strip.bends[j].figures.allowance + strip.flats[j + step][1]
+    return run

@@ -1,0 +1,221 @@
+"""Which tools can make this move from this state?
+
+The two halves of a strip move as rigid bodies that know nothing of each other, and
+where a leg stands depends only on the bends between it and the bend being made. So
+every node (a bend zone and the leg beyond it) is tested once for each state of the
+bends before it, and the answer serves every state that shares them; and what hangs
+from the ram is tested apart from what stands on the table, so that four punches and
+six dies cost ten tables, not twenty-four. Answers are bit masks over
+:attr:`Job.mounts`, the pairs of tools.
+"""
+
+from itertools import product
+
+import numpy as np
+import shapely
+from shapely import Polygon, union_all
+from shapely.affinity import affine_transform, translate
+
+from ..brakes.press import choose_lengths
+from .collide import Nodes, inset, swept, swing_hits
+from .gauge import EDGE, Gauge
+from .limits import leg_reason, tool_reasons
+from .moves import FLAT, MADE, Job, Levels, Tools, other
+from .scene import Scene
+
+LIFTS = (0.0, 0.15, 0.3, 0.45, 0.6, 0.75, 0.9)
+"""Part lifted by this share of the daylight before it is drawn out forwards."""
+UPPER, LOWER, OPENING = "upper", "lower", "opening"
+
+
+def signature(job: Job, levels: Levels, i: int, end: str) -> Levels:
+    """The levels of the bends on one side of bend ``i``, nearest first."""
+    return tuple(levels[j] for j in job.strip.outward(i, end))
+
+
+class Prover:
+    """Proves moves of one :class:`Job`. ``eager`` works out whole tables at a time,
+    which pays when most states will be asked for."""
+
+    def __init__(self, job: Job, eager: bool = True):
+        self.job, self.eager = job, eager
+        self._tables: dict[tuple, dict[Levels, bool]] = {}
+        self._nodes: dict[tuple, Nodes] = {}
+        self._scenes: dict[tuple, Scene] = {}
+        self._masks: dict[tuple, int] = {}
+        self._fits: dict[tuple, int] = {}
+        self._stops: dict[tuple, bool] = {}
+        self._room = [self._has_room(tools) for tools in job.mounts]
+
+    # --- the questions asked by the search -------------------------------------
+
+    def mask(self, levels: Levels, i: int, to: int, held: str) -> int:
+        """The mounts that make this move: limits, before, swing and withdrawal; the stop left aside."""
+        key = (levels, i, to, held)
+        if key not in self._masks:
+            self._masks[key] = self._mask(*key)
+        return self._masks[key]
+
+    def _mask(self, levels, i, to, held):
+        mask = self.fits(i, to)
+        if not mask:
+            return 0
+        sides = [(held, 1, signature(self.job, levels, i, held)),
+                 (other(held), -1, signature(self.job, levels, i, other(held)))]
+        runs = {}
+        clear: dict[tuple, bool] = {}
+        for m in bits(mask):
+            tools = self.job.mounts[m]
+            die, punch = tools.die.name, tools.punch and tools.punch.name
+            if die not in runs:
+                runs[die] = leg_reason(self.job, levels, i, to, tools) is None
+            ok = runs[die]
+            for test, depends in ((LOWER, die), (UPPER, punch or die), (OPENING, tools.key)):
+                if ok:
+                    if (test, depends) not in clear:
+                        clear[test, depends] = all(self._half(i, to, *side, test, tools) for side in sides)
+                    ok = clear[test, depends]
+            if not ok or not (self._room[m] or self.draws_out(levels, i, to, held, tools)):
+                mask &= ~(1 << m)
+        return mask
+
+    def fits(self, i: int, to: int) -> int:
+        """The mounts whose limits allow this bend in some state."""
+        key = (i, to)
+        if key not in self._fits:
+            allowed = self.job.tools_for(i, to)
+            self._fits[key] = sum(1 << m for m, tools in enumerate(self.job.mounts)
+                                  if tools in allowed and not tool_reasons(self.job, i, to, tools))
+        return self._fits[key]
+
+    def stop_mask(self, levels: Levels, i: int, to: int, held: str, gauge: Gauge, mask: int) -> int:
+        """Of ``mask``, the mounts on which the part swings clear of the stop it lies against."""
+        if self.job.brake.stops.section is None or gauge.kind == EDGE:
+            return mask  # a plain edge only rises along the stop's face
+        return sum(1 << m for m in bits(mask)
+                   if self._stop_clear(signature(self.job, levels, i, held), i, to, held, gauge,
+                                       self.job.mounts[m]))
+
+    def slides_off(self, tools: Tools) -> bool:
+        """Room to slide the part off the tools' end, between the side frames."""
+        return self._room[self.job.mounts.index(tools)]
+
+    def draws_out(self, levels: Levels, i: int, to: int, held: str, tools: Tools) -> bool:
+        """The ram goes up and the part comes straight up and then forwards."""
+        sides = [(held, 1, signature(self.job, levels, i, held)),
+                 (other(held), -1, signature(self.job, levels, i, other(held)))]
+        return any(all(self._half(i, to, *side, share, tools) for side in sides) for share in LIFTS)
+
+    # --- tables of halves ---------------------------------------------------------
+
+    def scene(self, i: int, tools: Tools) -> Scene:
+        key = (i, tools.key)
+        if key not in self._scenes:
+            self._scenes[key] = Scene(self.job, self.job.strip.bends[i].figures, tools)
+        return self._scenes[key]
+
+    def closing(self, i: int, to: int) -> bool:
+        return self.job.strip.bends[i].is_hem and to == MADE
+
+    def _half(self, i, to, end, side, own, test, tools) -> bool:
+        """Whether one half passes one test."""
+        if self.closing(i, to) and not own:
+            return True  # the hem's own flap lies between the flattening bars
+        depends = {LOWER: tools.die.name, UPPER: tools.punch and tools.punch.name}.get(test) or tools.key
+        key = (i, to, end, side, test, depends)
+        table = self._tables.setdefault(key, {})
+        if own not in table or any(own[:n] not in table for n in range(len(own))):
+            prefixes = [own[:n] for n in range(len(own) + 1)]
+            wanted = self._prefixes(i, end) if self.eager else prefixes
+            self._fill(table, [p for p in wanted if p not in table], i, to, end, side, test, tools)
+        return not any(table[own[:n]] for n in range(len(own) + 1))
+
+    def _prefixes(self, i, end):
+        order = self.job.strip.outward(i, end)
+        choices = [(FLAT, *self.job.stages(self.job.strip.bends[j])) for j in order]
+        return [p for n in range(len(order) + 1) for p in product(*choices[:n])]
+
+    def tip(self, i: int, end: str, prefix: Levels):
+        """The last zone and flat of a half whose bends stand at ``prefix``."""
+        order = self.job.strip.outward(i, end)
+        angles = [self.job.angle(j, level) for j, level in zip(order, prefix, strict=False)]
+        return self.job.strip.half(i, end, angles)[-2 if prefix else -1:]
+
+    def nodes(self, i: int, end: str, prefixes: list[Levels]) -> Nodes:
+        key = (i, end, tuple(prefixes))
+        if key not in self._nodes:
+            self._nodes[key] = Nodes.of([[piece.outline for piece in self.tip(i, end, p)] for p in prefixes])
+        return self._nodes[key]
+
+    def _fill(self, table, prefixes, i, to, end, side, test, tools):
+        for own in (True, False):
+            some = [p for p in prefixes if (not any(p)) == own]
+            if some:
+                hits = self._test(i, to, side, test, tools, own, self.nodes(i, end, some))
+                table.update(zip(some, hits, strict=True))
+
+    def _test(self, i, to, side, test, tools, own, nodes):
+        scene = self.scene(i, tools)
+        if self.closing(i, to):
+            region = translate(self._closing_region(scene, test), side * self.flap(i), 0.0)
+            return self._meets(nodes, region, scene.stroke.pose(0.0), side)
+        full = self.job.angle(i, to)
+        if test in (UPPER, LOWER):
+            witness = swing_hits(nodes, list(scene.tools_of(test, own).values()),
+                                 scene.path(test), side, self.job.overbent(full))
+            return ~np.isnan(witness)
+        if test == OPENING:
+            return self._meets(nodes, scene.column(0.0, own), scene.stroke.pose(0.0), side)
+        return self._meets(nodes, self._way_out(scene, full, test, own), scene.stroke.pose(full), side)
+
+    def flap(self, i: int) -> float:
+        """Half the hem's flap: the flap is centred on the flattening bars."""
+        return self.job.strip.flats[0 if i == 0 else -1][1] / 2
+
+    def _closing_region(self, scene, test):
+        if test == LOWER:
+            return union_all(list(scene.tools_of(LOWER, False).values()))
+        if test in (UPPER, OPENING):
+            return scene.column(0.0, False)
+        return self._way_out(scene, 0.0, test, False)
+
+    def _way_out(self, scene, angle, share, own):
+        """Where tools would be met: ram going up, part up by a share, then forwards."""
+        up = share * scene.open
+        lower = union_all(list(scene.tools_of(LOWER, own).values()))
+        top = translate(union_all(list(scene.tools_of(UPPER, False).values())), 0.0, scene.open)
+        away = self.job.strip.length + 500.0
+        return union_all([scene.column(angle, own), swept(lower, 0.0, -up), swept(top, 0.0, -up),
+                          swept(translate(lower, 0.0, -up), away, 0.0),
+                          swept(translate(top, 0.0, -up), away, 0.0)])
+
+    @staticmethod
+    def _meets(nodes, region, pose, side):
+        placed = affine_transform(region, pose.matrix_into_half(side))
+        shapely.prepare(placed)
+        return shapely.intersects(placed, nodes.shapes)
+
+    def _stop_clear(self, own, i, to, held, gauge, tools):
+        key = (own, i, to, held, tools.die.name)
+        if key not in self._stops:
+            first = next(n for n, level in enumerate(own) if level)
+            nodes = self.nodes(i, held, [own[:n] for n in range(first + 1, len(own) + 1)])
+            scene = self.scene(i, tools)
+            stop = translate(inset(Polygon(self.job.brake.stops.section)), gauge.stop, 0.0)
+            angle = 1e-6 if self.closing(i, to) else self.job.overbent(self.job.angle(i, to))
+            hits = swing_hits(nodes, [stop], scene.path(LOWER), 1, angle)
+            self._stops[key] = bool(np.isnan(hits).all())
+        return self._stops[key]
+
+    def _has_room(self, tools):
+        width = self.job.strip.width
+        stacks = [sum(choose_lengths(t.lengths, width) or t.lengths) for t in (tools.punch, tools.die) if t]
+        return max(stacks) + width <= self.job.brake.between_frames + 1e-9
+
+
+def bits(mask: int):
+    while mask:
+        low = mask & -mask
+        yield low.bit_length() - 1
+        mask ^= low
+

@@ -1,0 +1,242 @@
+"""The cheapest order, exactly.
+
+First :func:`furthest` walks every state that can be reached, by whatever tools and
+holding; then :func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states
+that also remember how the sheet lies, where the stop stands and what is mounted.
+Successors are queued at their cost and proved only when they come up, so moves
+that could never be part of the best order are never simulated. The remaining
+strokes, a flip where both faces are still to come, and the flattener a hem still
+needs bound the cost from below.
+"""
+
+import heapq
+from dataclasses import dataclass
+from itertools import count
+
+from ..errors import Refusal
+from ..sheet.section import END, START
+from .gauge import LINE, Gauge, natural_gauge, within_reach
+from .moves import MADE, Job, Levels, Move, advanced, other
+from .proof import Prover, bits
+
+MOST_BENDS = 12
+HEAVY_KG, LONG_MM = 20.0, 1200.0
+ENDS = (END, START)
+
+
+@dataclass(frozen=True)
+class Lie:
+    """How things lie after a move: what the next move's cost depends on. ``mask``
+    holds the mounts that could have made every move since the last tool change."""
+
+    face: int = 0
+    held: str = ""
+    stop: float | None = None
+    mask: int = 0
+
+
+@dataclass(frozen=True)
+class Step:
+    move: Move
+    gauge: Gauge
+    before: Levels
+    cost: float
+
+
+@dataclass(frozen=True)
+class Plan:
+    """``steps`` in order; ``complete`` when every bend is made."""
+
+    steps: tuple[Step, ...]
+    cost: float
+    complete: bool
+    levels: Levels
+
+
+def candidates(job: Job, levels: Levels, sequence=None) -> list[tuple[int, int]]:
+    """(bend, stage) pairs that may come next; one when the order is given."""
+    if sequence is not None:
+        done = job.progress(levels)
+        return sequence[done:done + 1]
+    return [(i, to) for i in range(len(levels)) if (to := job.next_stage(levels, i)) is not None]
+
+
+def furthest(prover: Prover, sequence=None) -> int:
+    """How many strokes can be made at most; stops at the first way to make all."""
+    job = prover.job
+    goal, best = job.progress(job.made), 0
+    stack, seen = [job.flat], {job.flat}
+    while stack and best < goal:
+        levels = stack.pop()
+        best = max(best, job.progress(levels))
+        for i, to in candidates(job, levels, sequence):
+            new = advanced(levels, i, to)
+            if new not in seen and any(prover.mask(levels, i, to, held) for held in ENDS):
+                seen.add(new)
+                stack.append(new)
+    return best
+
+
+def handling_factor(job: Job) -> float:
+    """Turning and flipping take longer when the sheet is heavy or long."""
+    heavy = job.mass_kg > HEAVY_KG or max(job.strip.length, job.strip.width) > LONG_MM
+    return job.brake.costs.two_person_factor if heavy else 1.0
+
+
+class _Search:
+    """A* over (levels, lie). Queue entries are moves still to be proved."""
+
+    def __init__(self, prover: Prover, strokes: int, sequence):
+        self.prover, self.job, self.sequence = prover, prover.job, sequence
+        self.strokes, self.whole = strokes, strokes == self.job.progress(self.job.made)
+        self.handling = handling_factor(self.job)
+        self.signs = [b.sign for b in self.job.strip.bends]
+        self.hems = [i for i, b in enumerate(self.job.strip.bends) if b.is_hem]
+        self.presses = sum(1 << m for m, t in enumerate(self.job.mounts) if t.punch)
+        self.heap, self.tie, self.settled = [], count(), {}
+        self.ways: dict[tuple, tuple] = {}
+
+    def run(self) -> Plan | None:
+        self.expand(0.0, self.job.flat, Lie(), ())
+        while self.heap:
+            cost, levels, lie, trail, move = heapq.heappop(self.heap)[-1]
+            if move:
+                cost, levels, lie, trail = self.prove(cost, levels, lie, trail, move)
+                if not lie:
+                    continue
+            if self.dominated(levels, lie):
+                continue
+            if self.job.progress(levels) == self.strokes:
+                return Plan(tuple(self.unroll(trail)), cost, self.whole, levels)
+            self.expand(cost, levels, lie, trail)
+        return None
+
+    def dominated(self, levels, lie) -> bool:
+        """Whether a state as cheap, lying the same, with all of these mounts, was settled."""
+        masks = self.settled.setdefault((levels, lie.face, lie.held, lie.stop), [])
+        if any(mask | lie.mask == mask for mask in masks):
+            return True
+        masks.append(lie.mask)
+        return False
+
+    def way(self, levels, i, held) -> Gauge:
+        key = (levels, i, held)
+        if key not in self.ways:
+            gauge = natural_gauge(self.job, levels, i, held)
+            self.ways[key] = gauge if within_reach(self.job, gauge) else Gauge(LINE, self.job.strip.bends[i].id)
+        return self.ways[key]
+
+    def expand(self, cost, levels, lie, trail):
+        costs = self.job.brake.costs
+        done = self.job.progress(levels)
+        for i, to in candidates(self.job, levels, self.sequence):
+            fits, new = self.prover.fits(i, to), advanced(levels, i, to)
+            face, flip = self.signs[i], self.handling * costs.flip * (lie.face == -self.signs[i])
+            for held in ENDS:
+                gauge = self.way(levels, i, held)
+                seconds = costs.stroke + flip + self.handling * costs.turn * (lie.held == other(held))
+                for change in ((False,) if not lie.held else (False, True)):
+                    mounts = fits & lie.mask if lie.held and not change else fits
+                    if mounts:
+                        self.push(cost + seconds + change * costs.tool_change, levels, new, lie.stop,
+                                  Lie(face, held, None, mounts), gauge, trail, (i, to), done)
+                        if costs.scribed_line < 2 * costs.stop_move and gauge.kind != LINE:
+                            self.push(cost + seconds + change * costs.tool_change, levels, new, lie.stop,
+                                      Lie(face, held, None, mounts), Gauge(LINE, self.job.strip.bends[i].id),
+                                      trail, (i, to), done)
+
+    def push(self, cost, levels, new, stop, lie, gauge, trail, stage, done):
+        """Queue a move at its cost; ``cost`` holds all but locating the sheet."""
+        costs = self.job.brake.costs
+        located = cost
+        if gauge.kind == LINE:
+            located += costs.scribed_line
+        else:
+            at = round(gauge.stop, 2)
+            located += costs.stop_move * (stop is not None and stop != at)
+            stop = at
+        then = Lie(lie.face, lie.held, stop, lie.mask)
+        bound = located + self.to_come(new, then, done + 1)
+        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
+                                   (located, levels, then, trail, (stage, gauge, cost, new))))
+
+    def to_come(self, levels, lie, done) -> float:
+        """A cost the rest cannot fall below."""
+        costs, left = self.job.brake.costs, self.strokes - done
+        seconds = left * costs.stroke
+        if self.whole and left:
+            if any(level < MADE and sign != lie.face for level, sign in zip(levels, self.signs, strict=True)):
+                seconds += costs.flip
+            if lie.mask & self.presses and any(levels[i] < MADE for i in self.hems):
+                seconds += costs.tool_change
+        return seconds
+
+    def prove(self, cost, levels, lie, trail, move):
+        """The state after a queued move, its mounts narrowed to those that can make it."""
+        (i, to), gauge, bare, new = move
+        free = self.prover.mask(levels, i, to, lie.held) & lie.mask
+        mask = free
+        if gauge.kind != LINE:
+            mask = self.prover.stop_mask(levels, i, to, lie.held, gauge, free)
+            if free & ~mask:
+                line = Gauge(LINE, self.job.strip.bends[i].id)
+                before = trail[1][1].stop if trail else None
+                self.push(bare, levels, new, before, Lie(lie.face, lie.held, None, free & ~mask), line,
+                          trail, (i, to), self.job.progress(levels))
+        if not mask:
+            return cost, levels, None, trail
+        proved = Lie(lie.face, lie.held, lie.stop, mask)
+        return cost, new, proved, (trail, (levels, proved, (i, to), gauge, cost))
+
+    def unroll(self, trail):
+        """Steps from the trail; the mounts of a run are those left at its end."""
+        rows = []
+        while trail:
+            trail, row = trail
+            rows.append(row)
+        mask = None
+        chosen = []
+        for levels, lie, stage, gauge, cost in rows:  # last first
+            mask = lie.mask if mask is None or not mask & lie.mask == mask else mask
+            chosen.append((levels, lie, stage, gauge, cost, mask))
+        previous = 0.0
+        for levels, lie, (i, to), gauge, cost, mounts in reversed(chosen):
+            tools = self.job.mounts[next(bits(mounts))]
+            yield Step(Move(i, to, lie.held, tools), gauge, levels, cost - previous)
+            previous = cost
+
+
+def cheapest(prover: Prover, strokes: int, sequence=None) -> Plan | None:
+    """The cheapest way to make ``strokes`` strokes."""
+    return _Search(prover, strokes, sequence).run()
+
+
+def read_sequence(job: Job, names: list[str]) -> list[tuple[int, int]]:
+    """``--try`` as stages: a hem named once is creased and closed in one go, named
+    twice it is creased first and closed where it stands the second time."""
+    index = {b.id: i for i, b in enumerate(job.strip.bends)}
+    sequence, levels = [], job.flat
+    for n, name in enumerate(names):
+        if name not in index:
+            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(index)}")
+        i = index[name]
+        stages = [s for s in job.stages(job.strip.bends[i]) if s > levels[i]]
+        if not stages:
+            raise Refusal(f"try[{n}]", f"{name} is named too often")
+        for stage in stages[:1] if names.count(name) > 1 else stages:
+            sequence.append((i, stage))
+            levels = advanced(levels, i, stage)
+    missing = [b.id for b, level in zip(job.strip.bends, levels, strict=True) if level < MADE]
+    if missing:
+        raise Refusal("try", f"leaves out {', '.join(missing)}")
+    return sequence
+
+
+def plan(prover: Prover, names: list[str] | None = None) -> Plan:
+    """The best order, or the furthest one when none is complete."""
+    job = prover.job
+    if len(job.strip.bends) > MOST_BENDS and names is None:
+        raise Refusal("shape.bends", f"the search is exact up to {MOST_BENDS} bends; "
+                                     f"this strip has {len(job.strip.bends)}: try an order of your own")
+    sequence = read_sequence(job, names) if names is not None else None
+    return cheapest(prover, furthest(prover, sequence), sequence)
