@@ -65,6 +65,10 @@ class Stops:
     section: Section | None = None
 
     @cached_property
+    def polygon(self) -> Polygon:
+        return Polygon(self.section or ())
+
+    @cached_property
     def contact_height(self) -> float:
         """Highest point of the contact face; 10 mm when no section is drawn."""
         face = [z for y, z in self.section or () if abs(y) < 1e-6]

@@ -36,20 +36,22 @@ def inset(polygon: Polygon, by: float = HIT) -> Polygon:
 @dataclass(frozen=True)
 class Nodes:
     """Parts to test, in a half's plane: geometries, their points (n, v, 2) padded to
-    the same number, and their greatest distance from the origin."""
+    the same number, their greatest distance from the origin, and how far each is moved
+    forward of where its pose puts it (n,)."""
 
     shapes: np.ndarray
     points: np.ndarray
     reach: np.ndarray
+    forward: np.ndarray
 
     @classmethod
-    def of(cls, outlines: list[list[np.ndarray]]) -> "Nodes":
+    def of(cls, outlines: list[list[np.ndarray]], forward: np.ndarray) -> "Nodes":
         """One node from each list of outlines."""
         shapes = np.array([shapely.multipolygons([shapely.polygons(o) for o in part]) for part in outlines])
         most = max(sum(map(len, part)) for part in outlines)
         points = np.array([np.pad(np.concatenate(part), ((0, most - sum(map(len, part))), (0, 0)), mode="edge")
                            for part in outlines])
-        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
+        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1), forward)
 
     def placed(self, which, side, y, z, h) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
@@ -57,6 +59,7 @@ class Nodes:
         own, index = shapely.get_coordinates(shapes, return_index=True)
         c, d = np.cos(h)[index], np.sin(h)[index]
         s, n = own[:, 0], own[:, 1]
+        y = y - self.forward[which]
         at = np.column_stack([side * (y[index] + s * c - n * d), z[index] + s * d + n * c])
         return shapely.set_coordinates(shapes.copy(), at)
 
@@ -64,7 +67,7 @@ class Nodes:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
         s, n = self.points[..., 0][None], self.points[..., 1][None]
         c, d, y, z = (v[:, None, None] for v in (np.cos(h), np.sin(h), y, z))
-        py, pz = side * (y + s * c - n * d), z + s * d + n * c
+        py, pz = side * (y - self.forward[None, :, None] + s * c - n * d), z + s * d + n * c
         low = np.stack([py.min(2), pz.min(2)], -1)
         high = np.stack([py.max(2), pz.max(2)], -1)
         gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
@@ -72,18 +75,16 @@ class Nodes:
         return np.min(gaps, axis=0)
 
 
-def swing_hits(nodes: Nodes, tools: list, path: Callable, side: int, end: float) -> np.ndarray:
+def swing_hits(nodes: Nodes, tool, path: Callable, side: int, end: float) -> np.ndarray:
     """For each node, an angle in [0, ``end``] at which it meets a tool, or NaN.
 
-    ``tools`` are inset geometries at rest; ``path(angles)`` gives (y, z, h) of the
-    half relative to them.
+    ``tool`` is an inset geometry at rest; ``path(angles)`` gives (y, z, h) of the
+    half relative to it.
     """
     witness = np.full(len(nodes.shapes), np.nan)
-    boxes = [np.array(part.bounds) for tool in tools for part in getattr(tool, "geoms", [tool])
-             if not part.is_empty]
+    boxes = [np.array(part.bounds) for part in getattr(tool, "geoms", [tool]) if not part.is_empty]
     if not boxes:
         return witness
-    tool = shapely.union_all(tools) if len(tools) > 1 else tools[0]
     shapely.prepare(tool)
     grid = np.linspace(0.0, end, COARSE)
     y, z, h = path(grid)

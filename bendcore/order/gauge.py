@@ -25,16 +25,31 @@ class Gauge:
 
 def natural_gauge(job: Job, levels: Levels, i: int, held: str) -> Gauge:
     """The first thing a stop meets on the held side of bend ``i``."""
-    strip = job.strip
+    strip, order = job.strip, job.strip.outward(i, held)
     step = 0 if held == START else 1
+    made = next((n for n, j in enumerate(order) if levels[j] != FLAT), None)
+    if made is None:
+        return Gauge(EDGE, held, flat_to(job, i, held, len(order)))
+    own = tuple(levels[j] for j in order[:made + 1])
+    return Gauge(FACE, strip.flats[order[made] + step][0], contact_run(job, i, held, own))
+
+
+def flat_to(job: Job, i: int, held: str, passed: int) -> float:
+    """Flat from bend line ``i`` over ``passed`` unmade bends to the next tangent line or the edge."""
+    strip, step = job.strip, 0 if held == START else 1
     run = strip.bends[i].figures.allowance / 2 + strip.flats[i + step][1]
-    for j in strip.outward(i, held):
-        if levels[j] != FLAT:
-            up = strip.bends[j].sign == strip.bends[i].sign
-            contact = _contact(job, j, levels[j], up, strip.flats[j + step][1])
-            return Gauge(FACE, strip.flats[j + step][0], run + contact)
-        run += strip.bends[j].figures.allowance + strip.flats[j + step][1]
-    return Gauge(EDGE, held, run)
+    return run + sum(strip.bends[j].figures.allowance + strip.flats[j + step][1]
+                     for j in strip.outward(i, held)[:passed])
+
+
+def contact_run(job: Job, i: int, held: str, own: Levels) -> float:
+    """From bend line ``i`` to the flange of the first made bend; ``own`` are the levels
+    on the held side, nearest first, one of them made."""
+    strip, step = job.strip, 0 if held == START else 1
+    n = next(n for n, level in enumerate(own) if level)
+    j = strip.outward(i, held)[n]
+    up = strip.bends[j].sign == strip.bends[i].sign
+    return flat_to(job, i, held, n) + _contact(job, j, own[n], up, strip.flats[j + step][1])
 
 
 def _contact(job: Job, j: int, level: int, up: bool, flange: float) -> float:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from .. import bend as bends
 from ..brakes.press import choose_lengths
-from ..sheet.section import END, START
+from .gauge import flat_to
 from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
 
 HEM_FORCE = 4.0
@@ -57,30 +57,27 @@ def _force(job, tools, closing):
             yield Reason("tool-force", f"{per_metre:.0f} kN/m; {tool.name} is rated {tool.max_kn_per_m:.0f} kN/m")
 
 
-def leg_reason(job: Job, levels: Levels, i: int, to: int, tools: Tools) -> Reason | None:
-    """The shortest leg on the die, on both sides, to the edge or the next made bend."""
+def short_leg(job: Job, own: Levels, i: int, to: int, end: str, tools: Tools) -> Reason | None:
+    """The shortest leg on the die, on one side, to the edge or the next made bend.
+
+    ``own`` are the levels of the bends on that side, nearest first.
+    """
     bend = job.strip.bends[i]
     if bend.is_hem and to == MADE:
         return None
-    figures = bend.figures
-    if bend.is_hem:
+    need = flat_needed(job, i, to, tools.die) + bends.LEG_MARGIN
+    passed = next((n for n, level in enumerate(own) if level != FLAT), len(own))
+    have = flat_to(job, i, end, passed)
+    if have >= need - 1e-9:
+        return None
+    return Reason("short-leg", f"{have:.2f} mm lie flat towards the {end} of {bend.id}; "
+                               f"{tools.die.name} needs {need:.2f} mm")
+
+
+def flat_needed(job: Job, i: int, to: int, die) -> float:
+    """Least flat from the bend line on this die, for a hem at its crease."""
+    figures = job.strip.bends[i].figures
+    if job.strip.bends[i].is_hem:
         angle = job.angle(i, to)
         figures = bends.BendFigures(angle, figures.radius_at(angle), figures.thickness, figures.allowance)
-    need = bends.shortest_flat(figures, tools.die.v, tools.die.shoulder_radius) + bends.LEG_MARGIN
-    for side in (START, END):
-        have = flat_run(job, levels, i, side)
-        if have < need - 1e-9:
-            return Reason("short-leg", f"{have:.2f} mm lie flat towards the {side} of {bend.id}; "
-                                       f"{tools.die.name} needs {need:.2f} mm")
-    return None
-
-
-def flat_run(job: Job, levels: Levels, i: int, side: str) -> float:
-    """Flat from the bend line to the edge or to the next made bend on one side."""
-    strip, step = job.strip, 0 if side == START else 1
-    run = strip.bends[i].figures.allowance / 2 + strip.flats[i + step][1]
-    for j in strip.outward(i, side):
-        if levels[j] != FLAT:
-            break
-        run += strip.bends[j].figures.allowance + strip.flats[j + step][1]
-    return run
+    return bends.shortest_flat(figures, die.v, die.shoulder_radius)

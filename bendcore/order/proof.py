@@ -13,19 +13,19 @@ from itertools import product
 
 import numpy as np
 import shapely
-from shapely import Polygon, union_all
+from shapely import union_all
 from shapely.affinity import affine_transform, translate
 
 from ..brakes.press import choose_lengths
 from .collide import Nodes, inset, swept, swing_hits
-from .gauge import EDGE, Gauge
-from .limits import leg_reason, tool_reasons
+from .gauge import EDGE, Gauge, contact_run
+from .limits import short_leg, tool_reasons
 from .moves import FLAT, MADE, Job, Levels, Tools, other
 from .scene import Scene
 
 LIFTS = (0.0, 0.15, 0.3, 0.45, 0.6, 0.75, 0.9)
 """Part lifted by this share of the daylight before it is drawn out forwards."""
-UPPER, LOWER, OPENING = "upper", "lower", "opening"
+UPPER, LOWER, OPENING, STOP, LEG = "upper", "lower", "opening", "stop", "leg"
 
 
 def signature(job: Job, levels: Levels, i: int, end: str) -> Levels:
@@ -44,8 +44,9 @@ class Prover:
         self._scenes: dict[tuple, Scene] = {}
         self._masks: dict[tuple, int] = {}
         self._fits: dict[tuple, int] = {}
-        self._stops: dict[tuple, bool] = {}
-        self._room = [self._has_room(tools) for tools in job.mounts]
+        self._sides: dict[tuple, int] = {}
+        self._stops: dict[tuple, int] = {}
+        self._rooms = sum(1 << m for m, tools in enumerate(job.mounts) if self._has_room(tools))
 
     # --- the questions asked by the search -------------------------------------
 
@@ -58,25 +59,31 @@ class Prover:
 
     def _mask(self, levels, i, to, held):
         mask = self.fits(i, to)
-        if not mask:
-            return 0
-        sides = [(held, 1, signature(self.job, levels, i, held)),
-                 (other(held), -1, signature(self.job, levels, i, other(held)))]
-        runs = {}
-        clear: dict[tuple, bool] = {}
-        for m in bits(mask):
-            tools = self.job.mounts[m]
-            die, punch = tools.die.name, tools.punch and tools.punch.name
-            if die not in runs:
-                runs[die] = leg_reason(self.job, levels, i, to, tools) is None
-            ok = runs[die]
-            for test, depends in ((LOWER, die), (UPPER, punch or die), (OPENING, tools.key)):
-                if ok:
-                    if (test, depends) not in clear:
-                        clear[test, depends] = all(self._half(i, to, *side, test, tools) for side in sides)
-                    ok = clear[test, depends]
-            if not ok or not (self._room[m] or self.draws_out(levels, i, to, held, tools)):
+        for end, side in ((held, 1), (other(held), -1)):
+            mask = mask and mask & self._side_mask(i, to, end, side, signature(self.job, levels, i, end))
+        for m in bits(mask & ~self._rooms):
+            if not self.draws_out(levels, i, to, held, self.job.mounts[m]):
                 mask &= ~(1 << m)
+        return mask
+
+    def _side_mask(self, i, to, end, side, own):
+        """The mounts on which one half lies long enough, goes in, and swings without a hit."""
+        key = (i, to, end, side, own)
+        if key in self._sides:
+            return self._sides[key]
+        mask, answers = 0, {}
+        for m in bits(self.fits(i, to)):
+            tools = self.job.mounts[m]
+            for test in (LEG, LOWER, UPPER, OPENING):
+                asked = (test, self._depends(i, test, tools))
+                if asked not in answers:
+                    answers[asked] = (short_leg(self.job, own, i, to, end, tools) is None if test == LEG
+                                      else self._half(i, to, end, side, own, test, tools))
+                if not answers[asked]:
+                    break
+            else:
+                mask |= 1 << m
+        self._sides[key] = mask
         return mask
 
     def fits(self, i: int, to: int) -> int:
@@ -92,13 +99,16 @@ class Prover:
         """Of ``mask``, the mounts on which the part swings clear of the stop it lies against."""
         if self.job.brake.stops.section is None or gauge.kind == EDGE:
             return mask  # a plain edge only rises along the stop's face
-        return sum(1 << m for m in bits(mask)
-                   if self._stop_clear(signature(self.job, levels, i, held), i, to, held, gauge,
-                                       self.job.mounts[m]))
+        own = signature(self.job, levels, i, held)
+        key = (i, to, held, own)
+        if key not in self._stops:
+            self._stops[key] = sum(1 << m for m in bits(self.fits(i, to))
+                                   if self._half(i, to, held, 1, own, STOP, self.job.mounts[m]))
+        return mask & self._stops[key]
 
     def slides_off(self, tools: Tools) -> bool:
         """Room to slide the part off the tools' end, between the side frames."""
-        return self._room[self.job.mounts.index(tools)]
+        return bool(self._rooms >> self.job.mounts.index(tools) & 1)
 
     def draws_out(self, levels: Levels, i: int, to: int, held: str, tools: Tools) -> bool:
         """The ram goes up and the part comes straight up and then forwards."""
@@ -109,7 +119,7 @@ class Prover:
     # --- tables of halves ---------------------------------------------------------
 
     def scene(self, i: int, tools: Tools) -> Scene:
-        key = (i, tools.key)
+        key = (self.job.strip.bends[i].figures, tools.key)
         if key not in self._scenes:
             self._scenes[key] = Scene(self.job, self.job.strip.bends[i].figures, tools)
         return self._scenes[key]
@@ -119,16 +129,27 @@ class Prover:
 
     def _half(self, i, to, end, side, own, test, tools) -> bool:
         """Whether one half passes one test."""
-        if self.closing(i, to) and not own:
+        if self.closing(i, to) and not own and test != STOP:
             return True  # the hem's own flap lies between the flattening bars
-        depends = {LOWER: tools.die.name, UPPER: tools.punch and tools.punch.name}.get(test) or tools.key
-        key = (i, to, end, side, test, depends)
+        if test == LOWER and self.scene(i, tools).even:
+            side = 1  # the same either way round
+        key = (i, to, end, side, test, self._depends(i, test, tools))
         table = self._tables.setdefault(key, {})
         if own not in table or any(own[:n] not in table for n in range(len(own))):
             prefixes = [own[:n] for n in range(len(own) + 1)]
             wanted = self._prefixes(i, end) if self.eager else prefixes
             self._fill(table, [p for p in wanted if p not in table], i, to, end, side, test, tools)
         return not any(table[own[:n]] for n in range(len(own) + 1))
+
+    def _depends(self, i, test, tools):
+        """What a test's answer depends on: tools that share it share one table."""
+        if test in (LOWER, STOP, LEG):
+            return tools.die.name
+        if tools.punch and test == UPPER:
+            return tools.punch.name
+        if tools.punch and test == OPENING:
+            return (tools.punch.name, round(self.scene(i, tools).open, 3))
+        return tools.key
 
     def _prefixes(self, i, end):
         order = self.job.strip.outward(i, end)
@@ -141,13 +162,30 @@ class Prover:
         angles = [self.job.angle(j, level) for j, level in zip(order, prefix, strict=False)]
         return self.job.strip.half(i, end, angles)[-2 if prefix else -1:]
 
-    def nodes(self, i: int, end: str, prefixes: list[Levels]) -> Nodes:
-        key = (i, end, tuple(prefixes))
+    def nodes(self, i: int, end: str, prefixes: list[Levels], back: tuple[float, ...] = ()) -> Nodes:
+        """Nodes for these states of a half, each moved forward by its entry in ``back``."""
+        key = (i, end, tuple(prefixes), back)
         if key not in self._nodes:
-            self._nodes[key] = Nodes.of([[piece.outline for piece in self.tip(i, end, p)] for p in prefixes])
+            self._nodes[key] = Nodes.of([[piece.outline for piece in self.tip(i, end, p)] for p in prefixes],
+                                        np.array(back or (0.0,) * len(prefixes)))
         return self._nodes[key]
 
+    def _stop_hits(self, i, to, end, prefixes, tools):
+        """A half against the stop it lies against. The first made bend says where that is;
+        until there is one the sheet's plain edge lies there, and only rises."""
+        made = [p for p in prefixes if any(p)]
+        if not made:
+            return {}
+        back = tuple(contact_run(self.job, i, end, p) for p in made)
+        angle = 1e-6 if self.closing(i, to) else self.job.overbent(self.job.angle(i, to))
+        hits = swing_hits(self.nodes(i, end, made, back), inset(self.job.brake.stops.polygon),
+                          self.scene(i, tools).path(LOWER), 1, angle)
+        return dict(zip(made, ~np.isnan(hits), strict=True))
+
     def _fill(self, table, prefixes, i, to, end, side, test, tools):
+        if test == STOP:
+            table.update(dict.fromkeys(prefixes, False) | self._stop_hits(i, to, end, prefixes, tools))
+            return
         for own in (True, False):
             some = [p for p in prefixes if (not any(p)) == own]
             if some:
@@ -161,7 +199,7 @@ class Prover:
             return self._meets(nodes, region, scene.stroke.pose(0.0), side)
         full = self.job.angle(i, to)
         if test in (UPPER, LOWER):
-            witness = swing_hits(nodes, list(scene.tools_of(test, own).values()),
+            witness = swing_hits(nodes, scene.inset_group(test, own),
                                  scene.path(test), side, self.job.overbent(full))
             return ~np.isnan(witness)
         if test == OPENING:
@@ -174,7 +212,7 @@ class Prover:
 
     def _closing_region(self, scene, test):
         if test == LOWER:
-            return union_all(list(scene.tools_of(LOWER, False).values()))
+            return scene.inset_group(LOWER, False)
         if test in (UPPER, OPENING):
             return scene.column(0.0, False)
         return self._way_out(scene, 0.0, test, False)
@@ -182,8 +220,8 @@ class Prover:
     def _way_out(self, scene, angle, share, own):
         """Where tools would be met: ram going up, part up by a share, then forwards."""
         up = share * scene.open
-        lower = union_all(list(scene.tools_of(LOWER, own).values()))
-        top = translate(union_all(list(scene.tools_of(UPPER, False).values())), 0.0, scene.open)
+        lower = scene.inset_group(LOWER, own)
+        top = translate(scene.inset_group(UPPER, False), 0.0, scene.open)
         away = self.job.strip.length + 500.0
         return union_all([scene.column(angle, own), swept(lower, 0.0, -up), swept(top, 0.0, -up),
                           swept(translate(lower, 0.0, -up), away, 0.0),
@@ -194,18 +232,6 @@ class Prover:
         placed = affine_transform(region, pose.matrix_into_half(side))
         shapely.prepare(placed)
         return shapely.intersects(placed, nodes.shapes)
-
-    def _stop_clear(self, own, i, to, held, gauge, tools):
-        key = (own, i, to, held, tools.die.name)
-        if key not in self._stops:
-            first = next(n for n, level in enumerate(own) if level)
-            nodes = self.nodes(i, held, [own[:n] for n in range(first + 1, len(own) + 1)])
-            scene = self.scene(i, tools)
-            stop = translate(inset(Polygon(self.job.brake.stops.section)), gauge.stop, 0.0)
-            angle = 1e-6 if self.closing(i, to) else self.job.overbent(self.job.angle(i, to))
-            hits = swing_hits(nodes, [stop], scene.path(LOWER), 1, angle)
-            self._stops[key] = bool(np.isnan(hits).all())
-        return self._stops[key]
 
     def _has_room(self, tools):
         width = self.job.strip.width

@@ -10,7 +10,7 @@ from functools import cached_property
 
 import numpy as np
 from shapely import Polygon, box, union_all
-from shapely.affinity import translate
+from shapely.affinity import scale, translate
 from shapely.geometry import Point
 
 from ..bend import BendFigures
@@ -30,6 +30,8 @@ class Scene:
         punch = tools.punch
         self.stroke = Stroke(figures, punch.tip_radius if punch else 0.0,
                              tools.die if tools.die.kind == "v" else None)
+        self._groups: dict[tuple, object] = {}
+        self._columns: dict[tuple, object] = {}
         self.open = daylight(job.brake, punch, tools.die)
 
     @cached_property
@@ -71,6 +73,17 @@ class Scene:
             found[key] = found[key].difference(spare)
         return {name: p for name, p in found.items() if not p.is_empty}
 
+    @cached_property
+    def even(self) -> bool:
+        """Whether what stands below is the same from the front and from the back."""
+        return all(p.equals(scale(p, -1, 1, origin=(0, 0))) for p in self.lower.values())
+
+    def inset_group(self, group: str, own: bool):
+        """:meth:`tools_of` as one geometry."""
+        if (group, own) not in self._groups:
+            self._groups[group, own] = union_all(list(self.tools_of(group, own).values()))
+        return self._groups[group, own]
+
     def path(self, group: str) -> Callable:
         """(y, z, h) of the rear half relative to a group at rest, as a function of angles."""
         def relative(angles):
@@ -80,9 +93,11 @@ class Scene:
 
     def column(self, angle: float, own: bool):
         """What punch and ram pass through from their place at ``angle`` up to the top."""
-        tools = union_all(list(self.tools_of("upper", own).values()))
-        tip = self.closed_at(angle)
-        return translate(swept(tools, 0.0, max(0.0, self.open - tip)), 0.0, tip)
+        if (angle, own) not in self._columns:
+            tip = self.closed_at(angle)
+            tools = self.inset_group("upper", own)
+            self._columns[angle, own] = translate(swept(tools, 0.0, max(0.0, self.open - tip)), 0.0, tip)
+        return self._columns[angle, own]
 
     def closed_at(self, angle: float) -> float:
         """Height of the punch tip; of the upper bar when a hem is being closed."""

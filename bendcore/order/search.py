@@ -12,20 +12,21 @@ needs bound the cost from below.
 import heapq
 from dataclasses import dataclass
 from itertools import count
+from typing import NamedTuple
 
 from ..errors import Refusal
 from ..sheet.section import END, START
-from .gauge import LINE, Gauge, natural_gauge, within_reach
+from .gauge import LINE, Gauge, contact_run, flat_to, natural_gauge, within_reach
 from .moves import MADE, Job, Levels, Move, advanced, other
 from .proof import Prover, bits
 
 MOST_BENDS = 12
 HEAVY_KG, LONG_MM = 20.0, 1200.0
 ENDS = (END, START)
+CHANGE = "change"
 
 
-@dataclass(frozen=True)
-class Lie:
+class Lie(NamedTuple):
     """How things lie after a move: what the next move's cost depends on. ``mask``
     holds the mounts that could have made every move since the last tool change."""
 
@@ -93,22 +94,26 @@ class _Search:
         self.signs = [b.sign for b in self.job.strip.bends]
         self.hems = [i for i, b in enumerate(self.job.strip.bends) if b.is_hem]
         self.presses = sum(1 << m for m, t in enumerate(self.job.mounts) if t.punch)
+        self.everything = (1 << len(self.job.mounts)) - 1
         self.heap, self.tie, self.settled = [], count(), {}
+        self.bounds: dict[tuple, float] = {}
+        self.zones = self._stop_zones()
         self.ways: dict[tuple, tuple] = {}
 
     def run(self) -> Plan | None:
         self.expand(0.0, self.job.flat, Lie(), ())
         while self.heap:
             cost, levels, lie, trail, move = heapq.heappop(self.heap)[-1]
-            if move:
-                cost, levels, lie, trail = self.prove(cost, levels, lie, trail, move)
-                if not lie:
-                    continue
-            if self.dominated(levels, lie):
+            if move is CHANGE:
+                self.expand(cost, levels, lie, trail)
+                continue
+            cost, levels, lie, trail = self.prove(cost, levels, lie, trail, move)
+            if not lie or self.dominated(levels, lie):
                 continue
             if self.job.progress(levels) == self.strokes:
                 return Plan(tuple(self.unroll(trail)), cost, self.whole, levels)
             self.expand(cost, levels, lie, trail)
+            self.offer_change(cost, levels, lie, trail)
         return None
 
     def dominated(self, levels, lie) -> bool:
@@ -123,69 +128,108 @@ class _Search:
         key = (levels, i, held)
         if key not in self.ways:
             gauge = natural_gauge(self.job, levels, i, held)
-            self.ways[key] = gauge if within_reach(self.job, gauge) else Gauge(LINE, self.job.strip.bends[i].id)
+            self.ways[key] = gauge if within_reach(self.job, gauge) else self.line(i)
         return self.ways[key]
 
     def expand(self, cost, levels, lie, trail):
+        """Queue every move from here under the tools mounted (any, at the start)."""
         costs = self.job.brake.costs
         done = self.job.progress(levels)
+        scribe_too = costs.scribed_line < 2 * costs.stop_move
         for i, to in candidates(self.job, levels, self.sequence):
-            fits, new = self.prover.fits(i, to), advanced(levels, i, to)
-            face, flip = self.signs[i], self.handling * costs.flip * (lie.face == -self.signs[i])
+            mounts = self.prover.fits(i, to) & lie.mask if lie.held else self.prover.fits(i, to)
+            if not mounts:
+                continue
+            new = advanced(levels, i, to)
+            flip = self.handling * costs.flip * (lie.face == -self.signs[i])
             for held in ENDS:
                 gauge = self.way(levels, i, held)
-                seconds = costs.stroke + flip + self.handling * costs.turn * (lie.held == other(held))
-                for change in ((False,) if not lie.held else (False, True)):
-                    mounts = fits & lie.mask if lie.held and not change else fits
-                    if mounts:
-                        self.push(cost + seconds + change * costs.tool_change, levels, new, lie.stop,
-                                  Lie(face, held, None, mounts), gauge, trail, (i, to), done)
-                        if costs.scribed_line < 2 * costs.stop_move and gauge.kind != LINE:
-                            self.push(cost + seconds + change * costs.tool_change, levels, new, lie.stop,
-                                      Lie(face, held, None, mounts), Gauge(LINE, self.job.strip.bends[i].id),
-                                      trail, (i, to), done)
+                seconds = cost + costs.stroke + flip + self.handling * costs.turn * (lie.held == other(held))
+                then = Lie(self.signs[i], held, lie.stop, mounts)
+                self.push(seconds, levels, new, then, gauge, trail, (i, to), done)
+                if scribe_too and gauge.kind != LINE:
+                    self.push(seconds, levels, new, then, self.line(i), trail, (i, to), done)
 
-    def push(self, cost, levels, new, stop, lie, gauge, trail, stage, done):
-        """Queue a move at its cost; ``cost`` holds all but locating the sheet."""
-        costs = self.job.brake.costs
-        located = cost
+    def offer_change(self, cost, levels, lie, trail):
+        """Queue the same state with other tools mounted."""
+        changed = cost + self.job.brake.costs.tool_change
+        done = self.job.progress(levels)
+        bound = changed + (self.strokes - done) * self.job.brake.costs.stroke
+        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
+                                   (changed, levels, lie._replace(mask=self.everything), trail, CHANGE)))
+
+    def line(self, i) -> Gauge:
+        return Gauge(LINE, self.job.strip.bends[i].id)
+
+    def push(self, bare, levels, new, lie, gauge, trail, stage, done):
+        """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
+        costs, stop = self.job.brake.costs, lie.stop
+        cost = bare
         if gauge.kind == LINE:
-            located += costs.scribed_line
+            cost += costs.scribed_line
         else:
             at = round(gauge.stop, 2)
-            located += costs.stop_move * (stop is not None and stop != at)
+            cost += costs.stop_move * (stop is not None and stop != at)
             stop = at
-        then = Lie(lie.face, lie.held, stop, lie.mask)
-        bound = located + self.to_come(new, then, done + 1)
+        bound = cost + self.to_come(new, lie, stop, done + 1)
         heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
-                                   (located, levels, then, trail, (stage, gauge, cost, new))))
+                                   (cost, levels, lie._replace(stop=stop), trail,
+                                    (stage, gauge, bare, lie.stop, new))))
 
-    def to_come(self, levels, lie, done) -> float:
+    def to_come(self, levels, lie, stop, done) -> float:
         """A cost the rest cannot fall below."""
-        costs, left = self.job.brake.costs, self.strokes - done
-        seconds = left * costs.stroke
-        if self.whole and left:
-            if any(level < MADE and sign != lie.face for level, sign in zip(levels, self.signs, strict=True)):
-                seconds += costs.flip
-            if lie.mask & self.presses and any(levels[i] < MADE for i in self.hems):
-                seconds += costs.tool_change
-        return seconds
+        left = self.strokes - done
+        if not self.whole or not left:
+            return left * self.job.brake.costs.stroke
+        pressing = bool(lie.mask & self.presses)
+        key = (levels, lie.face, pressing, self.zone_of.get(stop))
+        if key not in self.bounds:
+            self.bounds[key] = self._least(levels, left, *key[1:])
+        return self.bounds[key]
+
+    def _least(self, levels, left, face, pressing, zone) -> float:
+        costs, seconds = self.job.brake.costs, left * self.job.brake.costs.stroke
+        open_bends = [i for i, level in enumerate(levels) if level < MADE]
+        if any(self.signs[i] != face for i in open_bends):
+            seconds += costs.flip
+        if pressing and any(i in self.hems for i in open_bends):
+            seconds += costs.tool_change
+        zones = {self.zones[i] for i in open_bends}
+        return seconds + min(costs.stop_move, costs.scribed_line) * max(0, len(zones - {zone}) - (zone is None))
+
+    def _stop_zones(self) -> list[int]:
+        """Bends that could ever share a stop position share a zone; every other zone
+        still to be bent costs a stop move at least."""
+        reachable = []
+        for i in range(len(self.signs)):
+            found = set()
+            for held in ENDS:
+                order = self.job.strip.outward(i, held)
+                found.add(round(flat_to(self.job, i, held, len(order)), 2))
+                for n, j in enumerate(order):
+                    found |= {round(contact_run(self.job, i, held, (0,) * n + (level,)), 2)
+                              for level in self.job.stages(self.job.strip.bends[j])}
+            reachable.append(found)
+        zones = list(range(len(reachable)))
+        for i, found in enumerate(reachable):
+            for j in range(i):
+                if found & reachable[j]:
+                    zones = [zones[i] if z == zones[j] else z for z in zones]
+        self.zone_of = {stop: zone for zone, found in zip(zones, reachable, strict=True) for stop in found}
+        return zones
 
     def prove(self, cost, levels, lie, trail, move):
         """The state after a queued move, its mounts narrowed to those that can make it."""
-        (i, to), gauge, bare, new = move
-        free = self.prover.mask(levels, i, to, lie.held) & lie.mask
-        mask = free
-        if gauge.kind != LINE:
+        (i, to), gauge, bare, stood, new = move
+        free = mask = self.prover.mask(levels, i, to, lie.held) & lie.mask
+        if free and gauge.kind != LINE:
             mask = self.prover.stop_mask(levels, i, to, lie.held, gauge, free)
             if free & ~mask:
-                line = Gauge(LINE, self.job.strip.bends[i].id)
-                before = trail[1][1].stop if trail else None
-                self.push(bare, levels, new, before, Lie(lie.face, lie.held, None, free & ~mask), line,
+                self.push(bare, levels, new, Lie(lie.face, lie.held, stood, free & ~mask), self.line(i),
                           trail, (i, to), self.job.progress(levels))
         if not mask:
             return cost, levels, None, trail
-        proved = Lie(lie.face, lie.held, lie.stop, mask)
+        proved = lie._replace(mask=mask)
         return cost, new, proved, (trail, (levels, proved, (i, to), gauge, cost))
 
     def unroll(self, trail):
