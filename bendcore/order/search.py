@@ -241,7 +241,7 @@ class _Search:
         mask = None
         chosen = []
         for levels, lie, stage, gauge, cost in rows:  # last first
-            mask = lie.mask if mask is None or not mask & lie.mask == mask else mask
+            mask = lie.mask if mask is None or mask & lie.mask != mask else mask
             chosen.append((levels, lie, stage, gauge, cost, mask))
         previous = 0.0
         for levels, lie, (i, to), gauge, cost, mounts in reversed(chosen):

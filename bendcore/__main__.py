@@ -1,0 +1,108 @@
+"""The commands: ``python -m bendcore COMMAND FILE``; ``-`` reads standard input.
+
+A refused input gives exit status 2 and one line on standard error.
+"""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from .brakes.press import read_press
+from .errors import Refusal
+from .formats.export import export
+from .formats.part import read_part
+from .formats.results import bend_result, flat_result, fold_result
+from .formats.text import MAX_BYTES, read_json
+from .order.remedies import find_remedies
+from .order.result import order_result
+
+
+def read_file(name: str) -> dict:
+    """JSON from a file or standard input, never more than the limit."""
+    try:
+        if name == "-":
+            return read_json(sys.stdin.buffer.read(MAX_BYTES + 1))
+        with Path(name).open("rb") as file:
+            return read_json(file.read(MAX_BYTES + 1))
+    except OSError as error:
+        raise Refusal(name[:80], error.strerror or "cannot be read") from None
+
+
+def names(text: str) -> list[str]:
+    return [name.strip() for name in text.split(",") if name.strip()]
+
+
+def run_bend(args):
+    return bend_result(read_file(args.file))
+
+
+def run_flat(args):
+    return flat_result(read_part(read_file(args.file)))
+
+
+def run_fold(args):
+    made = names(args.made) if args.made is not None else None
+    return fold_result(read_part(read_file(args.file)), made)
+
+
+def run_order(args):
+    data, brake = read_file(args.file), read_press(read_file(args.brake))
+    mounted = brake.with_tools(args.punch, args.die)
+    if not mounted.punches or not mounted.dies:
+        raise Refusal("punch" if not mounted.punches else "die", "is not on this brake's rack")
+    tried = names(args.try_order) if args.try_order is not None else None
+    result = order_result(read_part(data), mounted, tried)
+    if not result["feasible"]:
+        result["remedies"] = find_remedies(data, brake, mounted, result["hits"], tried is not None)
+    return result
+
+
+def run_export(args):
+    path = Path(args.to)
+    text = export(read_part(read_file(args.file)), path.suffix.lstrip(".").lower())
+    try:
+        path.write_text(text, "utf-8")
+    except OSError as error:
+        raise Refusal("to", error.strerror or "cannot be written") from None
+    return {"written": args.to}
+
+
+def parser() -> argparse.ArgumentParser:
+    top = argparse.ArgumentParser(prog="bendcore", description="The trade of bending sheet metal.")
+    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def add(name, run, text):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("file", metavar="FILE")
+        command.set_defaults(run=run)
+        return command
+
+    add("bend", run_bend, "one bend's figures")
+    add("flat", run_flat, "part → flat pattern")
+    add("fold", run_fold, "part → folded faces").add_argument("--made", metavar="B1,B2")
+    order = add("order", run_order, "best bend order on a brake")
+    order.add_argument("--brake", required=True, metavar="FILE")
+    order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
+    order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
+    order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")
+    add("export", run_export, "flat pattern to .dxf, .svg, .csv or .json").add_argument(
+        "--to", required=True, metavar="NAME.dxf")
+    return top
+
+
+def main(argv: list[str] | None = None) -> int:
+    args = parser().parse_args(argv)
+    try:
+        result = args.run(args)
+    except Refusal as refusal:
+        line = " ".join(str(refusal).split())
+        print(f"bendcore: {line}", file=sys.stderr)
+        return 2
+    json.dump(result, sys.stdout, ensure_ascii=False, indent=1)
+    print()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,102 @@
+"""A part's flat pattern as a file for others: DXF, SVG, CSV or JSON.
+
+DXF and SVG carry the same layers: CUT, BEND_UP, BEND_DOWN, TANGENT, MARK and TEXT.
+"""
+
+import csv
+import io
+import json
+from xml.sax.saxutils import escape, quoteattr
+
+import ezdxf
+from ezdxf import units as dxf_units
+
+from ..errors import Refusal
+from .part import Part
+from .results import flat_result
+
+LAYERS = {"CUT": 7, "BEND_UP": 5, "BEND_DOWN": 1, "TANGENT": 8, "MARK": 3, "TEXT": 2}
+
+
+def to_json(part: Part) -> str:
+    return json.dumps(flat_result(part), indent=1) + "\n"
+
+
+def to_csv(part: Part) -> str:
+    """The bend table, one row a bend in strip order."""
+    flat = flat_result(part)
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["bend", "direction", "angle", "inside_radius", "line", "allowance", "deduction", "units"])
+    for b in flat["bends"]:
+        writer.writerow([b["id"], b["direction"], b["angle"], b["inside_radius"], b["line"][0][0],
+                         b["allowance"], b["deduction"], flat["units"]])
+    return out.getvalue()
+
+
+def _lines(flat: dict):
+    """(layer, start, end, label) of everything but the outline and the holes."""
+    for b in flat["bends"]:
+        layer = "BEND_UP" if b["direction"] == "up" else "BEND_DOWN"
+        yield layer, *b["line"], f"{b['id']} {b['direction']} {b['angle']:g} R{b['inside_radius']:.4g}"
+        for tangent in b["tangents"]:
+            yield "TANGENT", *tangent, ""
+
+
+def to_dxf(part: Part) -> str:
+    """R2010, units set, one closed contour on CUT."""
+    flat = flat_result(part)
+    doc = ezdxf.new("R2010")
+    doc.units = dxf_units.MM if part.units == "mm" else dxf_units.IN
+    for name, colour in LAYERS.items():
+        doc.layers.add(name, color=colour, linetype="CONTINUOUS")
+    space = doc.modelspace()
+    space.add_lwpolyline(flat["outline"], close=True, dxfattribs={"layer": "CUT"})
+    for hole in flat["holes"]:
+        space.add_circle(hole["centre"], hole["diameter"] / 2, dxfattribs={"layer": "CUT"})
+    size = max(flat["blank"]["width"] / 60, 2.5 if part.units == "mm" else 0.1)
+    for layer, start, end, label in _lines(flat):
+        space.add_line(start, end, dxfattribs={"layer": layer})
+        if label:
+            space.add_text(label, height=size, rotation=90, dxfattribs={"layer": "TEXT"}).set_placement(
+                (start[0] - size / 2, start[1] + size))
+    out = io.StringIO()
+    doc.write(out)
+    return out.getvalue()
+
+
+def to_svg(part: Part) -> str:
+    """True size, y up in the file's own coordinates, one group a layer."""
+    flat = flat_result(part)
+    length, width, unit = flat["blank"]["length"], flat["blank"]["width"], part.units
+    groups = {name: [] for name in LAYERS}
+    path = " ".join(f"{'L' if i else 'M'}{x:.6g},{width - y:.6g}" for i, (x, y) in enumerate(flat["outline"]))
+    groups["CUT"].append(f'<path d="{path} Z"/>')
+    for hole in flat["holes"]:
+        (x, y), d = hole["centre"], hole["diameter"]
+        groups["CUT"].append(f'<circle cx="{x:.6g}" cy="{width - y:.6g}" r="{d / 2:.6g}"/>')
+    size = max(width / 60, 2.5 if unit == "mm" else 0.1)
+    for layer, (x0, y0), (x1, y1), label in _lines(flat):
+        groups[layer].append(f'<line x1="{x0:.6g}" y1="{width - y0:.6g}" x2="{x1:.6g}" y2="{width - y1:.6g}"/>')
+        if label:
+            groups["TEXT"].append(f'<text transform="translate({x0 - size / 2:.6g} {width - y0 - size:.6g}) '
+                                  f'rotate(-90)" font-size="{size:.4g}">{escape(label)}</text>')
+    colours = {"CUT": "#000", "BEND_UP": "#17384f", "BEND_DOWN": "#a63d25", "TANGENT": "#999",
+               "MARK": "#25705f", "TEXT": "#000"}
+    body = "\n".join(
+        f'<g id="{name}" fill="{"#000" if name == "TEXT" else "none"}" '
+        f'stroke="{"none" if name == "TEXT" else colours[name]}" '
+        f'stroke-width="{size / 12:.4g}">{"".join(items)}</g>' for name, items in groups.items() if items)
+    return (f'<svg xmlns="http://www.w3.org/2000/svg" width="{length:.6g}{unit}" height="{width:.6g}{unit}" '
+            f'viewBox="0 0 {length:.6g} {width:.6g}"><title>{escape(part.name)}</title>'
+            f'<desc data-units={quoteattr(unit)}>Flat pattern</desc>\n{body}\n</svg>\n')
+
+
+WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"),
+           "csv": (to_csv, "text/csv"), "json": (to_json, "application/json")}
+
+
+def export(part: Part, ending: str) -> str:
+    if ending not in WRITERS:
+        raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
+    return WRITERS[ending][0](part)

@@ -1,0 +1,103 @@
+"""What would free a part that cannot be bent. Every remedy here was simulated.
+
+Three are tried: the best order instead of the one named, other tools from the
+rack, and a shorter leg, looked for among the faces that hit.
+"""
+
+import copy
+
+from ..brakes.press import PressBrake
+from ..errors import Refusal
+from ..formats.part import read_part
+from ..units import show_length
+from .moves import Job
+from .proof import Prover
+from .search import furthest, plan
+
+LEGS_TRIED = 3
+LEG_STEPS = 5
+LEG_FINENESS = 0.5
+"""A shorter leg is given to the next half millimetre below the longest that works."""
+
+
+def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, hits: list[dict],
+                  named: bool = False) -> list[dict]:
+    """Remedies for a part file on a brake.
+
+    ``mounted`` is the brake with the tools chosen, ``rack`` with all of its tools;
+    ``named`` says that an order was tried, not searched.
+    """
+    found = []
+    if named:
+        found += _by_search(data, mounted, "other-order", "Bend in the order {order} instead.")
+    if not found and len(rack.punches) + len(rack.dies) > len(mounted.punches) + len(mounted.dies):
+        found += _by_search(data, rack, "other-tool", "Other tools from the rack do it: {tools}.")
+    if not found:
+        found += _shorter_legs(data, rack, hits)
+    return found
+
+
+def _by_search(data, brake, kind, words):
+    prover = Prover(Job.of(read_part(data), brake))
+    best = plan(prover)
+    if not best.complete:
+        return []
+    order = [prover.job.strip.bends[s.move.bend].id for s in best.steps]
+    tools = dict.fromkeys(" with ".join(filter(None, s.move.tools.key)) for s in best.steps)
+    message = words.format(order=", ".join(order), tools="; then ".join(tools))
+    return [{"kind": kind, "message": message, "order": order, "tools": list(tools),
+             "cost_seconds": best.cost}]
+
+
+def _shorter_legs(data, brake, hits):
+    faces = dict.fromkeys(h["face"] for h in hits if h["face"].startswith("L"))
+    found = []
+    for face in list(faces)[:LEGS_TRIED]:
+        most = _longest_that_works(data, brake, int(face[1:]) - 1)
+        if most is not None:
+            part = read_part(data)
+            leg = part.shape.legs[int(face[1:]) - 1]
+            units = part.units
+            found.append({
+                "kind": "shorter-leg", "face": face, "length": most / part.per_unit,
+                "message": f"Shorten {face} from {show_length(leg.size, units)} to "
+                           f"{show_length(most, units)} {units} or less."})
+    return found
+
+
+def _longest_that_works(data, brake, index) -> float | None:
+    """The longest size in mm of one leg, shorter than now, with which an order exists."""
+    part = read_part(data)
+    leg = part.shape.legs[index]
+    least = leg.size - leg.flat
+    works = None
+    bad = leg.size
+    for n in range(LEG_STEPS - 1, 0, -1):
+        size = least + leg.flat * n / LEG_STEPS
+        if _feasible(data, brake, index, size):
+            works = size
+            break
+        bad = size
+    if works is None:
+        return None
+    while bad - works > LEG_FINENESS:
+        middle = (bad + works) / 2
+        if _feasible(data, brake, index, middle):
+            works = middle
+        else:
+            bad = middle
+    rounded = works - works % LEG_FINENESS
+    return rounded if rounded > least and _feasible(data, brake, index, rounded) else works
+
+
+def _feasible(data, brake, index, size) -> bool:
+    trial = copy.deepcopy(data)
+    legs = trial["shape"]["legs"]
+    text = f"{size!r} mm"
+    legs[index] = {**legs[index], "length": text} if isinstance(legs[index], dict) else text
+    try:
+        job = Job.of(read_part(trial), brake)
+    except Refusal:
+        return False
+    return furthest(Prover(job, eager=False)) == job.progress(job.made)
+
