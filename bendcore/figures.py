@@ -1,0 +1,113 @@
+"""Every figure of a part with its working, ready to be shown.
+
+Nothing is computed here that is not computed elsewhere; each entry restates the
+formula its figure came from, with the values put in and where they came from.
+"""
+
+from . import bend as bends
+from .errors import Refusal
+from .formats.part import Part
+from .schools import aircraft, din6935, generic, half_zone, handbook, none
+from .working import Value, Working
+
+
+def workings(part: Part) -> dict[str, Working]:
+    """Workings by key: ``blank``, ``mass``, ``B1.allowance``, ``B1.line``, ``L1`` …"""
+    found = {}
+    for bend in part.shape.all_bends:
+        found |= _bend(part, bend)
+    for leg in part.shape.legs:
+        found[leg.id] = _leg(part, leg)
+    found["blank"] = _blank(part)
+    found |= _lines(part)
+    length, width = part.flat.size
+    alloy = part.stock.material
+    found["mass"] = Working(
+        "Mass of one piece", "m = area · t · ρ",
+        (Value("area", "blank", part.flat.area, "mm²", f"{length:.2f} × {width:.2f} mm"),
+         _thickness(part), Value("ρ", "density", alloy.density_kg_m3, "kg/m³", f"start value for {alloy.name}")),
+        part.mass_kg, "kg")
+    return found
+
+
+def other_schools(part: Part) -> list[tuple[str, float | None, str]]:
+    """(school, blank length or None, why not) for this part by every simple school."""
+    rows = []
+    schools = [generic(), din6935(), aircraft(), handbook(part.stock.material.handbook_group), half_zone(), none()]
+    for school in schools:
+        total = part.shape.developed_length
+        try:
+            for bend in part.shape.bends:
+                f = bend.figures
+                total += school.figures(f.angle, f.inside_radius, f.thickness, f.convention).allowance - f.allowance
+            rows.append((school.title, total, ""))
+        except Refusal as refusal:
+            rows.append((school.title, None, refusal.message))
+    return rows
+
+
+def _thickness(part) -> Value:
+    return Value("t", "thickness", part.stock.thickness, "mm", "stock of the part")
+
+
+def _radius(part, bend) -> Value:
+    source = part.radius_reason if bend.figures.inside_radius == part.inside_radius else "given on this bend"
+    return Value("r", "inside radius", bend.figures.inside_radius, "mm", source)
+
+
+def _bend(part, bend) -> dict[str, Working]:
+    f, school = bend.figures, part.school
+    hem = f.angle >= 180
+    angle = Value("θ", "bend angle", f.angle, "°")
+    k = Value("K", "neutral fibre from the inside, over t", f.k, "",
+              "closed hem, start value" if hem and not f.inside_radius else f"{school.title}: {school.source}")
+    setback = "r + t" if hem or (f.convention == bends.TANGENT and f.angle > 90) else "(r + t)·tan(θ/2)"
+    base = (angle, _radius(part, bend), _thickness(part), k)
+    others = {}
+    if not hem:
+        for other in (generic(), din6935(), aircraft(), handbook(part.stock.material.handbook_group), none()):
+            try:
+                others[other.title] = other.figures(f.angle, f.inside_radius, f.thickness, f.convention).allowance
+            except Refusal:
+                continue
+    name = bend.id
+    return {
+        f"{name}.allowance": Working(f"Bend allowance {name}", school.formula if not hem else "BA = θ·(r + K·t)",
+                                     base, f.allowance, "mm", school.source, name, others),
+        f"{name}.deduction": Working(
+            f"Bend deduction {name}", "BD = 2·OSSB − BA",
+            (Value("OSSB", f"outside setback, {setback}", f.outside_setback, "mm", f"{f.convention} convention"),
+             Value("BA", "bend allowance", f.allowance, "mm", "worked out above")), f.deduction, "mm", "", name),
+        f"{name}.k": Working(f"K of {name}", "K = (BA/θ − r)/t",
+                             (Value("BA", "bend allowance", f.allowance, "mm", school.title), *base[:3]),
+                             f.k, "", school.source, name),
+    }
+
+
+def _leg(part, leg) -> Working:
+    return Working(
+        f"Flat of leg {leg.id}", "flat = size − setback at each end",
+        (Value("size", f"leg as given, {leg.dims}", leg.size),
+         Value("start", "setback at its start", leg.setbacks[0], "mm", "bend before it"),
+         Value("end", "setback at its end", leg.setbacks[1], "mm", "bend after it")), leg.flat, where=leg.id)
+
+
+def _blank(part) -> Working:
+    shape = part.shape
+    flats = [Value(leg.id, "flat", leg.flat, "mm", "leg less its setbacks") for leg in shape.legs]
+    flats += [Value(hem.id, "flat of the hem", hem.flat, "mm", "hem less r + t") for hem in shape.hems]
+    zones = [Value(f"BA {b.id}", "bend allowance", b.figures.allowance, "mm", part.school.title)
+             for b in shape.all_bends]
+    return Working("Blank, developed length", "length = Σ flats + Σ BA", (*flats, *zones), shape.developed_length)
+
+
+def _lines(part) -> dict[str, Working]:
+    found = {}
+    for flat in part.flat.bends:
+        name, x = flat.bend.id, flat.line[0][0]
+        near = min(t[0][0] for t in flat.tangents)
+        found[f"{name}.line"] = Working(
+            f"Bend line {name}", "line = running sum of flats and allowances + BA/2",
+            (Value("tangent", "first tangent line from the start edge", near, "mm", "running sum"),
+             Value("BA", "bend allowance", flat.bend.figures.allowance, "mm", part.school.title)), x, where=name)
+    return found

@@ -1,0 +1,1 @@
+"""Checking finished parts and learning from what was measured."""

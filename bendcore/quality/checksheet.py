@@ -1,0 +1,71 @@
+"""The finished dimensions of a part, their tolerances, and verdicts.
+
+Where the drawing is silent, lengths are held to ISO 2768-m and angles to ±1°
+(*start*; 2768's own angle classes are not what ordinary bending holds).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..formats.part import Part
+from ..sheet.section import Strip
+
+ISO_2768_M = ((3, 0.1), (6, 0.1), (30, 0.2), (120, 0.3), (400, 0.5), (1000, 0.8), (2000, 1.2), (4000, 2.0))
+ANGLE_TOLERANCE = 1.0
+GOOD, OUT = "good", "out"
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """``unit`` is ``mm`` or ``°``; ``tolerance`` holds either way. ``name`` is unique."""
+
+    name: str
+    title: str
+    nominal: float
+    tolerance: float
+    unit: str = "mm"
+
+    def verdict(self, measured: float) -> str:
+        return GOOD if abs(measured - self.nominal) <= self.tolerance + 1e-9 else OUT
+
+
+def length_tolerance(nominal: float) -> float:
+    """ISO 2768-1, class m, for a length in mm (beyond 4 m the last step is kept)."""
+    return next((tol for upto, tol in ISO_2768_M if nominal <= upto), ISO_2768_M[-1][1])
+
+
+def dimensions(part: Part) -> list[Dimension]:
+    """Legs, hems and angles in strip order, then width and overall sizes of the section."""
+    shape = part.shape
+    rows = []
+    for i, leg in enumerate(shape.legs):
+        words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}[leg.dims]
+        rows.append(_length(leg.id, f"Leg {leg.id}, {words}", leg.size))
+        if i < len(shape.bends):
+            bend = shape.bends[i]
+            rows.append(Dimension(bend.id, f"Angle {bend.id}, bent from flat", bend.figures.angle,
+                                  ANGLE_TOLERANCE, "°"))
+    rows += [_length(hem.id, f"Hem {hem.id}, over the fold", hem.length) for hem in shape.hems]
+    rows.append(_length("width", "Width along the bends", shape.width))
+    if shape.all_bends:
+        across, up = overall(part)
+        rows += [_length("across", "Overall across, along the first leg", across),
+                 _length("high", "Overall height, square to the first leg", up)]
+    return rows
+
+
+def overall(part: Part) -> tuple[float, float]:
+    """Size of the folded section along and square to the first leg, in mm."""
+    strip = Strip.of(part.sheet)
+    pieces = strip.whole([b.figures.angle for b in strip.bends])
+    points = np.concatenate([p.outline for p in pieces])
+    first = next(p for p in pieces if p.id == part.sheet.root).outline
+    along = (first[1] - first[0]) / np.linalg.norm(first[1] - first[0])
+    square = np.array([-along[1], along[0]])
+    spans = [np.ptp(points @ axis) for axis in (along, square)]
+    return float(spans[0]), float(spans[1])
+
+
+def _length(name, title, nominal) -> Dimension:
+    return Dimension(name, title, nominal, length_tolerance(nominal))
