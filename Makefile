@@ -1,0 +1,47 @@
+# make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
+# make test   lint and every test, browser tests included
+PYTHON ?= python3.11
+VENV := .venv
+PY := $(VENV)/bin/python
+PORT ?= 8000
+export PORT
+
+.PHONY: demo demo-fresh test bench shares assets lint browser screenshots
+
+$(VENV)/.run: requirements.txt
+	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
+	@test -x $(PY) || $(PYTHON) -m venv $(VENV)
+	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements.txt
+	@touch $@
+
+$(VENV)/.dev: requirements-dev.txt $(VENV)/.run
+	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements-dev.txt
+	@touch $@
+
+demo: $(VENV)/.run
+	@$(PY) -m dorvan.serve --demo
+
+demo-fresh: $(VENV)/.run
+	@rm -rf var/dorvan.sqlite3*
+	@$(PY) -m dorvan.serve --demo
+
+browser:
+	@sh tests/browser/install.sh
+
+lint: $(VENV)/.dev
+	@$(PY) -m ruff check .
+
+test: $(VENV)/.dev browser lint
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --parallel 2 $(TESTS)
+
+bench: $(VENV)/.dev browser
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench
+
+shares:
+	@$(PYTHON) tests/shares.py
+
+screenshots: $(VENV)/.dev browser
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.screenshots
+
+assets:
+	@npm ci --no-audit --no-fund && npm run build

@@ -1,0 +1,18 @@
+// What every page carries: htmx for redraws, Alpine for small state, keys. Nothing of the trade is worked out here.
+import Alpine from "@alpinejs/csp";
+import htmx from "htmx.org";
+import { keys } from "./keys.js";
+import { lines } from "./lines.js";
+import { player } from "./player.js";
+import { sketch } from "./sketch.js";
+import { nextField, workings } from "./workings.js";
+
+window.htmx = htmx;
+Alpine.data("sketch", sketch);
+Alpine.data("lines", lines);
+Alpine.data("player", player);
+window.Alpine = Alpine;
+Alpine.start();
+keys();
+workings();
+nextField();

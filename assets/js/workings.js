@@ -1,0 +1,51 @@
+// Opening the working of a figure, and going from field to field with Enter.
+export function workings() {
+  const panel = () => document.getElementById("workings");
+  let opener = null;
+  const show = (key) => {
+    const aside = panel();
+    if (!aside) return;
+    aside.hidden = false;
+    for (const article of aside.querySelectorAll("article")) article.classList.toggle("picked", article.id === `w-${key}`);
+    aside.querySelector(".picked")?.scrollIntoView({ block: "start" });
+    aside.focus();
+  };
+  const close = () => { const aside = panel(); if (aside) aside.hidden = true; opener?.focus(); };
+  document.addEventListener("click", (event) => {
+    const figure = event.target.closest("[data-working]");
+    if (figure) { opener = figure; show(figure.dataset.working); }
+    if (event.target.closest("[data-close-workings]")) close();
+  });
+  document.addEventListener("working", () => {
+    const aside = panel();
+    if (!aside) return;
+    if (aside.hidden) { opener = document.activeElement; show(document.activeElement?.dataset?.working); } else close();
+  });
+  document.addEventListener("keydown", (event) => { if (event.key === "Escape" && panel() && !panel().hidden) close(); });
+}
+
+// Enter takes what was typed and goes to the next field; after a redraw the focus is put back by its label.
+export function nextField() {
+  let wanted = null;
+  const fields = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")];
+  const name = (input) => input.getAttribute("aria-label") || input.id;
+  document.addEventListener("keydown", (event) => {
+    const input = event.target.closest?.("[data-next]");
+    if (!input || event.key !== "Enter") return;
+    const all = fields();
+    const next = all[all.indexOf(input) + 1];
+    wanted = next ? name(next) : name(input);
+    if (!input.closest("form").hasAttribute("hx-post")) {
+      const last = !next || next.form !== input.form;
+      if (!last) { event.preventDefault(); next.focus(); next.select?.(); }
+    } else if (input.value === input.defaultValue) { event.preventDefault(); next?.focus(); next?.select?.(); wanted = null; }
+  });
+  document.addEventListener("focusin", (event) => { if (event.target.matches?.(".tap input")) event.target.select(); });
+  document.addEventListener("htmx:afterSettle", () => {
+    const bad = document.querySelector("#bench [aria-invalid=true]");
+    const target = bad || fields().find((field) => name(field) === wanted);
+    wanted = null;
+    if (target) { target.focus(); target.select?.(); }
+    document.documentElement.dataset.redrawn = String(performance.now());
+  });
+}

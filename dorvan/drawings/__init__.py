@@ -1,0 +1,1 @@
+"""From figures in mm to shapes on the page: fitting, placing and wording only."""

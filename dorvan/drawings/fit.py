@@ -1,0 +1,45 @@
+"""Fitting a drawing into a box of the page, z (or y) up on the drawing, down on the page."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Fit:
+    scale: float
+    dx: float
+    dy: float
+
+    @classmethod
+    def into(cls, points, left, top, width, height, largest=12.0) -> "Fit":
+        """The largest scale at which ``points`` fit the box, centred in it."""
+        xs, ys = [p[0] for p in points], [p[1] for p in points]
+        span_x, span_y = max(max(xs) - min(xs), 1e-6), max(max(ys) - min(ys), 1e-6)
+        scale = min(width / span_x, height / span_y, largest)
+        return cls(scale, left + width / 2 - scale * (max(xs) + min(xs)) / 2,
+                   top + height / 2 + scale * (max(ys) + min(ys)) / 2)
+
+    def __call__(self, point) -> tuple[float, float]:
+        return (round(self.dx + self.scale * point[0], 1), round(self.dy - self.scale * point[1], 1))
+
+    def path(self, points) -> str:
+        return "M" + "L".join(f"{x:g},{y:g}" for x, y in map(self, points)) + "Z"
+
+    def bar(self, target=130.0) -> dict:
+        """A scale bar of a round length near ``target`` pixels."""
+        want = target / self.scale
+        size = 1.0
+        for step in (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000):
+            if step <= want:
+                size = step
+        return {"mm": size, "px": round(size * self.scale, 1)}
+
+
+def spread(labels: list[dict], gap: float) -> list[dict]:
+    """Give each label (``x``, ``w``) the lowest ``row`` in which it meets no other."""
+    rows: list[float] = []
+    for label in sorted(labels, key=lambda item: item["x"]):
+        left, right = label["x"] - label["w"] / 2, label["x"] + label["w"] / 2
+        row = next((i for i, end in enumerate(rows) if end + gap <= left), len(rows))
+        rows[row:row + 1] = [right]
+        label["row"] = row
+    return labels

@@ -1,0 +1,230 @@
+"""Release, bending step by step, and the check sheet."""
+
+import math
+
+from django.db import transaction
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.errors import Refusal
+from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
+from bendcore.units import read_angle, read_length, show_length
+from dorvan.drawings.machine import step_picture
+from dorvan.drawings.section import film
+from dorvan.tickets import derived, stages
+from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.views import ticket_or_404
+
+from .models import CheckSheet, Run, StepRecord
+
+
+def settings_of(revision: Revision) -> list[StepSetting]:
+    """The order's steps as the corrections need them."""
+    per = revision.figures.part.per_unit
+    return [StepSetting(n, s["angle"], s["bend_to"], s["gauge"]["stop"] and s["gauge"]["stop"] * per,
+                        (round(s["angle"], 3), s["tools"].get("punch"), s["tools"]["die"]))
+            for n, s in enumerate(revision.order["steps"], 1)]
+
+
+def readings_of(revision: Revision) -> list[Reading]:
+    """Every reading of the revision; the newest of a step stands for it."""
+    latest = {}
+    for record in StepRecord.objects.filter(run__revision=revision).select_related("run"):
+        latest[record.run.piece, record.step] = record
+    return [Reading(piece, step, r.angle, None if r.leg is None else r.leg - r.leg_wanted, r.leg_side)
+            for (piece, step), r in sorted(latest.items())]
+
+
+def blocked(ticket: Ticket) -> str:
+    """Why a ticket cannot be released yet, or nothing."""
+    if ticket.figures.stopped:
+        return "A stop on the part must be cleared first: see Layout."
+    if not ticket.brake:
+        return "Choose a brake first: see Stock."
+    found = ticket.ordered
+    if not found:
+        return "The part has no bends."
+    return "" if found["feasible"] else "No order bends this part yet: see Order."
+
+
+@require_GET
+def bend(request, number: int):
+    """The run cards of the newest revision, one large card a step."""
+    ticket = ticket_or_404(number)
+    return bend_page(request, ticket)
+
+
+def bend_page(request, ticket, error=None, piece=None, step=None):
+    revision = ticket.revision
+    context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": stages.ruler(ticket, "bend"),
+               "units": request.user.units, "revision": revision, "blocked": blocked(ticket), "error": error,
+               "figures": ticket.figures, "part": ticket.figures.part, "body": "floor/_bend.html"}
+    if revision:
+        context |= _card(request, revision, piece, step)
+    partial = request.headers.get("HX-Request") == "true"
+    return render(request, "floor/_bend.html" if partial else "tickets/ticket.html",
+                  context | {"partial": partial}, status=422 if error else 200)
+
+
+def _whole(text, otherwise, most):
+    return min(max(int(text), 1), most) if str(text or "").isdigit() else otherwise
+
+
+def _card(request, revision, piece=None, step=None):
+    steps, units = revision.order["steps"], request.user.units
+    done = {(r.run.piece, r.step) for r in StepRecord.objects.filter(run__revision=revision).select_related("run")}
+    pieces = max([p for p, _ in done], default=1)
+    if sum(1 for p, _ in done if p == pieces) == len(steps):
+        pieces += 1
+    piece = piece or _whole(request.GET.get("piece"), pieces, pieces)
+    first = next((n for n in range(1, len(steps) + 1) if (piece, n) not in done), len(steps))
+    step = step or _whole(request.GET.get("step"), first, len(steps))
+    row = steps[step - 1]
+    now = corrected(settings_of(revision), readings_of(revision), piece, step)
+    figures = revision.figures
+    legs = _legs_beside(figures.part, row)
+    frames = derived.frames(revision.part, revision.brake_file, steps, step - 1)
+    return {
+        "row": row, "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
+        "angle_words": in_words(now.degrees),
+        "stop_words": stop_in_words(now.stop_shift, lambda mm: f"{show_length(mm, units)} {units}"),
+        "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames),
+        "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
+        "finished": all((piece, n) in done for n in range(1, len(steps) + 1)), "more": piece < revision.ticket.quantity,
+    }
+
+
+def _legs_beside(part, row):
+    """The legs a person can measure after this step: (name, size in mm, side)."""
+    shape, name = part.shape, row["bends"][0]
+    held, other = ("stop side", "far side") if row["held"] == "start" else ("far side", "stop side")
+    if name in ("HS", "HE"):
+        hem = shape.start_hem if name == "HS" else shape.end_hem
+        return [{"id": name, "size": hem.length, "side": held if name == "HS" else other}]
+    i = int(name[1:]) - 1
+    return [{"id": leg.id, "size": leg.size, "side": side}
+            for leg, side in ((shape.legs[i], held), (shape.legs[i + 1], other))]
+
+
+@require_POST
+@transaction.atomic
+def release(request, number: int):
+    """Freeze part, brake and order as the next revision."""
+    ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+    why = blocked(ticket)
+    if why:
+        return bend_page(request, ticket, {"field": "release", "message": why})
+    if not (ticket.revision and ticket.revision.is_current):
+        Revision.objects.create(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.part,
+                                brake_file=ticket.brake.file, order=ticket.ordered, by=request.user)
+    return redirect("floor:bend", number=number)
+
+
+def letter(n: int) -> str:
+    """a, b, … z, aa, ab, …"""
+    text = chr(97 + n % 26)
+    return text if n < 26 else letter(n // 26 - 1) + text
+
+
+@require_POST
+@transaction.atomic
+def record(request, number: int):
+    """Tick a step off, with what was measured."""
+    ticket = ticket_or_404(number)
+    revision, form = ticket.revision, request.POST
+    if not revision:
+        raise Http404
+    steps = revision.order["steps"]
+    piece, step = _whole(form.get("piece"), 1, ticket.quantity), _whole(form.get("step"), 1, len(steps))
+    try:
+        angle = _angle(form.get("angle", ""))
+        leg = _leg(form.get("leg", ""), request.user.units)
+    except Refusal as refusal:
+        return bend_page(request, ticket, {"field": refusal.path, "message": refusal.message,
+                                           "angle": form.get("angle", "")[:40], "leg": form.get("leg", "")[:40]},
+                         piece, step)
+    legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps[step - 1])}
+    beside = legs.get(form.get("leg_name")) or next(iter(legs.values()))
+    run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
+    StepRecord.objects.create(run=run, step=step, angle=angle, leg=leg, leg_wanted=beside["size"],
+                              leg_side=beside["side"], by=request.user)
+    following = min(step + 1, len(steps))
+    return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={following}")
+
+
+def _angle(text):
+    if not text.strip():
+        return None
+    angle = read_angle(text, "angle")
+    if not 0 < angle <= 180:
+        raise Refusal("angle", "must be a bend angle between 0 and 180")
+    return angle
+
+
+def _leg(text, units, path="leg"):
+    if not text.strip():
+        return None
+    mm = read_length(text, units, path)
+    if not 0 < mm < math.inf:
+        raise Refusal(path, "must be greater than 0")
+    return mm
+
+
+@require_GET
+def check(request, number: int):
+    return check_page(request, ticket_or_404(number))
+
+
+def check_page(request, ticket, typed=None, errors=None):
+    """The list of finished dimensions, to be filled in or as saved."""
+    revision = ticket.revision
+    figures = revision.figures if revision else ticket.figures
+    piece = _whole(request.POST.get("piece") or request.GET.get("piece"), 1, ticket.quantity)
+    rows = [{"dimension": d, "typed": (typed or {}).get(d.name, ""), "error": (errors or {}).get(d.name)}
+            for d in figures.dimensions]
+    sheet = revision.sheets.filter(piece=piece).last() if revision else None
+    return render(request, "tickets/ticket.html", {
+        "ticket": ticket, "at": "rack", "stage": "check", "ruler": stages.ruler(ticket, "check"),
+        "units": request.user.units, "revision": revision, "rows": rows, "sheet": sheet, "piece": piece,
+        "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures,
+        "part": figures.part, "body": "floor/_check.html", "sheets": revision.sheets.all() if revision else [],
+    }, status=422 if errors else 200)
+
+
+@require_POST
+@transaction.atomic
+def save_check(request, number: int):
+    """Save a check sheet: every row that was measured, with its verdict."""
+    ticket = ticket_or_404(number)
+    revision = ticket.revision
+    if not revision:
+        raise Http404
+    typed, errors, rows = {}, {}, []
+    for d in revision.figures.dimensions:
+        text = request.POST.get(d.name, "")[:60].strip()
+        typed[d.name] = text
+        if not text:
+            continue
+        try:
+            value = _angle_row(text, d.name) if d.unit == "°" else _leg(text, request.user.units, d.name)
+        except Refusal as refusal:
+            errors[d.name] = refusal.message
+            continue
+        rows.append({"name": d.name, "title": d.title, "nominal": d.nominal, "tolerance": d.tolerance,
+                     "unit": d.unit, "measured": value, "verdict": d.verdict(value)})
+    if not rows and not errors:
+        errors["form"] = "Measure at least one dimension before saving."
+    if errors:
+        return check_page(request, ticket, typed, errors)
+    piece = _whole(request.POST.get("piece"), 1, ticket.quantity)
+    CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=request.user)
+    return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")
+
+
+def _angle_row(text, name):
+    angle = read_angle(text, name)
+    if not 0 < angle <= 180:
+        raise Refusal(name, "must be a bend angle between 0 and 180")
+    return angle

@@ -1,0 +1,36 @@
+"""``python -m dorvan.serve``: the shop behind a real WSGI server.
+
+Makes the database current, gathers static files, loads the demo when asked
+(``--demo``), prints where it is and serves until stopped.
+"""
+
+import os
+import sys
+
+import django
+from django.core.management import call_command
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
+
+
+def main():
+    django.setup()
+    from waitress import serve
+
+    from dorvan.tickets.management.commands.demo import PEOPLE
+
+    port = int(os.environ.get("PORT", "8000"))
+    call_command("migrate", verbosity=0)
+    call_command("collectstatic", verbosity=0, interactive=False)
+    from dorvan.wsgi import application  # after the static files it looks for are there
+
+    print(f"Dorvan is at http://127.0.0.1:{port}/", flush=True)
+    if "--demo" in sys.argv:
+        call_command("demo")
+        for name, role, word in PEOPLE:
+            print(f"  sign in as {name} ({role}) with {word}", flush=True)
+    serve(application, host="127.0.0.1", port=port, threads=6, ident=None)
+
+
+if __name__ == "__main__":
+    main()

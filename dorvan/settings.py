@@ -1,0 +1,121 @@
+"""Settings, by environment variable with safe defaults.
+
+DORVAN_DATA     where the database and the secret key live (default ``var/``)
+DORVAN_DEBUG    ``1`` for development only
+DORVAN_HOSTS    comma-separated host names served (default this machine only)
+DORVAN_HTTPS    ``1`` when served behind TLS: secure cookies and HSTS
+"""
+
+import os
+from pathlib import Path
+
+from django.core.management.utils import get_random_secret_key
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+DATA_DIR = Path(os.environ.get("DORVAN_DATA", BASE_DIR / "var"))
+DATA_DIR.mkdir(parents=True, exist_ok=True)
+
+
+def secret_key() -> str:
+    """The key from its file, made on first use and readable by its owner only."""
+    path = DATA_DIR / "secret_key"
+    if not path.exists():
+        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            file.write(get_random_secret_key())
+    return path.read_text().strip()
+
+
+SECRET_KEY = os.environ.get("DORVAN_SECRET_KEY") or secret_key()
+DEBUG = os.environ.get("DORVAN_DEBUG") == "1"
+HTTPS = os.environ.get("DORVAN_HTTPS") == "1"
+ALLOWED_HOSTS = os.environ.get("DORVAN_HOSTS", "127.0.0.1,localhost").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "dorvan.people",
+    "dorvan.brakes",
+    "dorvan.stockroom",
+    "dorvan.tickets",
+    "dorvan.floor",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "dorvan.security.ContentSecurityPolicy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "dorvan.urls"
+WSGI_APPLICATION = "dorvan.wsgi.application"
+TEMPLATES = [{
+    "BACKEND": "django.template.backends.django.DjangoTemplates",
+    "DIRS": [BASE_DIR / "dorvan" / "templates"],
+    "APP_DIRS": True,
+    "OPTIONS": {"context_processors": [
+        "django.template.context_processors.request",
+        "django.contrib.auth.context_processors.auth",
+        "django.contrib.messages.context_processors.messages",
+    ]},
+}]
+DATABASES = {"default": {
+    "ENGINE": "django.db.backends.sqlite3",
+    "NAME": DATA_DIR / "dorvan.sqlite3",
+    "OPTIONS": {
+        "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+        "transaction_mode": "IMMEDIATE",
+        "timeout": 20,
+    },
+    "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+}}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "people.User"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "people:sign-in"
+LOGIN_REDIRECT_URL = "tickets:rack"
+LOGOUT_REDIRECT_URL = "people:sign-in"
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = os.environ.get("DORVAN_TIME_ZONE", "UTC")
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA_DIR / "static"
+STATICFILES_DIRS = [BASE_DIR / "dorvan" / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
+FILE_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

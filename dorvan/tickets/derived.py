@@ -1,0 +1,145 @@
+"""What follows from a part file, computed once for each content.
+
+Nothing here is stored: the same file gives the same figures, so results are kept
+in memory by the file's canonical text.
+"""
+
+import json
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+from bendcore.brakes.press import read_press
+from bendcore.figures import other_schools, workings
+from bendcore.formats.part import Part, read_part
+from bendcore.formats.results import flat_result
+from bendcore.formats.text import read_json
+from bendcore.order.frames import step_frames
+from bendcore.order.gauge import Gauge
+from bendcore.order.moves import Job, Move
+from bendcore.order.proof import Prover
+from bendcore.order.remedies import find_remedies
+from bendcore.order.result import order_result
+from bendcore.order.search import read_sequence
+from bendcore.quality.checksheet import Dimension, dimensions
+from bendcore.sheet import fold
+from bendcore.sheet.checks import Notice, check_part
+from bendcore.sheet.solid import mesh
+
+
+@dataclass(frozen=True)
+class Figures:
+    """A part and all that can be said of it without a brake."""
+
+    part: Part
+
+    @cached_property
+    def notices(self) -> list[Notice]:
+        return check_part(self.part)
+
+    @cached_property
+    def workings(self) -> dict:
+        return workings(self.part)
+
+    @cached_property
+    def flat(self) -> dict:
+        return flat_result(self.part)
+
+    @cached_property
+    def schools(self) -> list:
+        return other_schools(self.part)
+
+    @cached_property
+    def mesh(self) -> dict:
+        return mesh(fold(self.part.sheet))
+
+    @cached_property
+    def dimensions(self) -> list[Dimension]:
+        return dimensions(self.part)
+
+    @property
+    def stopped(self) -> bool:
+        return any(n.severity == "stop" for n in self.notices)
+
+
+def canonical(data) -> str:
+    return json.dumps(data, sort_keys=True, separators=(",", ":"))
+
+
+def figures(part: dict) -> Figures:
+    """Figures of a part file; raises Refusal when it cannot be read."""
+    return _figures(canonical(part))
+
+
+@lru_cache(maxsize=256)
+def _figures(text: str) -> Figures:
+    return Figures(read_part(json.loads(text)))
+
+
+def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: list[str] | None = None) -> dict:
+    """The best order, or the one named, with the tools chosen."""
+    return _order(canonical(part), brake_file, punch, die, tuple(names) if names else None)
+
+
+@lru_cache(maxsize=128)
+def _order(part, brake_file, punch, die, names):
+    return order_result(_figures(part).part, _mounted(brake_file, punch, die), list(names) if names else None)
+
+
+def _mounted(brake_file, punch, die):
+    brake = read_press(read_json(brake_file))
+    return brake.with_tools([punch] if punch else None, [die] if die else None)
+
+
+def known_feasible(ticket) -> bool:
+    """Whether the ticket's order, if it can be worked out, can be made."""
+    found = ticket.ordered
+    return bool(found and found["feasible"])
+
+
+@lru_cache(maxsize=64)
+def _remedies(part, brake_file, punch, die, names):
+    result = _order(part, brake_file, punch, die, names)
+    rack = read_press(read_json(brake_file))
+    return find_remedies(json.loads(part), rack, _mounted(brake_file, punch, die), result["hits"], bool(names))
+
+
+def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[dict]:
+    return _remedies(canonical(part), brake_file, punch, die, tuple(names) if names else None)
+
+
+@lru_cache(maxsize=512)
+def _frames(part: str, brake_file: str, row: str, done: tuple) -> dict:
+    """Frames of one step of an order result; ``done`` are the bends named before it."""
+    step = json.loads(row)
+    job = Job.of(_figures(part).part, read_press(read_json(brake_file)))
+    prover = Prover(job, eager=False)
+    levels = job.flat
+    for i, to in _stages(job, done):
+        levels = (*levels[:i], to, *levels[i + 1:])
+    i = next(i for i, b in enumerate(job.strip.bends) if b.id == step["bends"][0])
+    key = (step["tools"].get("punch"), step["tools"]["die"])
+    tools = next(t for t in job.mounts if t.key == key)
+    stop = step["gauge"]["stop"]
+    gauge = Gauge(step["gauge"]["from"], step["gauge"]["of"], stop and stop * job.part.per_unit)
+    return step_frames(prover, levels, Move(i, job.next_stage(levels, i), step["held"], tools), gauge.stop)
+
+
+def _stages(job, done):
+    """Stages already made, from bend names in the order made (a hem twice)."""
+    levels = job.flat
+    for name in done:
+        i = next(i for i, b in enumerate(job.strip.bends) if b.id == name)
+        to = job.next_stage(levels, i)
+        levels = (*levels[:i], to, *levels[i + 1:])
+        yield i, to
+
+
+def frames(part: dict, brake_file: str, steps: list[dict], index: int) -> dict:
+    """Frames of step ``index`` (from 0) of an order."""
+    done = tuple(name for step in steps[:index] for name in step["bends"])
+    return _frames(canonical(part), brake_file, canonical(steps[index]), done)
+
+
+def check_order(part: dict, brake_file: str, names: list[str]) -> None:
+    """Refuse an order that does not name every bend."""
+    read_sequence(Job.of(_figures(canonical(part)).part, read_press(read_json(brake_file))), names)

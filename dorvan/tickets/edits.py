@@ -1,0 +1,154 @@
+"""Changes to a part file, one at a time, named as the file's own fields.
+
+A field is the path a refusal would name (``shape.legs[2]``, ``stock.thickness``),
+so an error comes back to the input it was typed into.
+"""
+
+import copy
+import math
+import re
+
+from bendcore.errors import Refusal
+from bendcore.units import read_length
+
+LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness")
+NUMBERS = ("allowance.k", "stock.springback")
+SETTABLE = re.compile(
+    r"^(name|inside_radius|stock\.(material|thickness|springback)|allowance\.(method|k|group)"
+    r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction)"
+    r"|shape\.(start_hem|end_hem)\.(length|gap|direction))$")
+_STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
+NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
+METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
+           ("aircraft", "Aircraft practice"), ("handbook", "Machinist's handbook"), ("none", "No allowance"),
+           ("half_zone", "Half-zone, 90° only")]
+
+
+def new_part(name: str, units: str) -> dict:
+    """An angle, to begin with: nothing is blank, everything can be changed."""
+    size = {"mm": (40, 60, 100), "in": ("1 1/2", "2 1/2", 4)}[units]
+    return {"format": "dorvan-part", "version": 1, "name": name, "units": units,
+            "stock": {"material": "mild-steel", "thickness": "1.5 mm", "springback": 1.0},
+            "inside_radius": "1.5 mm", "allowance": {"method": "generic"},
+            "shape": {"kind": "profile", "width": size[2], "dims": "outside", "convention": "apex",
+                      "legs": [size[0], size[1]], "bends": [{"angle": 90, "direction": "up"}]}}
+
+
+def set_field(part: dict, field: str, text: str, units: str) -> dict:
+    """The part with one field set from what was typed, in the reader's ``units``."""
+    if not SETTABLE.match(field):
+        raise Refusal(field[:60], "is not a field of a part")
+    text = text.strip()
+    part = copy.deepcopy(part)
+    holder, key = _find(part, field)
+    if field == "allowance.method":
+        part["allowance"] = {"method": text}
+        if text in NEEDED:
+            key, value = NEEDED[text]
+            part["allowance"][key] = value
+    elif field in NUMBERS:
+        holder[key] = _number(text, field)
+    elif any(field.startswith(prefix) for prefix in LENGTHS) or key in ("length", "gap"):
+        size = _with_unit(text, units, part["units"], field)
+        if isinstance(holder, list) and isinstance(holder[key], dict):
+            holder[key]["length"] = size  # a leg with its own way of being measured keeps it
+        else:
+            holder[key] = size
+    else:
+        holder[key] = text
+    return part
+
+
+def _find(part, field):
+    steps = [name or int(number) for name, number in _STEP.findall(field)]
+    holder = part
+    for step in steps[:-1]:
+        if isinstance(holder, list) and (not isinstance(step, int) or step >= len(holder)):
+            raise Refusal(field, "is not on this part")
+        if isinstance(holder, dict) and step not in holder:
+            raise Refusal(field, "is not on this part")
+        holder = holder[step]
+    if isinstance(holder, list) and steps[-1] >= len(holder):
+        raise Refusal(field, "is not on this part")
+    return holder, steps[-1]
+
+
+def _number(text, field):
+    try:
+        value = float(text.replace(",", ".").rstrip("°"))
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise Refusal(field, f"“{text[:24]}” is not a number")
+    return value
+
+
+def _with_unit(text, units, own, field):
+    """Keep what was typed; name its unit when the reader's is not the file's."""
+    if field == "stock.thickness" and re.search(r"g", text, re.IGNORECASE):
+        return text
+    read_length(text, units, field)
+    if units != own and not re.search(r"[a-z\"″'′]", text, re.IGNORECASE):
+        return f"{text} {units}"
+    return text
+
+
+def add_bend(part: dict) -> dict:
+    """One more leg at the end, bent up 90°."""
+    part = copy.deepcopy(part)
+    shape = part["shape"]
+    shape["bends"].append({"angle": 90, "direction": "up"})
+    shape["legs"].append("30 mm" if part["units"] == "mm" else 1.25)
+    return part
+
+
+def remove_bend(part: dict, index: int) -> dict:
+    """Take out a bend and the leg after it."""
+    part = copy.deepcopy(part)
+    shape = part["shape"]
+    if not 0 <= index < len(shape["bends"]):
+        raise Refusal("shape.bends", "there is no such bend")
+    del shape["bends"][index], shape["legs"][index + 1]
+    return part
+
+
+def toggle_hem(part: dict, end: str) -> dict:
+    """Add a closed hem at an end, or take it off."""
+    if end not in ("start_hem", "end_hem"):
+        raise Refusal("shape", "a hem is at the start or at the end")
+    part = copy.deepcopy(part)
+    if part["shape"].pop(end, None) is None:
+        part["shape"][end] = {"length": "10 mm", "gap": 0, "direction": "up"}
+    return part
+
+
+def from_points(part: dict, points: list) -> dict:
+    """Legs and bends from a line drawn point to point, taken as the outside of the part.
+
+    ``points`` are (x, y) in mm, y up. The side the line turns to is up.
+    """
+    if not isinstance(points, list) or not 2 <= len(points) <= 41:
+        raise Refusal("points", "draw at least two points and at most 41")
+    try:
+        line = [(float(x), float(y)) for x, y in points]
+    except (TypeError, ValueError):
+        raise Refusal("points", "must be pairs of numbers") from None
+    if not all(math.isfinite(v) and abs(v) < 1e5 for p in line for v in p):
+        raise Refusal("points", "must be finite and less than 100 m apart")
+    legs = [round(math.dist(a, b), 2) for a, b in zip(line, line[1:], strict=False)]
+    headings = [math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) for a, b in zip(line, line[1:], strict=False)]
+    bends, kept = [], [legs[0]]
+    for before, heading, leg in zip(headings, headings[1:], legs[1:], strict=False):
+        turn = round((heading - before + 180) % 360 - 180, 2)
+        if abs(turn) < 0.5:
+            kept[-1] = round(kept[-1] + leg, 2)
+            continue
+        if abs(turn) >= 179:
+            raise Refusal("points", "the line turns straight back; add a hem instead")
+        bends.append({"angle": abs(turn), "direction": "up" if turn > 0 else "down"})
+        kept.append(leg)
+    part = copy.deepcopy(part)
+    part["shape"]["legs"] = [f"{leg:g} mm" for leg in kept]
+    part["shape"]["bends"] = bends
+    part["shape"]["dims"] = "outside"
+    return part

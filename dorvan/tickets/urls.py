@@ -1,0 +1,42 @@
+"""The rack and the stages of a ticket."""
+
+from django.urls import path, register_converter
+
+from . import views
+
+
+class StageName:
+    """The stages served by this app."""
+
+    regex = "shape|stock|layout|order"
+
+    @staticmethod
+    def to_python(value):
+        return value
+
+    to_url = to_python
+
+
+class Way(StageName):
+    regex = "undo|redo"
+
+
+register_converter(StageName, "stage")
+register_converter(Way, "way")
+
+app_name = "tickets"
+urlpatterns = [
+    path("", views.rack, name="rack"),
+    path("tickets/new/", views.create, name="create"),
+    path("t/<int:number>/", views.stage, {"stage": "shape"}, name="shape"),
+    path("t/<int:number>/<stage:stage>/", views.stage, name="stage"),
+    path("t/<int:number>/change/", views.change, name="change"),
+    path("t/<int:number>/<way:way>/", views.undo, name="undo"),
+    path("t/<int:number>/set-up/", views.set_up, name="set-up"),
+    path("t/<int:number>/order/try/", views.try_order, name="try"),
+    path("t/<int:number>/order/frames/<int:step>/", views.frames, name="frames"),
+    path("t/<int:number>/order/remedies/", views.remedies, name="remedies"),
+    path("t/<int:number>/folded/", views.folded, name="folded"),
+    path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
+    path("t/<int:number>/remove/", views.remove, name="remove"),
+]

@@ -1,0 +1,11 @@
+"""Every address of the application, app by app."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("dorvan.tickets.urls")),
+    path("", include("dorvan.floor.urls")),
+    path("brakes/", include("dorvan.brakes.urls")),
+    path("stockroom/", include("dorvan.stockroom.urls")),
+    path("people/", include("dorvan.people.urls")),
+]
