@@ -7,29 +7,48 @@ from .fit import Fit, spread
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84
-ROW = 20
 
 
 def flat_view(part: Part, units: str) -> dict:
-    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units."""
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units.
+
+    A strip much wider than long is drawn shortened along its bends, between break
+    lines, so that the marks can be read; ``broken`` says so.
+    """
     flat = part.flat
     length, width = flat.size
-    fit = Fit.into([(0, 0), (length, width)], SIDE, TOP, WIDTH - 2 * SIDE, HEIGHT - TOP - BOTTOM)
+    room = HEIGHT - TOP - BOTTOM
+    fit = Fit.into([(0, 0), (length, 0)], SIDE, TOP, WIDTH - 2 * SIDE, room)
+    broken = width * fit.scale > room
+    drawn = room / fit.scale if broken else width
+    fit = Fit.into([(0, 0), (length, drawn)], SIDE, TOP, WIDTH - 2 * SIDE, room)
     left, bottom = fit((0, 0))
-    right, top = fit((length, width))
-    bends = [_bend(b, fit, top, bottom, units) for b in flat.bends]
-    spread([b["label"] for b in bends], 14)
+    right, top = fit((length, drawn))
+    bends = [_bend(b, fit, top, units) for b in flat.bends]
+    for label in spread([b["label"] for b in bends], 14):
+        label["y"] = top - 30 - 18 * label["row"]
     marks = [_mark(x, fit, units) for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
-    spread(marks, 10)
+    for mark in spread(marks, 10):
+        mark["y"] = 22 + 34 * mark["row"]
+        mark["y_tape"] = mark["y"] + 16
+    middle = (left + right) / 2
     return {
         "width": WIDTH, "height": HEIGHT, "left": left, "right": right, "top": top, "bottom": bottom,
-        "outline": fit.path(flat.outline), "bends": bends, "marks": marks, "bar": fit.bar(),
-        "mark_y": bottom + 34, "tall": round(bottom - top, 1), "middle": (left + right) / 2, "centre": (top + bottom) / 2,
-        "label_rows": 1 + max((b["label"]["row"] for b in bends), default=0),
+        "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(), "mark_y": bottom + 34,
+        "middle": middle, "centre": (top + bottom) / 2, "wide": round(right - left, 1),
+        "break": _break(left, right, top + 0.3 * (bottom - top)) if broken else "",
     }
 
 
-def _bend(flat, fit, top, bottom, units):
+def _break(left, right, y) -> str:
+    """Two zigzag break lines across the sheet."""
+    teeth = [(left - 10 + i * (right - left + 20) / 24, y + (5 if i % 2 else -5)) for i in range(25)]
+    there = "L".join(f"{x:.1f},{z:.1f}" for x, z in teeth)
+    back = "L".join(f"{x:.1f},{z + 9:.1f}" for x, z in reversed(teeth))
+    return f"M{there}L{back}Z"
+
+
+def _bend(flat, fit, top, units):
     bend, figures = flat.bend, flat.bend.figures
     x = fit(flat.line[0])[0]
     near, far = sorted(fit(t[0])[0] for t in flat.tangents)

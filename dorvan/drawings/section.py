@@ -3,6 +3,7 @@
 import math
 
 import numpy as np
+from shapely import Polygon, box, union_all
 
 from bendcore.formats.part import Part
 from bendcore.sheet.section import Piece, Strip
@@ -22,62 +23,62 @@ def section_view(part: Part) -> dict:
     """The section scaled to the stage, with a place for each leg's and each angle's input."""
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
-    fit = Fit.into(points, 130, 110, WIDTH - 260, HEIGHT - 210)
+    fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 230)
     centre = fit(points.mean(axis=0))
+    metal = union_all([Polygon([fit(p) for p in piece.outline]).buffer(3) for piece in pieces])
     legs = {leg.id: i for i, leg in enumerate(part.shape.legs)}
     bends = {bend.id: i for i, bend in enumerate(part.shape.bends)}
     labels = []
     for piece in pieces:
+        if piece.is_flat:
+            kind, index = ("leg", legs[piece.id]) if piece.id in legs else ("hem", 0)
+        elif piece.id in bends:
+            kind, index = "angle", bends[piece.id]
+        else:
+            continue
         middle = fit(piece.outline.mean(axis=0))
-        if piece.id in legs and piece.is_flat:
-            labels.append(_label(piece, middle, centre, fit, {"kind": "leg", "index": legs[piece.id]}, 46))
-        elif piece.id in bends and not piece.is_flat:
-            labels.append(_label(piece, middle, centre, fit, {"kind": "angle", "index": bends[piece.id]}, 64))
-        elif piece.is_flat:
-            labels.append(_label(piece, middle, centre, fit, {"kind": "hem", "index": 0}, 46))
-    _push_apart(labels)
+        labels.append({"id": piece.id, "kind": kind, "index": index, "at": middle,
+                       "away": _away(piece, middle, centre, fit)})
+    labels.sort(key=lambda label: label["kind"] == "angle")
+    taken = []
     for label in labels:
-        label["left"], label["top"] = round(label["x"] - LABEL_W / 2, 1), round(label["y"] - LABEL_H / 2, 1)
+        place = _free_place(label, metal, taken)
+        taken.append(place)
+        label["left"], label["top"] = round(place.bounds[0], 1), round(place.bounds[1], 1)
+        label["x"], label["y"] = label["left"] + LABEL_W / 2, label["top"] + LABEL_H / 2
     return {"pieces": [{"id": p.id, "d": fit.path(p.outline), "flat": p.is_flat} for p in pieces],
             "labels": labels, "bar": fit.bar(), "width": WIDTH, "height": HEIGHT}
 
 
-def _label(piece, middle, centre, fit, fields, off):
-    """A label on the side of the piece that faces away from the section's middle."""
+def _away(piece, middle, centre, fit) -> float:
+    """The heading in which a piece's label would best stand: off it, away from the middle."""
+    out = (middle[0] - centre[0], middle[1] - centre[1])
     if piece.is_flat:
         (y0, z0), (y1, z1) = fit(piece.outline[0]), fit(piece.outline[1])
-        run = math.hypot(y1 - y0, z1 - z0) or 1.0
-        normal = ((z1 - z0) / run, -(y1 - y0) / run)
-        away = (middle[0] - centre[0]) * normal[0] + (middle[1] - centre[1]) * normal[1]
-        sign = 1 if away >= 0 else -1
-        direction = (sign * normal[0], sign * normal[1])
-    else:
-        out = (middle[0] - centre[0], middle[1] - centre[1])
-        run = math.hypot(*out) or 1.0
-        direction = (out[0] / run, out[1] / run)
-    return fields | {"id": piece.id, "x": middle[0] + off * direction[0], "y": middle[1] + off * direction[1],
-                     "at": middle, "away": direction}
+        normal = (z1 - z0, -(y1 - y0))
+        sign = 1 if out[0] * normal[0] + out[1] * normal[1] >= 0 else -1
+        out = (sign * normal[0], sign * normal[1])
+    return math.atan2(out[1], out[0])
 
 
-def _push_apart(labels):
-    """Move labels outwards until none lies on another and all stay on the stage."""
-    for _ in range(60):
-        moved = False
-        for i, one in enumerate(labels):
-            for other in labels[:i]:
-                dx, dy = one["x"] - other["x"], one["y"] - other["y"]
-                over_x, over_y = LABEL_W + 4 - abs(dx), LABEL_H + 2 - abs(dy)
-                if over_x > 0 and over_y > 0:
-                    moved = True
-                    axis, over, delta = ("y", over_y, dy) if over_y < over_x else ("x", over_x, dx)
-                    step = (over / 2 + 1) * (1 if delta >= 0 else -1)
-                    one[axis] += step
-                    other[axis] -= step
-        for label in labels:
-            label["x"] = min(max(label["x"], LABEL_W / 2 + 4), WIDTH - LABEL_W / 2 - 4)
-            label["y"] = min(max(label["y"], LABEL_H / 2 + 60), HEIGHT - LABEL_H / 2 - 30)
-        if not moved:
-            break
+def _free_place(label, metal, taken):
+    """The nearest box round the piece that covers neither metal nor another label."""
+    best = None
+    for reach in (52, 66, 84, 104, 128, 156):
+        for turn in (0, 30, -30, 60, -60, 90, -90, 130, -130, 180):
+            heading = label["away"] + math.radians(turn)
+            x = label["at"][0] + reach * math.cos(heading) * 1.15
+            y = label["at"][1] + reach * math.sin(heading) * 0.8
+            x = min(max(x, LABEL_W / 2 + 4), WIDTH - LABEL_W / 2 - 4)
+            y = min(max(y, LABEL_H / 2 + 64), HEIGHT - LABEL_H / 2 - 44)
+            place = box(x - LABEL_W / 2, y - LABEL_H / 2, x + LABEL_W / 2, y + LABEL_H / 2)
+            room = place.buffer(2)
+            cost = 3 * sum(room.intersection(other).area for other in taken) + room.intersection(metal).area
+            if cost == 0:
+                return place
+            if best is None or cost < best[0]:
+                best = (cost, place)
+    return best[1]
 
 
 def small_section(part: Part, angles=None, width=180, height=84) -> dict:

@@ -21,4 +21,5 @@ def still(mesh: dict, width=300, height=210) -> dict:
     flat = np.stack([points @ right, points @ up], axis=-1)
     fit = Fit.into(flat.reshape(-1, 2), 8, 8, width - 16, height - 16)
     return {"width": width, "height": height,
-            "triangles": [{"d": fit.path(flat[i]), "shade": int(min(4, light[i] * 5))} for i in order if size[i] > 1e-9]}
+            "triangles": [{"d": fit.path(flat[i]), "shade": int(min(4, light[i] * 5))}
+                          for i in order if size[i] > 1e-9]}
