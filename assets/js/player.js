@@ -10,11 +10,11 @@ export const player = () => ({
     this.onStep = (event) => this.show(this.step + event.detail);
     document.addEventListener("step", this.onStep);
     this.watchFilm();
-    if (this.total) await this.show(1);
+    if (this.total) await this.show(Number(this.$root.dataset.blocked) || 1);
   },
   destroy() { document.removeEventListener("step", this.onStep); this.stop(); },
   get playLabel() { return this.timer ? "Stop" : "Play"; },
-  get stepWords() { return `${this.step} of ${this.total}`; },
+  get stepWords() { if (Number(this.$root.dataset.blocked) === this.step) return "that cannot be made"; return `${this.step} of ${this.total}`; },
   get words() {
     if (!this.data) return "";
     const now = this.data.frames[this.frame];
@@ -49,12 +49,16 @@ export const player = () => ({
     }
     this.draw();
   },
+  meets(id) {
+    const { blocked, hits } = this.$root.dataset;
+    return Number(blocked) === this.step && hits.split(" ").includes(id);
+  },
   draw() {
     const now = this.data.frames[this.frame];
     for (const path of this.moving) path.setAttribute("transform", `translate(0 ${-now.lift})`);
     this.$refs.part.replaceChildren(...now.part.map((piece) => {
       const path = document.createElementNS(NS, "path");
-      path.setAttribute("class", piece.id.match(/^[BH]/) ? "metal zone" : "metal");
+      path.setAttribute("class", this.meets(piece.id) ? "metal hit" : piece.id.match(/^[BH]/) ? "metal zone" : "metal");
       path.setAttribute("d", outline(piece.points));
       return path;
     }));

@@ -3,7 +3,7 @@
 from ..brakes.press import PressBrake, choose_lengths
 from ..formats.part import Part
 from .explain import Trial, best_trial, examine
-from .gauge import LINE
+from .gauge import LINE, natural_gauge
 from .moves import Job, Move
 from .poses import daylight
 from .proof import Prover
@@ -19,10 +19,13 @@ def order_result(part: Part, brake: PressBrake, names: list[str] | None = None) 
 def report(prover: Prover, found: Plan, names: list[str] | None = None) -> dict:
     job = prover.job
     steps = [step_row(prover, step, before) for step, before in zip(found.steps, [None, *found.steps], strict=False)]
-    hits, reasons = ([], []) if found.complete else _blocked(prover, found, names)
+    trials = [] if found.complete else _blocked(prover, found, names)
+    hits = [_where(job, found, t) | _hit_row(job, t, hit) for t in trials for hit in t.hits]
+    reasons = [_where(job, found, t) | {"code": r.code, "message": r.message} for t in trials for r in t.reasons]
     return {"format": "dorvan-order", "version": 1, "units": job.part.units,
             "feasible": found.complete, "optimal": True, "cost_seconds": found.cost,
-            "brake": job.brake.name, "steps": steps, "hits": hits, "reasons": reasons, "remedies": []}
+            "brake": job.brake.name, "steps": steps, "hits": hits, "reasons": reasons, "remedies": [],
+            "blocked": _blocked_step(prover, found, trials[0]) if trials else None}
 
 
 def step_row(prover: Prover, step: Step, before: Step | None) -> dict:
@@ -77,17 +80,27 @@ def _notes(prover: Prover, step: Step, before: Step | None) -> list[str]:
     return notes
 
 
-def _blocked(prover: Prover, found: Plan, names) -> tuple[list, list]:
-    """What stops each bend that might come next, by the holding that fails least."""
-    job, hits, reasons = prover.job, [], []
+def _blocked(prover: Prover, found: Plan, names) -> list[Trial]:
+    """What stops each bend that might come next, by the holding that fails least; least bad first."""
+    job = prover.job
     sequence = read_sequence(job, names) if names is not None else None
     trials = [best_trial(prover, found.levels, i, to) for i, to in candidates(job, found.levels, sequence)]
-    for trial in sorted(trials, key=lambda t: t.badness):
-        name = job.strip.bends[trial.move.bend].id
-        where = {"step": len(found.steps) + 1, "bend": name}
-        hits += [where | _hit_row(job, trial, hit) for hit in trial.hits]
-        reasons += [where | {"code": r.code, "message": r.message} for r in trial.reasons]
-    return hits, reasons
+    return sorted(trials, key=lambda t: t.badness)
+
+
+def _blocked_step(prover: Prover, found: Plan, trial: Trial) -> dict | None:
+    """The step that cannot be made, as far as it can be shown; None without tools for it."""
+    job, move = prover.job, trial.move
+    if move.tools is None:
+        return None
+    gauge = natural_gauge(job, found.levels, move.bend, move.held)
+    return {"bends": [job.strip.bends[move.bend].id], "angle": job.angle(move.bend, move.to), "held": move.held,
+            "gauge": {"from": gauge.kind, "of": gauge.of, "stop": gauge.stop / job.part.per_unit},
+            "tools": _tools(job, move)}
+
+
+def _where(job: Job, found: Plan, trial: Trial) -> dict:
+    return {"step": len(found.steps) + 1, "bend": job.strip.bends[trial.move.bend].id}
 
 
 def _hit_row(job: Job, trial: Trial, hit) -> dict:

@@ -116,7 +116,8 @@ def order(ticket: Ticket, units: str) -> dict:
             "film": film(ticket.figures.part, found["steps"]) if found else [],
             "names": ",".join(n for s in found["steps"] for n in s["bends"]) if found else "",
             "left": _not_made(ticket, found) if found else [],
-            "mine": bool(ticket.bend_order)}
+            "mine": bool(ticket.bend_order),
+            "shown": len(found["steps"]) + bool(found["blocked"]) if found else 0}
 
 
 def _not_made(ticket, found) -> list[str]:

@@ -146,12 +146,13 @@ def try_order(request, number: int):
 
 @require_GET
 def frames(request, number: int, step: int):
-    """Frames of one step of the order in force."""
+    """Frames of one step of the order in force, or of the one it stops at."""
     ticket = ticket_or_404(number)
     found = ticket.ordered
-    if not found or not 1 <= step <= len(found["steps"]):
+    steps = [*found["steps"], *([found["blocked"]] if found["blocked"] else [])] if found else []
+    if not 1 <= step <= len(steps):
         raise Http404
-    return JsonResponse(derived.frames(ticket.part, ticket.brake.file, found["steps"], step - 1))
+    return JsonResponse(derived.frames(ticket.part, ticket.brake.file, steps, step - 1))
 
 
 @require_GET
