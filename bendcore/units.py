@@ -16,7 +16,7 @@ MM_PER = {"mm": 1.0, "in": 25.4}
 LONGEST = 100_000.0
 """No length in this trade is longer than 100 m; more is a slip of the keyboard."""
 
-_NUMBER = r"(?:\d{1,12}(?:[.,]\d{0,12})?|[.,]\d{1,12})"
+_NUMBER = r"(?:\d{1,12}(?:[.,]\d{0,20})?|[.,]\d{1,20})"
 _LENGTH = re.compile(
     rf"""^\s*(?P<sign>[-+−])?\s*
     (?:(?P<feet>{_NUMBER})\s*(?:'|′|ft\b)\s*-?\s*)?

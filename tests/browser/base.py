@@ -1,0 +1,94 @@
+"""A live shop and a real browser."""
+
+import json
+from pathlib import Path
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+from dorvan.brakes.models import Brake
+from dorvan.people.models import User
+from tests.browser.driver import chromium, resize
+from tests.core.samples import ROOT, press_file
+from tests.web.base import PLAIN_STATIC
+
+AXE = ROOT / "tests" / "browser" / "axe.min.js"
+WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+@override_settings(STORAGES=PLAIN_STATIC)
+class BrowserCase(StaticLiveServerTestCase):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.browser = chromium()
+        cls.addClassCleanup(cls.browser.quit)
+
+    def setUp(self):
+        self.user = User.objects.create_user("ines", password="tin-snips-9", role="lead")
+        self.brake = Brake.objects.create(name="60 t press brake", file=json.dumps(press_file()))
+        self.size(1280, 800)
+        self.sign_in()
+
+    def size(self, width, height):
+        resize(self.browser, width, height)
+
+    def sign_in(self):
+        self.browser.delete_all_cookies()
+        self.go("/")
+        self.find("#id_username").send_keys("ines")
+        self.find("#id_password").send_keys("tin-snips-9", Keys.ENTER)
+        self.wait(lambda: self.has("#new-name"))
+
+    def go(self, path):
+        self.browser.get(self.live_server_url + path)
+
+    def find(self, css):
+        return self.browser.find_element(By.CSS_SELECTOR, css)
+
+    def all(self, css):
+        return self.browser.find_elements(By.CSS_SELECTOR, css)
+
+    def has(self, css):
+        return bool(self.all(css))
+
+    def text(self):
+        return self.find("main").text
+
+    def wait(self, until, seconds=12):
+        return WebDriverWait(self.browser, seconds, ignored_exceptions=(Exception,)).until(lambda _: until())
+
+    def redrawn(self, act):
+        """Do something and wait for the bench to be redrawn."""
+        before = self.browser.execute_script("return document.documentElement.dataset.redrawn || ''")
+        act()
+        self.wait(lambda: self.browser.execute_script(
+            "return document.documentElement.dataset.redrawn || ''") != before)
+
+    def type_into(self, css, text):
+        field = self.find(css)
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, Keys.ENTER)
+
+    def accessible(self):
+        """No violation of WCAG 2.2 AA that axe can see."""
+        self.browser.execute_script(Path(AXE).read_text("utf-8"))
+        found = self.browser.execute_async_script(
+            "const done = arguments[1]; axe.run(document, {runOnly: arguments[0]}).then(r => done(r.violations))", WCAG)
+        told = [f"{v['id']}: {n['target']} {n.get('failureSummary', '')[:160]}" for v in found for n in v["nodes"]]
+        self.assertEqual(told, [], self.browser.current_url)
+
+    def stayed_here(self):
+        """Every request so far went to this machine, and nothing was blocked or broken."""
+        for entry in self.browser.get_log("performance"):
+            message = json.loads(entry["message"])["message"]
+            if message["method"] == "Network.requestWillBeSent":
+                url = message["params"]["request"]["url"]
+                self.assertTrue(url.startswith((self.live_server_url, "data:", "blob:", "chrome:", "about:")), url)
+        bad = [e["message"] for e in self.browser.get_log("browser")
+               if e["level"] == "SEVERE" and "422" not in e["message"]]
+        self.assertEqual(bad, [])

@@ -1,0 +1,255 @@
+"""The order: the predicate against another judge, the search against brute force."""
+
+import itertools
+import math
+import random
+
+import numpy as np
+import shapely
+from django.test import SimpleTestCase
+from shapely import LineString, Point, Polygon
+from shapely.affinity import translate
+
+from bendcore.errors import Refusal
+from bendcore.formats.part import read_part
+from bendcore.order.collide import Nodes, inset, swing_hits
+from bendcore.order.gauge import LINE, Gauge, natural_gauge, within_reach
+from bendcore.order.moves import Job, advanced, other
+from bendcore.order.poses import Stroke
+from bendcore.order.proof import Prover
+from bendcore.order.remedies import find_remedies
+from bendcore.order.result import order_result
+from bendcore.order.search import handling_factor, plan
+from tests.core.samples import part_file, press, press_file, random_part
+
+PAIRS = [(["Straight 85"], ["V 8"]), (["Swan neck 85"], ["V 8"]), (["Swan neck 85"], ["V 6", "V 8"])]
+
+
+def thick_section(strip, i, angles, v, shoulder, at):
+    """The part over the die, built on its own: the middle of the sheet walked as
+    lines and arcs, thickened, and let down until it touches the die's shoulders.
+    Returns the pieces that do not belong to the bend being made."""
+    t, sign = strip.thickness, strip.bends[i].sign
+    bend = strip.bends[i].figures
+    radius = bend.allowance / math.radians(at) - bend.k * t
+    pieces = []
+    for side in (1, -1):
+        heading = math.radians(at) / 2
+        where = np.array([math.sin(heading), -math.cos(heading)]) * (radius + t / 2)
+        chain = strip.outward(i, "end" if side > 0 else "start")
+        order = [strip.flats[i + (side > 0)][1], *[x for j in chain for x in (j, strip.flats[j + (side > 0)][1])]]
+        for n, item in enumerate(order):
+            if n % 2 == 0:
+                far = where + item * np.array([math.cos(heading), math.sin(heading)])
+                path, where = [where, far], far
+            else:
+                figures, angle = strip.bends[item].figures, angles[item]
+                turn = strip.bends[item].sign * sign
+                path = [where]
+                steps = 200
+                length = math.radians(angle) * (figures.allowance / math.radians(angle) - figures.k * t + t / 2) \
+                    if angle else figures.allowance
+                for _ in range(steps):
+                    heading += turn * math.radians(angle) / steps / 2
+                    where = where + length / steps * np.array([math.cos(heading), math.sin(heading)])
+                    heading += turn * math.radians(angle) / steps / 2
+                    path.append(where)
+            band = LineString(path).buffer(t / 2, cap_style="flat", join_style="mitre")
+            pieces.append((side, n, band if side > 0 else shapely.affinity.scale(band, -1, 1, origin=(0, 0))))
+    leg = next(band for side, n, band in pieces if side > 0 and n == 0)
+    centre, drop = Point(v / 2, -shoulder), (0.0, 400.0)
+    if shapely.affinity.translate(leg, 0, 200).intersects(centre):
+        raise AssertionError("the walk starts in the die")
+    low, high = drop[0] - 400, drop[1]
+    for _ in range(60):
+        middle = (low + high) / 2
+        if translate(leg, 0, middle).distance(centre) > shoulder and _above(leg, middle, centre):
+            high = middle
+        else:
+            low = middle
+    return [translate(band, 0, high) for _, n, band in pieces if n > 0]
+
+
+def _above(leg, lift, centre):
+    """Whether the raised leg lies over the shoulder's centre, not under it."""
+    down = LineString([(centre.x, centre.y), (centre.x, centre.y + 5000)])
+    return translate(leg, 0, lift).intersects(down)
+
+
+def deepest(part, tool):
+    """Largest distance from the overlap to the tool's boundary, over a fine net of its points."""
+    overlap = part.intersection(tool)
+    if overlap.is_empty:
+        return 0.0
+    points = shapely.get_coordinates(shapely.segmentize(overlap, 0.05))
+    inner = [overlap.representative_point()]
+    return max(tool.exterior.distance(p) for p in [*shapely.points(points), *inner])
+
+
+class Predicate(SimpleTestCase):
+    def test_against_a_thick_section_built_on_its_own(self):
+        rng = random.Random(7)
+        near = hits = 0
+        for n in range(200):
+            job = Job.of(random_part(rng, 5), press(["Straight 85"], ["V 12"]))
+            strip, die = job.strip, job.mounts[0].die
+            i = rng.randrange(len(strip.bends))
+            levels = [rng.choice([0, 2]) for _ in strip.bends]
+            angles = job.angles(levels)
+            at = rng.uniform(20, 90)
+            judge = thick_section(strip, i, angles, die.v, die.shoulder_radius, at)
+            if not judge:
+                continue
+            stroke = Stroke(strip.bends[i].figures, 0.0, die)
+            outlines = []
+            for side, end in ((1, "end"), (-1, "start")):
+                half = strip.half(i, end, [angles[j] for j in strip.outward(i, end)])
+                outlines += [(side, p.outline) for p in half[1:]]
+            body = shapely.union_all(judge)
+            corner = rng.choice(shapely.get_coordinates(body).tolist())
+            tool = Polygon([(0, 0), (9, -2), (12, 6), (5, 11), (-3, 7)])
+            tool = translate(tool, corner[0] + rng.uniform(-30, 30), corner[1] + rng.uniform(-30, 30))
+            if n % 2:  # bring it within 1 mm of contact
+                gap = body.distance(tool)
+                a, b = shapely.shortest_line(tool, body).coords if gap else ((0, 0), (0, 0))
+                reach = 1 + rng.uniform(-1, 1) / max(gap, 1e-9)
+                tool = translate(tool, (b[0] - a[0]) * reach, (b[1] - a[1]) * reach)
+                near += abs(body.distance(tool)) < 1
+            y, z, h, _ = stroke.path(np.array([at]))
+            met = False
+            for side, outline in outlines:
+                nodes = Nodes.of([[outline]], np.zeros(1))
+                met |= bool(nodes.placed(np.array([0]), side, y, z, h)[0].intersects(inset(tool)))
+            depth = deepest(body, tool)
+            hits += met
+            if depth > 0.09:
+                self.assertTrue(met, (n, depth))
+            if depth < 0.02:
+                self.assertFalse(met, (n, depth))
+        self.assertGreaterEqual(near, 90)
+        self.assertTrue(40 < hits < 180, hits)
+
+    def test_a_swing_is_proved_between_the_angles_looked_at(self):
+        """A needle in the path of a leg is met however thin it is."""
+        outline = np.array([[0, -1], [200, -1], [200, 0], [0, 0]], float)
+        nodes = Nodes.of([[outline]], np.zeros(1))
+        for angle in (3.3, 17.1, 44.9, 71.7, 88.8):
+            h = math.radians(angle)
+            needle = Point(150 * math.cos(h), 150 * math.sin(h)).buffer(0.2)
+            hit = swing_hits(nodes, needle, lambda a: (0 * a, 0 * a, np.radians(a)), 1, 90.0)
+            self.assertAlmostEqual(hit[0], angle, delta=0.5)
+            miss = Point(203 * math.cos(h), 203 * math.sin(h)).buffer(0.2)
+            self.assertTrue(np.isnan(swing_hits(nodes, miss, lambda a: (0 * a, 0 * a, np.radians(a)), 1, 90.0)[0]))
+
+
+def brute_force(job):
+    """The least cost over every order, holding and pair of tools; None when there is none."""
+    prover, costs, factor = Prover(job, eager=False), job.brake.costs, handling_factor(job)
+    least = [math.inf]
+
+    def go(levels, cost, face, held, stop, mount):
+        if levels == job.made:
+            least[0] = min(least[0], cost)
+            return
+        for i, end, m in itertools.product(range(len(levels)), ("start", "end"), range(len(job.mounts))):
+            to = job.next_stage(levels, i)
+            if to is None or not prover.mask(levels, i, to, end) >> m & 1:
+                continue
+            gauge = natural_gauge(job, levels, i, end)
+            if not within_reach(job, gauge) or not prover.stop_mask(levels, i, to, end, gauge, 1 << m):
+                gauge = Gauge(LINE, "")
+            spent, sign = costs.stroke, job.strip.bends[i].sign
+            if held:
+                spent += factor * (costs.flip * (sign != face) + costs.turn * (end == other(held)))
+                spent += costs.tool_change * (m != mount)
+            at = stop if gauge.kind == LINE else round(gauge.stop, 2)
+            spent += costs.scribed_line if gauge.kind == LINE else costs.stop_move * (stop not in (None, at))
+            if cost + spent < least[0]:
+                go(advanced(levels, i, to), cost + spent, sign, end, at, m)
+
+    go(job.flat, 0.0, 0, "", None, None)
+    return None if least[0] is math.inf else least[0]
+
+
+class Search(SimpleTestCase):
+    def test_the_best_order_is_brute_forces(self):
+        rng = random.Random(11)
+        without = 0
+        for n in range(40):
+            punches, dies = PAIRS[n % 3]
+            job = Job.of(random_part(rng, 6 if n % 3 < 2 else 4), press(punches, dies))
+            found, wanted = plan(Prover(job)), brute_force(job)
+            without += wanted is None
+            self.assertEqual(found.complete, wanted is not None, n)
+            if found.complete:
+                self.assertAlmostEqual(found.cost, wanted, 6, n)
+        self.assertTrue(10 <= without <= 30, f"{without} of 40 have no order")
+
+    def test_the_same_part_from_its_other_end_costs_the_same(self):
+        legs, bends = [12, 25, 40, 30], [(90, "up"), (90, "down"), (60, "up")]
+        results = [order_result(read_part(part_file(a, b)), press(["Straight 85"], ["V 8"]))
+                   for a, b in ((legs, bends), (legs[::-1], bends[::-1]))]
+        self.assertTrue(results[0]["feasible"])
+        self.assertEqual(results[0]["cost_seconds"], results[1]["cost_seconds"])
+
+    def test_hems_are_creased_and_closed(self):
+        part = read_part(part_file([30, 60], [(90, "up")], start_hem={"length": 10, "gap": 0, "direction": "up"}))
+        steps = order_result(part, press())["steps"]
+        self.assertEqual([s["bends"][0] for s in steps], ["HS", "HS", "B1"])
+        self.assertEqual([s["angle"] for s in steps], [135, 180, 90])
+        self.assertEqual((steps[0]["tools"]["punch"], steps[1]["tools"]["die"]), ("Acute 30", "Flattener"))
+        none = order_result(part, press(["Straight 85"], ["V 8"]))
+        self.assertFalse(none["feasible"])
+        self.assertIn("acute-pair", {r["code"] for r in none["reasons"]})
+
+    def test_gauging(self):
+        """A formed face: outside leg − OSSB + BA/2; a plain edge: the flat."""
+        part = read_part(part_file([30, 60, 40]))
+        job = Job.of(part, press())
+        b1 = part.shape.bends[0].figures
+        edge = natural_gauge(job, (0, 0), 1, "start")
+        self.assertAlmostEqual(edge.stop, part.flat.bends[1].line[0][0])
+        face = natural_gauge(job, (2, 0), 1, "start")
+        self.assertAlmostEqual(face.stop, 60 - b1.outside_setback + b1.allowance / 2)
+        self.assertEqual((face.kind, face.of), ("face", "L1"))
+
+    def test_what_hits_is_named_with_phase_and_depth(self):
+        result = order_result(read_part(part_file([50, 50, 50, 47], [(90, "up")] * 3)),
+                              press(["Straight 85"], ["V 8"]))
+        self.assertFalse(result["feasible"])
+        self.assertEqual(len(result["steps"]), 2)
+        hit = result["hits"][0]
+        self.assertEqual((hit["step"], hit["bend"], hit["phase"], hit["tool"]), (3, "B2", "during", "punch"))
+        self.assertGreater(hit["depth"], 1)
+        self.assertLess(hit["from_angle"], hit["at_angle"])
+
+    def test_remedies_do_what_they_say(self):
+        data = part_file([25, 45, 40], [(90, "up"), (90, "up")])
+        mounted = press(["Straight 85"], ["V 8"])
+        tried = order_result(read_part(data), mounted, ["B1", "B2"])
+        self.assertTrue(tried["feasible"])
+        data = part_file([40, 36, 40])
+        narrow = order_result(read_part(data), mounted)
+        self.assertFalse(narrow["feasible"])
+        found = find_remedies(data, press(), mounted, narrow["hits"])
+        self.assertEqual(found[0]["kind"], "other-tool")
+        self.assertTrue(order_result(read_part(data), press())["feasible"])
+        shorter = find_remedies(data, mounted, mounted, narrow["hits"])
+        self.assertEqual({r["kind"] for r in shorter}, {"shorter-leg"})
+        for remedy in shorter:
+            legs = list(data["shape"]["legs"])
+            legs[int(remedy["face"][1:]) - 1] = remedy["length"]
+            self.assertTrue(order_result(read_part(part_file(legs)), mounted)["feasible"])
+
+    def test_orders_that_cannot_be_tried(self):
+        part, brake = read_part(part_file()), press()
+        for names in (["B1"], ["B1", "B1", "B2"], ["B1", "B9"], []):
+            with self.assertRaises(Refusal):
+                order_result(part, brake, names)
+
+    def test_a_wide_sheet_costs_two_people(self):
+        wide = read_part(part_file([30, 60, 30], [(90, "up"), (90, "down")], width=1300))
+        narrow = read_part(part_file([30, 60, 30], [(90, "up"), (90, "down")]))
+        costs = [order_result(p, press(["Straight 85"], ["V 8"]))["cost_seconds"] for p in (wide, narrow)]
+        self.assertGreater(*costs)
+        self.assertEqual(press_file()["units"], "mm")

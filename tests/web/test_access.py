@@ -1,0 +1,145 @@
+"""Every address for every role, the headers, and what is built."""
+
+import hashlib
+import json
+from contextlib import contextmanager
+from pathlib import Path
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import transaction
+from django.test import Client
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from dorvan.brakes.models import Brake
+from dorvan.tickets.models import Ticket
+from tests.core.samples import ROOT, press_file
+from tests.web.base import ShopCase
+
+# address, method, status for nobody, bench, lead
+TABLE = [
+    ("/", "get", 302, 200, 200), ("/tickets/new/", "post", 302, 302, 302), ("/t/7/", "get", 302, 200, 200),
+    ("/t/7/shape/", "get", 302, 200, 200), ("/t/7/stock/", "get", 302, 200, 200),
+    ("/t/7/layout/", "get", 302, 200, 200), ("/t/7/order/", "get", 302, 200, 200),
+    ("/t/7/change/", "post", 302, 422, 422), ("/t/7/undo/", "post", 302, 200, 200),
+    ("/t/7/redo/", "post", 302, 200, 200), ("/t/7/set-up/", "post", 302, 200, 200),
+    ("/t/7/order/try/", "post", 302, 200, 200), ("/t/7/order/frames/1/", "get", 302, 200, 200),
+    ("/t/7/order/frames/9/", "get", 302, 404, 404), ("/t/7/order/remedies/", "get", 302, 200, 200),
+    ("/t/7/folded/", "get", 302, 200, 200), ("/t/7/file/dxf/", "get", 302, 200, 200),
+    ("/t/7/file/part/", "get", 302, 200, 200), ("/t/7/file/exe/", "get", 302, 404, 404),
+    ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
+    ("/t/7/check/", "get", 302, 200, 200), ("/t/7/check/save/", "post", 302, 404, 404),
+    ("/t/7/release/", "post", 302, 302, 302), ("/t/7/remove/", "post", 302, 403, 302),
+    ("/t/99/", "get", 302, 404, 404), ("/brakes/", "get", 302, 200, 200),
+    ("/brakes/upload/", "post", 302, 403, 422), ("/stockroom/", "get", 302, 200, 200),
+    ("/people/units/", "post", 302, 302, 302), ("/people/sign-in/", "get", 200, 302, 302),
+    ("/people/sign-out/", "post", 302, 302, 302),
+]
+
+
+def addresses(resolver, prefix=""):
+    for pattern in resolver.url_patterns:
+        if isinstance(pattern, URLResolver):
+            yield from addresses(pattern, prefix + str(pattern.pattern))
+        elif isinstance(pattern, URLPattern):
+            yield prefix + str(pattern.pattern), pattern
+
+
+class Access(ShopCase):
+    def test_every_address_for_every_role(self):
+        for column, who in enumerate((None, self.bench, self.lead), 2):
+            for row in TABLE:
+                with self.subTest(row[0], who=who), self.left_as_it_was():
+                    client = Client()
+                    if who:
+                        client.force_login(who)
+                    answer = getattr(client, row[1])(row[0])
+                    self.assertEqual(answer.status_code, row[column])
+                    if who is None and row[column] == 302 and "sign-out" not in row[0]:
+                        self.assertIn("/people/sign-in/", answer["Location"])
+                    other = "post" if row[1] == "get" else "get"
+                    if who and answer.status_code in (200, 302, 422) and "/sign-" not in row[0]:
+                        self.assertEqual(getattr(client, other)(row[0]).status_code, 405)
+
+    @contextmanager
+    def left_as_it_was(self):
+        point = transaction.savepoint()
+        yield
+        transaction.savepoint_rollback(point)
+
+    def test_no_address_is_left_out(self):
+        reached = {get_resolver().resolve(row[0]).route for row in TABLE}
+        self.assertEqual({route for route, _ in addresses(get_resolver())} - reached, set())
+
+    def test_a_forged_form_is_refused(self):
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.bench)
+        for path, method, *_ in TABLE:
+            if method == "post":
+                self.assertEqual(client.post(path).status_code, 403, path)
+
+    def test_headers(self):
+        answer = self.client.get("/t/7/")
+        policy = answer["Content-Security-Policy"]
+        self.assertIn("script-src 'self'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertEqual((answer["X-Frame-Options"], answer["X-Content-Type-Options"]), ("DENY", "nosniff"))
+        for page in ("/", "/t/7/", "/t/7/stock/", "/t/7/layout/", "/t/7/order/", "/t/7/bend/", "/t/7/check/",
+                     "/brakes/", "/stockroom/"):
+            text = self.client.get(page).content.decode()
+            self.assertNotRegex(text, r"<script(?![^>]*src=)|\son\w+=|\sstyle=|https?://(?!www\.w3\.org)", page)
+
+    def test_the_key_is_kept_out_of_the_tree(self):
+        self.assertFalse(settings.DEBUG)
+        self.assertGreater(len(settings.SECRET_KEY), 40)
+        self.assertEqual((Path(settings.DATA_DIR) / "secret_key").stat().st_mode & 0o077, 0)
+
+    def test_a_name_cannot_carry_a_script(self):
+        self.client.post("/tickets/new/", {"name": "<script>alert(1)</script>"})
+        self.assertNotContains(self.client.get("/"), "<script>alert")
+
+    def test_units_go_back_only_to_this_site(self):
+        answer = self.client.post("/people/units/", {"back": "https://elsewhere.example/"})
+        self.assertEqual(answer["Location"], "/")
+
+
+class Uploads(ShopCase):
+    def upload(self, raw):
+        self.client.force_login(self.lead)
+        return self.client.post("/brakes/upload/", {"file": SimpleUploadedFile("brake.json", raw)})
+
+    def test_a_brake_file_is_read_in(self):
+        self.assertEqual(self.upload(json.dumps(press_file() | {"name": "Second"}).encode()).status_code, 302)
+        self.assertEqual(Brake.objects.get(name="Second").press.tonnage_kn, 600)
+
+    def test_bad_brake_files_are_refused(self):
+        for raw, words in [(b"{", "not JSON"), (b'{"a":' * 5000, "nested"), (b" " * 1_500_000, "1 MB"),
+                           (json.dumps(press_file() | {"stroke": 0}).encode(), "stroke: must be greater than 0")]:
+            answer = self.upload(raw)
+            self.assertContains(answer, words, status_code=422)
+        self.assertEqual(Brake.objects.count(), 1)
+
+    def test_a_lead_takes_off_only_what_was_never_released(self):
+        self.client.force_login(self.lead)
+        self.release()
+        self.client.post("/t/7/remove/")
+        self.assertTrue(Ticket.objects.filter(number=7).exists())
+
+
+class Built(ShopCase):
+    def digest(self, files):
+        made = hashlib.sha256()
+        for file in sorted(files):
+            made.update(file.encode() + (ROOT / file).read_bytes())
+        return made.hexdigest()
+
+    def test_built_files_are_current(self):
+        """The same lists as assets/build.mjs."""
+        def under(folder):
+            return [p.relative_to(ROOT).as_posix() for p in (ROOT / folder).rglob("*") if p.is_file()]
+        out = "dorvan/static/build"
+        written = json.loads((ROOT / out / "built.json").read_text())
+        sources = [*under("assets"), *(p for p in under("dorvan") if p.endswith(".html")), "package-lock.json"]
+        self.assertEqual(written["sources"], self.digest(sources), "stale: run make assets")
+        built = [p for p in under(out) if not p.endswith("built.json")]
+        self.assertEqual(written["built"], self.digest(built), "changed by hand: run make assets")

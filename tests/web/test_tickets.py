@@ -1,0 +1,144 @@
+"""A ticket through its stages on the server: changes, errors at their field, release, records."""
+
+from dorvan.floor.models import CheckSheet, StepRecord
+from dorvan.floor.views import letter
+from dorvan.tickets import edits
+from dorvan.tickets.models import Edit, Ticket
+from tests.core.samples import part_file
+from tests.core.test_commands import spoiled, worst_inputs
+from tests.web.base import ShopCase
+
+
+class Changes(ShopCase):
+    def test_a_leg_is_set_undone_and_redone(self):
+        self.change(field="shape.legs[1]", value="2 3/8 in")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.legs[1].size, 60.325)
+        self.client.post("/t/7/undo/")
+        self.ticket.refresh_from_db()
+        self.assertEqual(self.ticket.part["shape"]["legs"][1], 60)
+        self.client.post("/t/7/redo/")
+        self.ticket.refresh_from_db()
+        self.assertEqual(self.ticket.part["shape"]["legs"][1], "2 3/8 in")
+        self.client.post("/t/7/undo/")
+        self.change(field="shape.width", value="500")
+        self.assertFalse(Ticket.objects.get(number=7).can_redo)
+        self.assertEqual(Edit.objects.filter(by=self.bench).count(), 2)
+
+    def test_typed_without_a_unit_it_is_the_readers(self):
+        self.client.post("/people/units/")
+        self.change(field="shape.width", value="12 1/2")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.width, 317.5)
+        self.change(field="shape.width", value="40 mm")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.width, 40)
+
+    def test_bad_values_come_back_to_their_field_and_lose_nothing(self):
+        before = self.ticket.part
+        checked = 0
+        for what, where, value, _ in worst_inputs():
+            if not edits.SETTABLE.match(where) or value == "(taken out)":
+                continue
+            typed = str(spoiled(where, value) and value.strip('"'))
+            with self.subTest(what):
+                text = self.change(422, field=where, value=typed, stage="shape")
+                self.assertIn('role="alert"', text)
+                if where in ("shape.width", "shape.legs[1]"):
+                    self.assertIn('aria-invalid="true"', text)
+                    if len(typed) > 1 and "<" not in typed:
+                        self.assertIn(f'value="{typed}"', text)
+                self.assertEqual(self.ticket.part, before)
+                checked += 1
+        self.assertGreater(checked, 15)
+        self.change(422, field="shape.legs[77]", value="3")
+        self.change(422, field="__class__", value="3")
+        self.assertFalse(Edit.objects.exists())
+
+    def test_bends_and_hems_come_and_go(self):
+        self.change(action="add-bend")
+        self.change(action="hem", end="start_hem")
+        self.assertEqual([b.id for b in self.ticket.figures.part.shape.all_bends], ["HS", "B1", "B2", "B3"])
+        self.change(field="shape.bends[2].direction", value="down")
+        self.change(action="remove-bend", index="0")
+        self.change(action="hem", end="start_hem")
+        self.assertEqual([b["direction"] for b in self.ticket.part["shape"]["bends"]], ["up", "down"])
+        self.change(422, action="remove-bend", index="9")
+
+    def test_a_drawn_line_becomes_legs_and_bends(self):
+        self.change(action="points", points="[[0,0],[40,0],[40,60],[70,60]]")
+        shape = self.ticket.part["shape"]
+        self.assertEqual(shape["legs"], ["40 mm", "60 mm", "30 mm"])
+        self.assertEqual([(b["angle"], b["direction"]) for b in shape["bends"]], [(90, "up"), (90, "down")])
+        for points in ("[[0,0]]", "nonsense", "[" * 3000, "[[0,0],[1e999,0]]", "[[0,0],[9,0],[0,0]]"):
+            self.change(422, action="points", points=points)
+
+    def test_a_tried_order_lasts_while_the_bends_do(self):
+        self.client.post("/t/7/order/try/", {"names": "B2,B1"})
+        self.ticket.refresh_from_db()
+        self.assertEqual([s["bends"][0] for s in self.ticket.ordered["steps"]], ["B2", "B1"])
+        self.assertEqual(self.client.post("/t/7/order/try/", {"names": "B2"}).status_code, 422)
+        self.change(action="add-bend")
+        self.assertEqual(self.ticket.bend_order, [])
+
+    def test_set_up_refuses_what_is_not_there(self):
+        answer = self.client.post("/t/7/set-up/", {"quantity": "none"}, headers={"HX-Request": "true"})
+        self.assertContains(answer, "whole number", status_code=422)
+        self.client.post("/t/7/set-up/", {"punch": "Butter knife", "quantity": "12"})
+        self.ticket.refresh_from_db()
+        self.assertEqual((self.ticket.punch, self.ticket.quantity), ("", 12))
+
+
+class Floor(ShopCase):
+    def test_release_freezes_and_later_changes_make_the_next(self):
+        revision = self.release()
+        self.release()
+        self.assertEqual(self.ticket.revisions.count(), 1)
+        self.change(field="shape.width", value="444")
+        revision.refresh_from_db()
+        self.assertEqual((revision.part["shape"]["width"], revision.is_current), (300, False))
+        self.assertContains(self.client.get("/t/7/bend/"), "changed after revision a")
+        self.release()
+        self.assertEqual([r.letter for r in self.ticket.revisions.all()], ["a", "b"])
+        self.assertEqual([letter(n) for n in (0, 25, 26, 52)], ["a", "z", "aa", "ba"])
+
+    def test_what_cannot_be_bent_is_not_released(self):
+        self.change(field="inside_radius", value="0.1")
+        answer = self.client.post("/t/7/release/")
+        self.assertContains(answer, "stop on the part", status_code=422)
+        self.ticket.part = part_file([50, 50, 50, 47], [(90, "up")] * 3)
+        self.ticket.save()
+        self.assertContains(self.client.post("/t/7/release/"), "No order bends this part", status_code=422)
+        self.assertFalse(self.ticket.revisions.exists())
+
+    def test_a_reading_corrects_the_steps_it_concerns(self):
+        revision = self.release()
+        self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1, "angle": "88", "leg": "30.4", "leg_name": "L1"})
+        text = self.client.get("/t/7/bend/?piece=1&step=2").content.decode()
+        self.assertIn("bend 2° further", text)
+        self.assertIn("93.0°", text)
+        side = StepRecord.objects.get().leg_side
+        shift = "0.4 mm nearer the bend" if side == "stop side" else "0.4 mm further back"
+        self.assertIn(shift, self.client.get("/t/7/bend/?piece=2&step=1").content.decode() if
+                      self.finish(revision) else "")
+
+    def finish(self, revision):
+        self.client.post("/t/7/bend/record/", {"piece": 1, "step": 2})
+        return len(revision.order["steps"]) == 2
+
+    def test_bad_readings_stay_in_their_field(self):
+        self.release()
+        for form, words in [({"angle": "square"}, "not an angle"), ({"leg": "-3"}, "greater than 0"),
+                            ({"angle": "270"}, "between 0 and 180")]:
+            answer = self.client.post("/t/7/bend/record/", form | {"piece": 1, "step": 1})
+            self.assertContains(answer, words, status_code=422)
+            self.assertContains(answer, f'value="{next(iter(form.values()))}"', status_code=422)
+        self.assertFalse(StepRecord.objects.exists())
+
+    def test_a_check_sheet_is_saved_with_verdicts(self):
+        self.release()
+        self.assertEqual(self.client.post("/t/7/check/save/", {"piece": 1}).status_code, 422)
+        answer = self.client.post("/t/7/check/save/", {"L1": "30.1", "B1": "many"})
+        self.assertContains(answer, 'value="30.1"', status_code=422)
+        self.client.post("/t/7/check/save/", {"piece": 1, "L1": "30.1", "B1": "91.5", "L2": "60"})
+        sheet = CheckSheet.objects.get()
+        self.assertEqual([r["verdict"] for r in sheet.rows], ["good", "out", "good"])
+        self.assertContains(self.client.get("/t/7/check/"), "Out of tolerance")
+        self.assertTrue(self.ticket.reached()["check"])
