@@ -47,10 +47,15 @@ class Nodes:
     @classmethod
     def of(cls, outlines: list[list[np.ndarray]], forward: np.ndarray) -> "Nodes":
         """One node from each list of outlines."""
-        shapes = np.array([shapely.multipolygons([shapely.polygons(o) for o in part]) for part in outlines])
-        most = max(sum(map(len, part)) for part in outlines)
-        points = np.array([np.pad(np.concatenate(part), ((0, most - sum(map(len, part))), (0, 0)), mode="edge")
-                           for part in outlines])
+        rings = [outline for part in outlines for outline in part]
+        shapes = shapely.multipolygons(
+            shapely.polygons(shapely.linearrings(np.concatenate(rings),
+                                                 indices=np.repeat(np.arange(len(rings)), [len(r) for r in rings]))),
+            indices=np.repeat(np.arange(len(outlines)), [len(part) for part in outlines]))
+        points = np.empty((len(outlines), max(sum(map(len, part)) for part in outlines), 2))
+        for row, part in zip(points, outlines, strict=True):
+            own = np.concatenate(part)
+            row[:len(own)], row[len(own):] = own, own[-1]
         return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1), forward)
 
     def placed(self, which, side, y, z, h) -> np.ndarray:

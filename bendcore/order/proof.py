@@ -9,6 +9,7 @@ six dies cost ten tables, not twenty-four. Answers are bit masks over
 :attr:`Job.mounts`, the pairs of tools.
 """
 
+import math
 from itertools import product
 
 import numpy as np
@@ -45,6 +46,8 @@ class Prover:
         self._masks: dict[tuple, int] = {}
         self._fits: dict[tuple, int] = {}
         self._sides: dict[tuple, int] = {}
+        self._stretches: dict[tuple, tuple] = {}
+        self._ends: dict[tuple, tuple] = {}
         self._stops: dict[tuple, int] = {}
         self._rooms = sum(1 << m for m, tools in enumerate(job.mounts) if self._has_room(tools))
 
@@ -156,17 +159,40 @@ class Prover:
         choices = [(FLAT, *self.job.stages(self.job.strip.bends[j])) for j in order]
         return [p for n in range(len(order) + 1) for p in product(*choices[:n])]
 
-    def tip(self, i: int, end: str, prefix: Levels):
-        """The last zone and flat of a half whose bends stand at ``prefix``."""
-        order = self.job.strip.outward(i, end)
-        angles = [self.job.angle(j, level) for j, level in zip(order, prefix, strict=False)]
-        return self.job.strip.half(i, end, angles)[-2 if prefix else -1:]
+    def tip(self, i: int, end: str, prefix: Levels) -> list[np.ndarray]:
+        """Outlines of the last zone and flat of a half whose bends stand at ``prefix``."""
+        if not prefix:
+            return [self.job.strip.half(i, end, ())[0].outline]
+        (y, z), turn = self._reached(i, end, prefix[:-1])
+        spin = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
+        outlines, _, _ = self._stretch(i, end, prefix)
+        return [outline @ spin + (y, z) for outline in outlines]
+
+    def _stretch(self, i, end, prefix):
+        j = self.job.strip.outward(i, end)[len(prefix) - 1]
+        key = (i, j, prefix[-1])
+        if key not in self._stretches:
+            self._stretches[key] = self.job.strip.stretch(i, j, self.job.angle(j, prefix[-1]))
+        return self._stretches[key]
+
+    def _reached(self, i, end, prefix):
+        """Where the inner surface stands and how it has turned after ``prefix``."""
+        key = (i, end, prefix)
+        if key not in self._ends:
+            if not prefix:
+                self._ends[key] = (self.job.strip.half(i, end, ())[0].outline[2], 0.0)
+            else:
+                (y, z), turn = self._reached(i, end, prefix[:-1])
+                _, (dy, dz), more = self._stretch(i, end, prefix)
+                c, s = math.cos(turn), math.sin(turn)
+                self._ends[key] = (np.array([y + dy * c - dz * s, z + dy * s + dz * c]), turn + more)
+        return self._ends[key]
 
     def nodes(self, i: int, end: str, prefixes: list[Levels], back: tuple[float, ...] = ()) -> Nodes:
         """Nodes for these states of a half, each moved forward by its entry in ``back``."""
         key = (i, end, tuple(prefixes), back)
         if key not in self._nodes:
-            self._nodes[key] = Nodes.of([[piece.outline for piece in self.tip(i, end, p)] for p in prefixes],
+            self._nodes[key] = Nodes.of([self.tip(i, end, p) for p in prefixes],
                                         np.array(back or (0.0,) * len(prefixes)))
         return self._nodes[key]
 
@@ -198,6 +224,8 @@ class Prover:
             region = translate(self._closing_region(scene, test), side * self.flap(i), 0.0)
             return self._meets(nodes, region, scene.stroke.pose(0.0), side)
         full = self.job.angle(i, to)
+        if test == LOWER and own and scene.inset_group(LOWER, True).bounds[3] <= 0:
+            return np.zeros(len(nodes.shapes), bool)  # a straight leg rises from the shoulders and all else lies lower
         if test in (UPPER, LOWER):
             witness = swing_hits(nodes, scene.inset_group(test, own),
                                  scene.path(test), side, self.job.overbent(full))

@@ -96,6 +96,15 @@ class Strip:
             pieces.append(pen.flat(*self.flats[j + step]))
         return pieces
 
+    def stretch(self, i: int, j: int, angle: float) -> tuple[list[np.ndarray], np.ndarray, float]:
+        """The zone of bend ``j`` and the flat beyond it, as the half of bend ``i`` sees them
+        from where the zone begins: outlines, the point reached, and the turn in radians."""
+        pen = _Pen(self.thickness)
+        bend = self.bends[j]
+        zone = pen.zone(bend, angle, bend.sign * self.bends[i].sign)
+        flat = pen.flat(*self.flats[j + (j > i)])
+        return [zone.outline, flat.outline], pen.at, pen.turn
+
     def whole(self, angles: Sequence[float]) -> list[Piece]:
         """The whole section from the start edge, top face up."""
         pen = _Pen(self.thickness)
