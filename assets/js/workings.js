@@ -41,6 +41,10 @@ export function nextField() {
     } else if (input.value === input.defaultValue) { event.preventDefault(); next?.focus(); next?.select?.(); wanted = null; }
   });
   document.addEventListener("focusin", (event) => { if (event.target.matches?.(".tap input")) event.target.select(); });
+  document.addEventListener("htmx:beforeSwap", () => {
+    const here = document.activeElement;
+    if (!wanted && here?.matches?.("#bench [data-next]")) wanted = name(here);
+  });
   document.addEventListener("htmx:afterSettle", () => {
     const bad = document.querySelector("#bench [aria-invalid=true]");
     const target = bad || fields().find((field) => name(field) === wanted);

@@ -21,7 +21,7 @@ from shapely.affinity import translate
 
 HIT = 0.05
 RESOLUTION = 0.02
-COARSE = 9
+COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""

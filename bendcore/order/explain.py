@@ -32,12 +32,14 @@ class Hit:
 @dataclass(frozen=True)
 class Trial:
     """One move looked at closely. ``clearance`` is the least distance kept between
-    the tools and the faces not being bent, in mm (None when it cannot swing)."""
+    the tools and the faces not being bent, in mm (None when it cannot swing);
+    ``wraps`` whether the part stands in the way of the ram going up."""
 
     move: Move
     reasons: tuple[Reason, ...]
     hits: tuple[Hit, ...]
     clearance: float | None = None
+    wraps: bool = False
 
     @property
     def badness(self) -> tuple:
@@ -57,19 +59,18 @@ def examine(prover: Prover, levels: Levels, move: Move) -> Trial:
             reasons.append(Reason("flattener", f"the part does not lie flat between the bars of {tools.die.name}"))
         return Trial(move, tuple(reasons), ())
     scene = prover.scene(i, tools)
-    found, clear = [], []
+    found, clear, leaving = [], [], []
     for end, side in ((move.held, 1), (other(move.held), -1)):
         half = _Half(prover, levels, i, end, side, scene)
         swing, least = half.swing(job.overbent(job.angle(i, to)))
         found += swing + half.opening(0.0, BEFORE)
         clear.append(least)
-        if not (prover.slides_off(tools) or prover.draws_out(levels, i, to, move.held, tools)):
-            found += half.opening(job.angle(i, to), AFTER)
-    hits = _worst(found)
+        leaving += half.opening(job.angle(i, to), AFTER)
     stuck = not (prover.slides_off(tools) or prover.draws_out(levels, i, to, move.held, tools))
+    hits = _worst(found + leaving if stuck else found)
     if stuck and not hits:
         reasons.append(Reason("no-way-out", "the part cannot be drawn out forwards or off the tools' end"))
-    return Trial(move, tuple(reasons), hits, min(clear))
+    return Trial(move, tuple(reasons), hits, min(clear), bool(leaving))
 
 
 class _Half:

@@ -40,7 +40,7 @@ def step_row(prover: Prover, step: Step, before: Step | None) -> dict:
         "bends": [bend.id], "angle": angle, "bend_to": angle if closing else job.overbent(angle),
         "face_up": "top" if bend.sign > 0 else "bottom", "held": move.held, "gauge": gauge,
         "clearance": None if trial.clearance is None else trial.clearance / per,
-        "tools": _tools(job, move), "notes": _notes(prover, step, before), "cost_seconds": step.cost,
+        "tools": _tools(job, move), "notes": _notes(prover, step, before, trial.wraps), "cost_seconds": step.cost,
     }
 
 
@@ -54,7 +54,7 @@ def _tools(job: Job, move: Move) -> dict:
     return row
 
 
-def _notes(prover: Prover, step: Step, before: Step | None) -> list[str]:
+def _notes(prover: Prover, step: Step, before: Step | None, wraps: bool) -> list[str]:
     job, move, tools = prover.job, step.move, step.move.tools
     bend = job.strip.bends[move.bend]
     notes = []
@@ -71,8 +71,8 @@ def _notes(prover: Prover, step: Step, before: Step | None) -> list[str]:
     if step.gauge.kind == LINE:
         notes.append("Work to a scribed line; no stop reaches.")
     if tools.punch:
-        if not prover.draws_out(step.before, move.bend, move.to, move.held, tools):
-            notes.append("Slide the part off the end of the tools.")
+        if wraps:
+            notes.append("Slide the part off the end of the tools: it stands round the punch.")
         short = daylight(job.brake, tools.punch, tools.die) - job.brake.stroke
         if short > 0:
             notes.append(f"The stroke ends {short:.0f} mm short with the ram's seat as drawn: "

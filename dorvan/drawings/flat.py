@@ -40,6 +40,15 @@ def flat_view(part: Part, units: str) -> dict:
     }
 
 
+def ribbon(part: Part, left=200.0, right=832.0, top=546.0, height=26.0) -> dict:
+    """The flat as a ribbon under the section: blank, zones and bend lines along its length."""
+    fit = Fit.into([(0, 0), (part.flat.size[0], 0)], left, top, right - left, height, largest=1e9)
+    return {"left": left, "top": top, "wide": right - left, "height": height, "bottom": top + height,
+            "bends": [{"id": b.bend.id, "x": fit(b.line[0])[0],
+                       "near": (near := min(fit(t[0])[0] for t in b.tangents)),
+                       "zone": round(max(fit(t[0])[0] for t in b.tangents) - near, 1)} for b in part.flat.bends]}
+
+
 def _break(left, right, y) -> str:
     """Two zigzag break lines across the sheet."""
     teeth = [(left - 10 + i * (right - left + 20) / 24, y + (5 if i % 2 else -5)) for i in range(25)]

@@ -6,7 +6,7 @@ from bendcore import bend as bends
 from bendcore.stock import gauges, materials
 from bendcore.units import show_length
 from dorvan.brakes.models import Brake
-from dorvan.drawings.flat import flat_view
+from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.section import film, section_view, small_section
 from dorvan.drawings.still import still
 
@@ -80,7 +80,7 @@ def shape(ticket: Ticket, units: str) -> dict:
             for end, title, hem in (("start_hem", "Hem at the start", part.shape.start_hem),
                                     ("end_hem", "Hem at the end", part.shape.end_hem))]
     return {"view": view, "hems": hems, "bends": list(zip(part.shape.bends, data["bends"], strict=True)),
-            "width_value": shown(data["width"], part.shape.width, units, own), "last_bend": len(data["bends"]) - 1}
+            "width_value": shown(data["width"], part.shape.width, units, own), "ribbon": ribbon(part)}
 
 
 def stock(ticket: Ticket, units: str) -> dict:

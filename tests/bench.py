@@ -1,0 +1,85 @@
+"""``make bench``: what an edit costs at the browser, and what the order search costs.
+
+Each figure stands beside another from the same run: an edit beside fetching an
+empty page, the search beside brute force over the same strips.
+"""
+
+import random
+import statistics
+import time
+
+from bendcore.order.moves import Job
+from bendcore.order.proof import Prover
+from bendcore.order.search import plan
+from tests.core.samples import press, random_part
+from tests.core.test_order import brute_force
+from tests.served import shop, signed_in
+
+EDIT = """
+const [value, done] = [arguments[0], arguments[1]];
+const input = document.querySelector("[aria-label^='Leg L2']");
+const begun = performance.now();
+document.addEventListener("htmx:afterSettle",
+  () => requestAnimationFrame(() => setTimeout(() => done(performance.now() - begun))), {once: true});
+input.value = value;
+input.dispatchEvent(new Event("change", {bubbles: true}));
+"""
+EMPTY = """
+const done = arguments[0], begun = performance.now();
+fetch("/people/sign-in/", {redirect: "manual"}).then(
+  () => requestAnimationFrame(() => done(performance.now() - begun)));
+"""
+LAYOUT = """
+const done = arguments[0], begun = performance.now();
+Promise.all([fetch(location.pathname + "layout/", {headers: {"HX-Request": "true"}}).then(r => r.text()),
+             fetch(location.pathname + "folded/").then(r => r.json())]).then(() => done(performance.now() - begun));
+"""
+
+
+def edits():
+    with shop() as address:
+        browser = signed_in(address)
+        try:
+            browser.get(f"{address}/t/144/")
+            time.sleep(1)
+            times, empty, layout = [], [], []
+            for n in range(25):
+                times.append(browser.execute_async_script(EDIT, str(40 + n / 4)))
+                empty.append(browser.execute_async_script(EMPTY))
+                layout.append(browser.execute_async_script(LAYOUT))
+        finally:
+            browser.quit()
+    for words, rows in (("an edit, to the frame that shows it (section, flat, figures)", times),
+                        ("the layout and the folded mesh after it", layout), ("an answer with nothing in it", empty)):
+        rows.sort()
+        print(f"  {words:60} median {statistics.median(rows):6.1f} ms   worst of 25 {rows[-1]:6.1f} ms")
+
+
+def timed(call):
+    begun = time.perf_counter()
+    result = call()
+    return time.perf_counter() - begun, result
+
+
+def searches():
+    for bends, pairs, words in ((6, (["Straight 85"], ["V 8"]), "one pair of tools"),
+                                (8, (["Straight 85"], ["V 8"]), "one pair of tools"),
+                                (8, (["Swan neck 85"], ["V 8"]), "an asymmetric punch, both ways round"),
+                                (8, (None, None), "the whole rack, 26 mounts")):
+        rng, brake = random.Random(3), press(*pairs)
+        parts = [random_part(rng, bends, bends) for _ in range(12)]
+        runs = [timed(lambda p=p, b=brake: plan(Prover(Job.of(p, b)))) for p in parts]
+        seconds = sorted(s for s, _ in runs)
+        line = (f"  {bends} bends, {words:38} median {statistics.median(seconds):5.2f} s   worst {seconds[-1]:5.2f} s"
+                f"   {sum(r.complete for _, r in runs)} of 12 can be made")
+        if bends == 6:
+            brute = sorted(timed(lambda p=p, b=brake: brute_force(Job.of(p, b)))[0] for p in parts)
+            line += f"   brute force: median {statistics.median(brute):5.2f} s, worst {brute[-1]:5.2f} s"
+        print(line)
+
+
+if __name__ == "__main__":
+    print("Order search")
+    searches()
+    print("At the browser")
+    edits()

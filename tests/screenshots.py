@@ -1,0 +1,38 @@
+"""``make screenshots``: one picture of each main view, from the demo data, into docs/screenshots."""
+
+import time
+
+from tests.core.samples import ROOT
+from tests.served import shop, signed_in
+
+VIEWS = {
+    "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/144/order/",
+    "order-stopped": "/t/148/order/", "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
+    "stockroom": "/stockroom/",
+}
+
+
+def main():
+    with shop() as address:
+        browser = signed_in(address)
+        try:
+            for name, path in VIEWS.items():
+                browser.get(address + path)
+                time.sleep(1.5)
+                if name == "layout":
+                    browser.execute_script("document.querySelector('[data-working=\"B1.deduction\"]').click()")
+                    time.sleep(0.3)
+                    browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "working.png"))
+                    browser.execute_script("document.querySelector('[data-close-workings]').click()")
+                browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
+        finally:
+            browser.quit()
+        browser = signed_in(address, 390, 844)
+        browser.get(address + "/t/142/bend/")
+        time.sleep(1)
+        browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "bend-phone.png"))
+        browser.quit()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,51 @@
+"""The demo shop behind its real server, for the bench and the screenshots."""
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from contextlib import contextmanager
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.driver import chromium
+
+
+@contextmanager
+def shop():
+    """Address of a freshly filled demo shop; it is taken down afterwards."""
+    folder = tempfile.mkdtemp()
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    server = subprocess.Popen([sys.executable, "-m", "dorvan.serve", "--demo"], stdout=subprocess.DEVNULL,
+                              stderr=subprocess.DEVNULL, env=os.environ | {"DORVAN_DATA": folder, "PORT": str(port)})
+    address = f"http://127.0.0.1:{port}"
+    try:
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{address}/people/sign-in/", timeout=2).close()
+                break
+            except OSError:
+                time.sleep(0.2)
+        yield address
+    finally:
+        server.terminate()
+        server.wait(10)
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def signed_in(address: str, width: int = 1280, height: int = 800):
+    """A browser signed in as the demo's lead."""
+    browser = chromium(width, height)
+    browser.get(address)
+    browser.find_element(By.ID, "id_username").send_keys("otto")
+    browser.find_element(By.ID, "id_password").send_keys("honey-lead-1", Keys.ENTER)
+    while not browser.find_elements(By.ID, "new-name"):
+        time.sleep(0.1)
+    return browser
