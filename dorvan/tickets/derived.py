@@ -4,6 +4,7 @@ Nothing here is stored: the same file gives the same figures, so results are kep
 in memory by the file's canonical text.
 """
 
+import hashlib
 import json
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
@@ -90,10 +91,9 @@ def _mounted(brake_file, punch, die):
     return brake.with_tools([punch] if punch else None, [die] if die else None)
 
 
-def known_feasible(ticket) -> bool:
-    """Whether the ticket's order, if it can be worked out, can be made."""
-    found = ticket.ordered
-    return bool(found and found["feasible"])
+def digest(asked) -> str:
+    """A short name for anything that can be written as JSON."""
+    return hashlib.sha256(canonical(asked).encode()).hexdigest()
 
 
 @lru_cache(maxsize=64)

@@ -24,6 +24,8 @@ class Ticket(models.Model):
     die = models.CharField(max_length=80, blank=True)
     bend_order = models.JSONField(default=list, blank=True)
     place = models.PositiveIntegerField(default=0)
+    order_key = models.CharField(max_length=64, blank=True, help_text="What order_found was found for.")
+    order_found = models.BooleanField(default=False)
     seen_layout = models.BooleanField(default=False)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
@@ -61,11 +63,26 @@ class Ticket(models.Model):
         return self.brake.press.with_tools([self.punch] if self.punch else None, [self.die] if self.die else None)
 
     @property
+    def order_asked(self) -> tuple:
+        """All that the order depends on."""
+        return (self.part, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
+
+    @property
     def ordered(self) -> dict | None:
-        """The order in force: the one chosen, or the best."""
+        """The order in force: the one chosen, or the best. Remembers whether there is one,
+        so that the rack need not search."""
         if not self.brake or self.part_has_no_bends:
             return None
-        return derived.order(self.part, self.brake.file, self.punch, self.die, self.bend_order or None)
+        found, key = derived.order(*self.order_asked), derived.digest(self.order_asked)
+        if (self.order_key, self.order_found) != (key, found["feasible"]):
+            self.order_key, self.order_found = key, found["feasible"]
+            Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found["feasible"])
+        return found
+
+    @property
+    def order_is_known(self) -> bool:
+        """Whether an order was found for the ticket as it stands."""
+        return self.order_found and self.order_key == derived.digest(self.order_asked)
 
     @property
     def part_has_no_bends(self) -> bool:
@@ -77,7 +94,8 @@ class Ticket(models.Model):
         bends = not self.part_has_no_bends
         return {
             "shape": bends, "stock": bends, "layout": self.seen_layout,
-            "order": bool(revision) or derived.known_feasible(self), "bend": bool(revision and revision.runs.exists()),
+            "order": self.order_is_known or bool(revision and revision.is_current),
+            "bend": bool(revision and revision.runs.exists()),
             "check": bool(revision and revision.sheets.exists()),
         }
 

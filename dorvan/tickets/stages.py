@@ -36,10 +36,10 @@ def ruler(ticket: Ticket, at: str) -> list[dict]:
 
 def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra):
     """A stage's page, or only its bench when the page asks for a redraw."""
-    context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": ruler(ticket, stage),
+    partial = request.headers.get("HX-Request") == "true"
+    context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part}
     context |= BUILD[stage](ticket, request.user.units) | extra
-    partial = request.headers.get("HX-Request") == "true"
     template = f"tickets/_{stage}.html" if partial else "tickets/ticket.html"
     return render(request, template, context | {"body": f"tickets/_{stage}.html", "partial": partial},
                   status=422 if error else 200)

@@ -5,7 +5,7 @@ import math
 
 import numpy as np
 from django.test import SimpleTestCase
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely import Polygon, box
 from shapely.affinity import translate
@@ -32,7 +32,6 @@ def job_of(part=None, **changes):
 class Rack(SimpleTestCase):
     @given(st.lists(st.sampled_from([10.0, 20.0, 40.0, 50.0, 100.0, 200.0, 415.0]), min_size=1, max_size=8),
            st.floats(1, 900))
-    @settings(deadline=None)
     def test_pieces_are_chosen_as_by_trying_all(self, owned, width):
         chosen = choose_lengths(tuple(owned), width)
         sums = [(round(sum(s), 6), len(s)) for n in range(1, len(owned) + 1) for s in itertools.combinations(owned, n)
@@ -207,13 +206,13 @@ class WaysOut(SimpleTestCase):
     """What stands round the punch comes off its end, unless the side frames are in the way."""
 
     def test_frames_close_to_the_part_shut_it_in(self):
-        part = read_part(part_file([22, 30, 45, 30], [(90, "up"), (90, "down"), (90, "up")]))
+        part = read_part(part_file([30, 25, 40]))
         wide, tight = (Job.of(part, read_press(press_file() | {"between_frames": width})) for width in (1600, 500))
         free, shut = Prover(wide), Prover(tight)
         self.assertTrue(all(free.slides_off(t) for t in wide.mounts if sum(t.die.lengths) > 400))
         lost = 0
-        for levels in itertools.product((0, 2), repeat=3):
-            for i, held in itertools.product(range(3), ("start", "end")):
+        for levels in itertools.product((0, 2), repeat=2):
+            for i, held in itertools.product(range(2), ("start", "end")):
                 if levels[i]:
                     continue
                 masks = free.mask(levels, i, MADE, held), shut.mask(levels, i, MADE, held)

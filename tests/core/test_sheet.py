@@ -51,7 +51,7 @@ class Units(SimpleTestCase):
 
 class Sheets(SimpleTestCase):
     @given(profiles())
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=120)
     def test_unfold_and_fold_agree(self, data):
         try:
             part = read_part(data)
@@ -80,7 +80,7 @@ class Sheets(SimpleTestCase):
                 np.testing.assert_allclose(face.corners[:, :2], flat.faces[face.id], atol=1e-6)
 
     @given(profiles())
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_the_section_is_the_folded_part_seen_from_the_end(self, data):
         try:
             part = read_part(data)

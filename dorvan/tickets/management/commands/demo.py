@@ -49,6 +49,8 @@ class Command(BaseCommand):
             brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
             seen_layout=row.get("seen", False), made_by=people["ines"])
         if "readings" not in row:
+            if row.get("seen"):
+                _ = ticket.ordered  # looked for once, so that the rack knows
             return
         revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.part, brake_file=brake.file,
                                            order=ticket.ordered, by=people["otto"])
