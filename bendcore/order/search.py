@@ -101,6 +101,8 @@ class _Search:
         self.ways: dict[tuple, tuple] = {}
 
     def run(self) -> Plan | None:
+        if not self.strokes:
+            return Plan((), 0.0, self.whole, self.job.flat)
         self.expand(0.0, self.job.flat, Lie(), ())
         while self.heap:
             cost, levels, lie, trail, move = heapq.heappop(self.heap)[-1]

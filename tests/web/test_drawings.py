@@ -1,0 +1,156 @@
+"""Drawings: everything on the page, nothing on top of anything else, and true to the figures."""
+
+import math
+
+from django.test import SimpleTestCase
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from shapely import Polygon, box
+
+from bendcore.errors import Refusal
+from bendcore.formats.part import read_part
+from bendcore.order.frames import step_frames
+from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.proof import Prover
+from bendcore.sheet import fold
+from bendcore.sheet.solid import mesh
+from dorvan.drawings.fit import Fit, spread
+from dorvan.drawings.flat import flat_view, ribbon
+from dorvan.drawings.machine import step_picture
+from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
+from dorvan.drawings.still import still
+from dorvan.drawings.tools import rack_view
+from dorvan.tickets.edits import from_points, new_part, set_field
+from tests.core.samples import part_file, press
+
+
+class Fitting(SimpleTestCase):
+    @given(st.lists(st.tuples(st.floats(-500, 500), st.floats(-500, 500)), min_size=2, max_size=12))
+    def test_everything_lies_in_its_box(self, points):
+        fit = Fit.into(points, 10, 20, 300, 200)
+        for x, y in map(fit, points):
+            self.assertTrue(9.9 <= x <= 310.1 and 19.9 <= y <= 220.1, (x, y))
+
+    @given(st.lists(st.tuples(st.floats(0, 800), st.floats(5, 120)), max_size=14))
+    def test_labels_in_a_row_keep_apart(self, sizes):
+        labels = spread([{"x": x, "w": w} for x, w in sizes], 8)
+        for i, one in enumerate(labels):
+            for other in labels[:i]:
+                if one["row"] == other["row"]:
+                    self.assertGreaterEqual(abs(one["x"] - other["x"]) + 1e-6, (one["w"] + other["w"]) / 2 + 8)
+
+    def test_a_scale_bar_is_round(self):
+        for scale in (0.03, 0.4, 1.0, 7.7):
+            bar = Fit(scale, 0, 0).bar()
+            self.assertIn(str(int(bar["mm"]))[0], "125")
+            self.assertAlmostEqual(bar["px"], bar["mm"] * scale, 1)
+
+
+class Sections(SimpleTestCase):
+    PARTS = [part_file(), part_file([18, 24, 48, 24, 18], [(90, "up"), (90, "down"), (90, "down"), (90, "up")]),
+             part_file([50, 50, 50, 47], [(90, "up")] * 3), part_file([30, 60], [(135, "down")]),
+             part_file([40, 70, 40], [(60, "up")] * 2, start_hem={"length": 10, "gap": 0, "direction": "up"})]
+
+    def test_no_label_covers_another_or_the_metal(self):
+        for data in self.PARTS:
+            part = read_part(data)
+            view = section_view(part)
+            places = [box(la["left"], la["top"], la["left"] + LABEL_W, la["top"] + LABEL_H) for la in view["labels"]]
+            self.assertEqual(len(places), len(part.shape.legs) + len(part.shape.bends) + len(part.shape.hems))
+            for i, one in enumerate(places):
+                self.assertTrue(box(0, 0, view["width"], view["height"]).contains(one))
+                for other in places[:i]:
+                    self.assertFalse(one.intersects(other), data["shape"])
+            for piece in view["pieces"]:
+                outline = Polygon([tuple(map(float, p.split(","))) for p in piece["d"][1:-1].split("L")])
+                self.assertFalse(any(place.intersects(outline) for place in places), data["shape"])
+
+    def test_the_film_shows_each_state(self):
+        part = read_part(part_file())
+        steps = [{"bends": ["B2"], "angle": 90, "notes": []}, {"bends": ["B1"], "angle": 90, "notes": ["Turn."]}]
+        cards = film(part, steps)
+        self.assertEqual([c["title"] for c in cards], ["flat", "B2", "B1"])
+        self.assertEqual(len({c["picture"]["d"] for c in cards}), 3)
+
+    def test_the_still_draws_far_before_near(self):
+        picture = still(mesh(fold(read_part(part_file()).sheet)))
+        self.assertGreater(len(picture["triangles"]), 20)
+        self.assertTrue(all(0 <= t["shade"] <= 4 for t in picture["triangles"]))
+
+    def test_a_step_in_the_machine_fits_the_card(self):
+        job = Job.of(read_part(part_file()), press(["Straight 85"], ["V 8"]))
+        frames = step_frames(Prover(job, eager=False), (0, 0), Move(0, MADE, "end", job.mounts[0]), 61.0)
+        picture = step_picture(frames)
+        self.assertEqual({t["name"] for t in picture["tools"]}, {"punch", "ram", "die", "table", "stop"})
+        for piece in picture["part"]:
+            for point in piece["d"][1:-1].split("L"):
+                x, y = map(float, point.split(","))
+                self.assertTrue(0 <= x <= picture["width"] and 0 <= y <= picture["height"])
+
+    def test_tools_share_one_scale(self):
+        rows = rack_view(press())
+        tall, small = (next(r for r in rows if r["tool"].name == n) for n in ("Swan neck 85", "V 6"))
+
+        def height(row):
+            ys = [float(p.split(",")[1]) for p in row["d"][1:-1].split("L")]
+            return max(ys) - min(ys)
+        self.assertAlmostEqual(height(tall) / height(small), 122 / 60, 1)
+
+
+class Flats(SimpleTestCase):
+    def test_marks_run_from_one_edge_and_end_at_the_blank(self):
+        part = read_part(part_file([30, 60, 40], width=900))
+        for units, last in (("mm", part.flat.size[0]), ("in", part.flat.size[0] / 25.4)):
+            view = flat_view(part, units)
+            self.assertEqual(view["marks"][0]["exact"], "0.0")
+            self.assertAlmostEqual(float(view["marks"][-1]["exact"]), last, 2)
+            self.assertTrue(view["break"])
+        xs = [m["x"] for m in view["marks"]]
+        self.assertEqual(xs, sorted(xs))
+        self.assertFalse(flat_view(read_part(part_file(width=30)), "mm")["break"])
+
+    def test_zones_ticks_and_the_ribbon_are_to_scale(self):
+        part = read_part(part_file([30, 60, 40], [(90, "up"), (60, "down")]))
+        view, strip = flat_view(part, "mm"), ribbon(part)
+        scale = view["wide"] / part.flat.size[0]
+        for row, flat in zip(view["bends"], part.flat.bends, strict=True):
+            self.assertAlmostEqual(row["zone"], flat.bend.figures.allowance * scale, 0)
+            self.assertAlmostEqual(row["sights"][0] - row["near"], flat.bend.figures.inside_radius * scale, 0)
+            self.assertEqual(row["direction"], flat.bend.direction)
+        self.assertNotEqual(*(row["tick"][-5:] for row in view["bends"]))
+        share = (strip["bends"][0]["x"] - strip["left"]) / strip["wide"]
+        self.assertAlmostEqual(share, part.flat.bends[0].line[0][0] / part.flat.size[0], 3)
+
+
+class DrawnLines(SimpleTestCase):
+    @given(st.lists(st.tuples(st.floats(25, 90), st.sampled_from([-90, -60, -45, 45, 60, 90])), min_size=1, max_size=5),
+           st.floats(20, 80))
+    @settings(max_examples=60)
+    def test_a_line_drawn_is_the_part_it_says(self, steps, first):
+        points, heading = [(0.0, 0.0), (first, 0.0)], 0.0
+        for leg, turn in steps:
+            heading += math.radians(turn)
+            x, y = points[-1]
+            points.append((x + leg * math.cos(heading), y + leg * math.sin(heading)))
+        try:
+            part = read_part(from_points(part_file(), points))
+        except Refusal:
+            assume(False)
+        self.assertEqual([b.figures.angle for b in part.shape.bends], [abs(t) for _, t in steps])
+        self.assertEqual([b.direction for b in part.shape.bends], ["up" if t > 0 else "down" for _, t in steps])
+        for leg, wanted in zip(part.shape.legs, (first, *[s for s, _ in steps]), strict=True):
+            self.assertAlmostEqual(leg.size, wanted, 1)
+
+    def test_points_in_line_are_one_leg(self):
+        shape = from_points(part_file(), [[0, 0], [20, 0], [40, 0], [40, 30]])["shape"]
+        self.assertEqual((shape["legs"], len(shape["bends"])), (["40 mm", "30 mm"], 1))
+
+    def test_a_new_part_can_be_made_in_either_unit(self):
+        for units in ("mm", "in"):
+            part = read_part(new_part("Angle", units))
+            self.assertGreater(part.flat.size[0], 90)
+        mixed = set_field(new_part("Angle", "in"), "shape.legs[0]", "50", "mm")
+        self.assertAlmostEqual(read_part(mixed).shape.legs[0].size, 50)
+        data = new_part("Angle", "mm")
+        data["shape"]["legs"][1] = {"length": 60, "dims": "inside"}
+        self.assertEqual(set_field(data, "shape.legs[1]", "70", "mm")["shape"]["legs"][1]["dims"], "inside")
