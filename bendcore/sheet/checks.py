@@ -37,6 +37,15 @@ def check_part(part) -> list[Notice]:
     return sorted(found, key=lambda n: rank[n.severity])
 
 
+def merged(notices: list[Notice]) -> list[Notice]:
+    """Notices that say the same of several places, as one; for showing."""
+    places: dict[tuple, list[str]] = {}
+    for n in notices:
+        places.setdefault((n.code, n.severity, n.message, n.ways_out), []).append(n.where)
+    return [Notice(code, severity, ", ".join(where), message, ways_out)
+            for (code, severity, message, ways_out), where in places.items()]
+
+
 def _radius(part):
     alloy, t = part.stock.material, part.stock.thickness
     across, along = alloy.min_radius_over_t_across * t, alloy.min_radius_over_t_along * t

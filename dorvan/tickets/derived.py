@@ -23,7 +23,7 @@ from bendcore.order.result import order_result
 from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import fold
-from bendcore.sheet.checks import Notice, check_part
+from bendcore.sheet.checks import Notice, check_part, merged
 from bendcore.sheet.solid import mesh
 
 
@@ -35,7 +35,7 @@ class Figures:
 
     @cached_property
     def notices(self) -> list[Notice]:
-        return check_part(self.part)
+        return merged(check_part(self.part))
 
     @cached_property
     def workings(self) -> dict:
