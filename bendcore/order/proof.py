@@ -22,6 +22,7 @@ from .collide import Nodes, inset, swept, swing_hits
 from .gauge import EDGE, Gauge, contact_run
 from .limits import short_leg, tool_reasons
 from .moves import FLAT, MADE, Job, Levels, Tools, other
+from .poses import daylight
 from .scene import Scene
 
 LIFTS = (0.0, 0.15, 0.3, 0.45, 0.6, 0.75, 0.9)
@@ -48,7 +49,8 @@ class Prover:
         self._sides: dict[tuple, int] = {}
         self._stretches: dict[tuple, tuple] = {}
         self._ends: dict[tuple, tuple] = {}
-        self._stops: dict[tuple, int] = {}
+        self._stops: dict[tuple, dict[int, bool]] = {}
+        self._groups = {test: self._sharing(test) for test in (LEG, LOWER, UPPER, OPENING, STOP)}
         self._rooms = sum(1 << m for m, tools in enumerate(job.mounts) if self._has_room(tools))
 
     # --- the questions asked by the search -------------------------------------
@@ -72,22 +74,21 @@ class Prover:
     def _side_mask(self, i, to, end, side, own):
         """The mounts on which one half lies long enough, goes in, and swings without a hit."""
         key = (i, to, end, side, own)
-        if key in self._sides:
-            return self._sides[key]
-        mask, answers = 0, {}
-        for m in bits(self.fits(i, to)):
-            tools = self.job.mounts[m]
-            for test in (LEG, LOWER, UPPER, OPENING):
-                asked = (test, self._depends(i, test, tools))
-                if asked not in answers:
-                    answers[asked] = (short_leg(self.job, own, i, to, end, tools) is None if test == LEG
-                                      else self._half(i, to, end, side, own, test, tools))
-                if not answers[asked]:
-                    break
-            else:
-                mask |= 1 << m
-        self._sides[key] = mask
-        return mask
+        if key not in self._sides:
+            mask = self.fits(i, to)
+            for test, groups in self._groups.items():
+                for group in groups:
+                    if test != STOP and mask & group and not self._passes(i, to, end, side, own, test, mask & group):
+                        mask &= ~group
+            self._sides[key] = mask
+        return self._sides[key]
+
+    def _passes(self, i, to, end, side, own, test, group) -> bool:
+        """One test of one half, for mounts that share its answer."""
+        tools = self.job.mounts[next(bits(group))]
+        if test == LEG:
+            return short_leg(self.job, own, i, to, end, tools) is None
+        return self._half(i, to, end, side, own, test, tools)
 
     def fits(self, i: int, to: int) -> int:
         """The mounts whose limits allow this bend in some state."""
@@ -105,9 +106,14 @@ class Prover:
         own = signature(self.job, levels, i, held)
         key = (i, to, held, own)
         if key not in self._stops:
-            self._stops[key] = sum(1 << m for m in bits(self.fits(i, to))
-                                   if self._half(i, to, held, 1, own, STOP, self.job.mounts[m]))
-        return mask & self._stops[key]
+            self._stops[key] = {}
+        for group in self._groups[STOP]:
+            if mask & group:
+                if group not in self._stops[key]:
+                    self._stops[key][group] = self._passes(i, to, held, 1, own, STOP, group)
+                if not self._stops[key][group]:
+                    mask &= ~group
+        return mask
 
     def slides_off(self, tools: Tools) -> bool:
         """Room to slide the part off the tools' end, between the side frames."""
@@ -136,23 +142,33 @@ class Prover:
             return True  # the hem's own flap lies between the flattening bars
         if test == LOWER and self.scene(i, tools).even:
             side = 1  # the same either way round
-        key = (i, to, end, side, test, self._depends(i, test, tools))
-        table = self._tables.setdefault(key, {})
-        if own not in table or any(own[:n] not in table for n in range(len(own))):
+        table = self._tables.setdefault((i, to, end, side, test, self._depends(test, tools)), {})
+        if own not in table:
             prefixes = [own[:n] for n in range(len(own) + 1)]
             wanted = self._prefixes(i, end) if self.eager else prefixes
-            self._fill(table, [p for p in wanted if p not in table], i, to, end, side, test, tools)
-        return not any(table[own[:n]] for n in range(len(own) + 1))
+            new = [p for p in wanted if p not in table]
+            self._fill(table, new, i, to, end, side, test, tools)
+            for p in new:  # shortest first: what hits once hits however the strip goes on
+                table[p] = bool(table[p] or (p and table[p[:-1]]))
+        return not table[own]
 
-    def _depends(self, i, test, tools):
+    def _depends(self, test, tools):
         """What a test's answer depends on: tools that share it share one table."""
         if test in (LOWER, STOP, LEG):
             return tools.die.name
         if tools.punch and test == UPPER:
             return tools.punch.name
         if tools.punch and test == OPENING:
-            return (tools.punch.name, round(self.scene(i, tools).open, 3))
+            return (tools.punch.name, round(daylight(self.job.brake, tools.punch, tools.die), 3))
         return tools.key
+
+    def _sharing(self, test) -> list[int]:
+        """The mounts as groups that share a test's answer."""
+        groups: dict = {}
+        for m, tools in enumerate(self.job.mounts):
+            key = self._depends(test, tools)
+            groups[key] = groups.get(key, 0) | 1 << m
+        return list(groups.values())
 
     def _prefixes(self, i, end):
         order = self.job.strip.outward(i, end)
