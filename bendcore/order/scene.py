@@ -18,7 +18,6 @@ from .collide import inset, swept
 from .moves import Job, Tools
 from .poses import Stroke, daylight, ram_over, table_under
 
-NAMES_UPPER, NAMES_LOWER = ("punch", "ram"), ("die", "table", "frame")
 FAR = 1e5
 
 

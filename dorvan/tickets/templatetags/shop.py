@@ -36,18 +36,6 @@ def mark(severity):
     return MARKS[severity]
 
 
-@register.filter
-def lookup(mapping, key):
-    return mapping.get(key)
-
-
-@register.simple_tag
-def figure(key, text, unit=""):
-    """A figure that opens its working."""
-    return format_html('<button type="button" class="figure" data-working="{}" title="Show working">{}{}</button>',
-                       key, text, format_html("<u>{}</u>", unit) if unit else "")
-
-
 @register.inclusion_tag("tickets/_error.html", takes_context=True)
 def error_at(context, *fields):
     """The error that belongs to one of these fields, if there is one."""
