@@ -2,10 +2,15 @@
 export function workings() {
   const panel = () => document.getElementById("workings");
   let opener = null;
-  const show = (key) => {
+  const show = async (key) => {
     const aside = panel();
     if (!aside) return;
     aside.hidden = false;
+    const articles = aside.querySelector("[data-articles]");
+    if (!articles.childElementCount) {
+      const answer = await fetch(aside.dataset.src);
+      if (answer.ok) articles.innerHTML = await answer.text();
+    }
     for (const article of aside.querySelectorAll("article")) article.classList.toggle("picked", article.id === `w-${key}`);
     aside.querySelector(".picked")?.scrollIntoView({ block: "start" });
     aside.focus();

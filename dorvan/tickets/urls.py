@@ -36,6 +36,7 @@ urlpatterns = [
     path("t/<int:number>/order/try/", views.try_order, name="try"),
     path("t/<int:number>/order/frames/<int:step>/", views.frames, name="frames"),
     path("t/<int:number>/order/remedies/", views.remedies, name="remedies"),
+    path("t/<int:number>/workings/", views.workings, name="workings"),
     path("t/<int:number>/folded/", views.folded, name="folded"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
     path("t/<int:number>/remove/", views.remove, name="remove"),

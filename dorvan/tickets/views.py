@@ -166,6 +166,12 @@ def remedies(request, number: int):
 
 
 @require_GET
+def workings(request, number: int):
+    """The working of every figure; fetched when somebody asks, so that edits stay quick."""
+    return render(request, "tickets/_working_articles.html", {"figures": ticket_or_404(number).figures})
+
+
+@require_GET
 def folded(request, number: int):
     return JsonResponse(ticket_or_404(number).figures.mesh)
 

@@ -25,6 +25,7 @@ TABLE = [
     ("/t/7/redo/", "post", 302, 200, 200), ("/t/7/set-up/", "post", 302, 200, 200),
     ("/t/7/order/try/", "post", 302, 200, 200), ("/t/7/order/frames/1/", "get", 302, 200, 200),
     ("/t/7/order/frames/9/", "get", 302, 404, 404), ("/t/7/order/remedies/", "get", 302, 200, 200),
+    ("/t/7/workings/", "get", 302, 200, 200),
     ("/t/7/folded/", "get", 302, 200, 200), ("/t/7/file/dxf/", "get", 302, 200, 200),
     ("/t/7/file/part/", "get", 302, 200, 200), ("/t/7/file/exe/", "get", 302, 404, 404),
     ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
