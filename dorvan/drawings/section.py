@@ -23,7 +23,7 @@ def section_view(part: Part) -> dict:
     """The section scaled to the stage, with a place for each leg's and each angle's input."""
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
-    fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 230)
+    fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
     centre = fit(points.mean(axis=0))
     metal = union_all([Polygon([fit(p) for p in piece.outline]).buffer(3) for piece in pieces])
     legs = {leg.id: i for i, leg in enumerate(part.shape.legs)}
@@ -70,7 +70,7 @@ def _free_place(label, metal, taken):
             x = label["at"][0] + reach * math.cos(heading) * 1.15
             y = label["at"][1] + reach * math.sin(heading) * 0.8
             x = min(max(x, LABEL_W / 2 + 4), WIDTH - LABEL_W / 2 - 4)
-            y = min(max(y, LABEL_H / 2 + 64), HEIGHT - LABEL_H / 2 - 44)
+            y = min(max(y, LABEL_H / 2 + 64), HEIGHT - LABEL_H / 2 - 88)
             place = box(x - LABEL_W / 2, y - LABEL_H / 2, x + LABEL_W / 2, y + LABEL_H / 2)
             room = place.buffer(2)
             cost = 3 * sum(room.intersection(other).area for other in taken) + room.intersection(metal).area

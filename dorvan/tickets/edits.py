@@ -24,6 +24,23 @@ METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("d
            ("half_zone", "Half-zone, 90° only")]
 
 
+WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness", "stock.springback": "Springback",
+         "inside_radius": "Inside radius", "allowance.k": "K", "allowance": "Allowance", "name": "Name",
+         "points": "The line", "quantity": "Pieces", "shape.start_hem": "Hem at the start",
+         "shape.end_hem": "Hem at the end", "stock.material": "Material"}
+_LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
+
+
+def in_words(path: str) -> str:
+    """A field's path as people call it: ``shape.legs[1]`` is Leg L2."""
+    match = _LISTED.match(path)
+    if match:
+        number = int(match[2]) + 1
+        return f"Leg L{number}" if match[1] == "legs" else f"{(match[3] or 'bend').capitalize()} B{number}"
+    known = [words for start, words in WORDS.items() if path == start or path.startswith(start + ".")]
+    return known[0] if known else path
+
+
 def new_part(name: str, units: str) -> dict:
     """An angle, to begin with: nothing is blank, everything can be changed."""
     size = {"mm": (40, 60, 100), "in": ("1 1/2", "2 1/2", 4)}[units]

@@ -37,6 +37,8 @@ def ruler(ticket: Ticket, at: str) -> list[dict]:
 def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra):
     """A stage's page, or only its bench when the page asks for a redraw."""
     partial = request.headers.get("HX-Request") == "true"
+    if error:
+        error["words"] = edits.in_words(error["field"])
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part}
     context |= BUILD[stage](ticket, request.user.units) | extra

@@ -48,6 +48,10 @@ class Changes(ShopCase):
                 self.assertEqual(self.ticket.part, before)
                 checked += 1
         self.assertGreater(checked, 15)
+        self.assertIn("Leg L2", self.change(422, field="shape.legs[1]", value="0"))
+        for path, words in (("shape.bends[0].angle", "Angle B1"), ("shape.end_hem.length", "Hem at the end"),
+                            ("allowance.rows", "Allowance"), ("colour", "colour")):
+            self.assertEqual(edits.in_words(path), words)
         self.change(422, field="shape.legs[77]", value="3")
         self.change(422, field="__class__", value="3")
         self.assertFalse(Edit.objects.exists())
