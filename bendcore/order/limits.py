@@ -10,6 +10,7 @@ from .. import bend as bends
 from ..brakes.press import choose_lengths
 from .gauge import flat_to
 from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
+from .poses import daylight
 
 HEM_FORCE = 4.0
 """Closing a hem takes about this many times the air-bending force (*start*)."""
@@ -32,6 +33,9 @@ def tool_reasons(job: Job, i: int, to: int, tools: Tools) -> tuple[Reason, ...]:
         if choose_lengths(tool.lengths, width) is None:
             found.append(Reason("tool-length", f"{tool.name}: {sum(tool.lengths):.0f} mm owned, "
                                                f"{width:.0f} mm needed"))
+    gap = daylight(job.brake, tools.punch, tools.die)
+    if gap <= job.strip.thickness:
+        found.append(Reason("open-height", f"{gap:.1f} mm are left between the tools with the ram up"))
     if not closing:
         angle = job.overbent(job.angle(i, to))
         for tool in (tools.punch, tools.die):

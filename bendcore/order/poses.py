@@ -83,6 +83,9 @@ def table_under(die, table_section) -> np.ndarray:
 
 
 def daylight(brake, punch, die) -> float:
-    """Punch tip to die top with the ram up (0 when the tools fill the opening)."""
-    top = max(z for _, z in punch.section) if punch else 0.0
+    """Punch tip to die top with the ram up (0 when the tools fill the opening).
+
+    Without a punch: between flattening bars, the upper one as tall as the lower.
+    """
+    top = max(z for _, z in punch.section) if punch else -min(z for _, z in die.section)
     return max(0.0, brake.open_height - top + min(z for _, z in die.section))

@@ -97,6 +97,7 @@ class Limits(SimpleTestCase):
         self.assertEqual(self.codes(part_file(bends=[(100, "up"), (90, "up")])), {"tool-angle"})
         self.assertEqual(self.codes(part_file(springback=6.0)), {"tool-angle"})
         self.assertEqual(self.codes(tonnage_kn=5), {"force"})
+        self.assertEqual(self.codes(open_height=160), {"open-height"})
         data = press_file()
         for die in data["dies"]:
             die["max_kn_per_m"] = 10
@@ -163,6 +164,7 @@ class Strokes(SimpleTestCase):
     def test_daylight_is_what_the_tools_leave(self):
         brake = press()
         self.assertEqual(daylight(brake, brake.punches[0], brake.dies[0]), 300 - 105 - 60)
+        self.assertEqual(daylight(brake, None, brake.dies[-1]), 300 - 60 - 60)
 
 
 class Stops(SimpleTestCase):
