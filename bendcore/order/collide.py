@@ -7,7 +7,7 @@ meets the tool *inset* by 0.05 mm, and all tests here are made against inset too
 :func:`swing_hits` proves a whole swing, not samples of it: between two angles no
 point of the part moves further than a bound, so an interval is clear when the
 distances at its ends add up to more than the bound. Intervals that are not proved
-are halved until the bound is below :data:`RESOLUTION`.
+are cut until the bound is below :data:`RESOLUTION`.
 """
 
 from collections.abc import Callable
@@ -23,6 +23,8 @@ HIT = 0.05
 RESOLUTION = 0.02
 COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
+SPLIT = 4
+"""Intervals in doubt are cut into this many."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
@@ -111,20 +113,21 @@ def swing_hits(nodes: Nodes, tool, path: Callable, side: int, end: float) -> np.
     j, which = np.nonzero(doubt)
     low, high, d_low, d_high = grid[j], grid[j + 1], distance[j, which], distance[j + 1, which]
     while len(which):
-        middle = (low + high) / 2
-        y, z, h = path(np.concatenate([low, middle, high]))
         m = len(which)
-        mid = slice(m, 2 * m)
-        d_mid = shapely.distance(nodes.placed(which, side, y[mid], z[mid], h[mid]), tool)
-        witness[which[d_mid == 0]] = middle[d_mid == 0]
-        parts = []
-        for one, two, a, b, da, db in ((slice(0, m), mid, low, middle, d_low, d_mid),
-                                       (mid, slice(2 * m, 3 * m), middle, high, d_mid, d_high)):
-            bound = (np.abs(h[two] - h[one]) * nodes.reach[which]
-                     + STRAIGHT * (np.abs(y[two] - y[one]) + np.abs(z[two] - z[one])))
-            keep = (da + db <= bound) & (bound > RESOLUTION) & np.isnan(witness[which])
-            parts.append((which[keep], a[keep], b[keep], da[keep], db[keep]))
-        which, low, high, d_low, d_high = (np.concatenate(column) for column in zip(*parts, strict=True))
+        angles = low + (high - low) * np.linspace(0, 1, SPLIT + 1)[:, None]
+        y, z, h = (v.reshape(SPLIT + 1, m) for v in path(angles.ravel()))
+        inner = slice(1, SPLIT)
+        placed = nodes.placed(np.tile(which, SPLIT - 1), side, y[inner].ravel(), z[inner].ravel(), h[inner].ravel())
+        distance = np.vstack([d_low, shapely.distance(placed, tool).reshape(SPLIT - 1, m), d_high])
+        for k in range(1, SPLIT):
+            met = distance[k] == 0
+            witness[which[met]] = angles[k, met]
+        bound = (np.abs(np.diff(h, axis=0)) * nodes.reach[which]
+                 + STRAIGHT * (np.abs(np.diff(y, axis=0)) + np.abs(np.diff(z, axis=0))))
+        doubt = (distance[:-1] + distance[1:] <= bound) & (bound > RESOLUTION) & np.isnan(witness[which])
+        k, column = np.nonzero(doubt)
+        which, low, high = which[column], angles[k, column], angles[k + 1, column]
+        d_low, d_high = distance[k, column], distance[k + 1, column]
     return witness
 
 

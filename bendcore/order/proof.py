@@ -49,6 +49,7 @@ class Prover:
         self._sides: dict[tuple, int] = {}
         self._stretches: dict[tuple, tuple] = {}
         self._ends: dict[tuple, tuple] = {}
+        self._contacts: dict[tuple, float] = {}
         self._stops: dict[tuple, dict[int, bool]] = {}
         self._groups = {test: self._sharing(test) for test in (LEG, LOWER, UPPER, OPENING, STOP)}
         self._rooms = sum(1 << m for m, tools in enumerate(job.mounts) if self._has_room(tools))
@@ -212,13 +213,21 @@ class Prover:
                                         np.array(back or (0.0,) * len(prefixes)))
         return self._nodes[key]
 
+    def _contact(self, i, end, prefix):
+        """:func:`contact_run`, remembered by the first made bend, which decides it."""
+        first = prefix[:next(n for n, level in enumerate(prefix) if level) + 1]
+        key = (i, end, first)
+        if key not in self._contacts:
+            self._contacts[key] = contact_run(self.job, i, end, first)
+        return self._contacts[key]
+
     def _stop_hits(self, i, to, end, prefixes, tools):
         """A half against the stop it lies against. The first made bend says where that is;
         until there is one the sheet's plain edge lies there, and only rises."""
         made = [p for p in prefixes if any(p)]
         if not made:
             return {}
-        back = tuple(contact_run(self.job, i, end, p) for p in made)
+        back = tuple(self._contact(i, end, p) for p in made)
         angle = 1e-6 if self.closing(i, to) else self.job.overbent(self.job.angle(i, to))
         hits = swing_hits(self.nodes(i, end, made, back), inset(self.job.brake.stops.polygon),
                           self.scene(i, tools).path(LOWER), 1, angle)
