@@ -98,7 +98,7 @@ class _Search:
         self.heap, self.tie, self.settled = [], count(), {}
         self.bounds: dict[tuple, float] = {}
         self.zones = self._stop_zones()
-        self.ways: dict[tuple, tuple] = {}
+        self.ways: dict[tuple, Gauge] = {}
 
     def run(self) -> Plan | None:
         if not self.strokes:
@@ -193,7 +193,7 @@ class _Search:
         costs, seconds = self.job.brake.costs, left * self.job.brake.costs.stroke
         open_bends = [i for i, level in enumerate(levels) if level < MADE]
         if any(self.signs[i] != face for i in open_bends):
-            seconds += costs.flip
+            seconds += self.handling * costs.flip
         if pressing and any(i in self.hems for i in open_bends):
             seconds += costs.tool_change
         zones = {self.zones[i] for i in open_bends}

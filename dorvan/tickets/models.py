@@ -85,6 +85,11 @@ class Ticket(models.Model):
         return self.order_found and self.order_key == derived.digest(self.order_asked)
 
     @property
+    def order_is_missing(self) -> bool:
+        """Whether it was looked for, for the ticket as it stands, and there is none."""
+        return not self.order_found and self.order_key == derived.digest(self.order_asked)
+
+    @property
     def part_has_no_bends(self) -> bool:
         return not self.figures.part.shape.all_bends
 

@@ -24,7 +24,7 @@ def card(ticket: Ticket) -> dict:
     part = ticket.figures.part
     return {"ticket": ticket, "reached": [(s, reached[s]) for s in STAGES],
             "picture": small_section(part, width=236, height=110), "next": NEXT.get(following, "Checked"),
-            "stage": following or "check", "stopped": ticket.figures.stopped,
+            "stage": following or "check", "stopped": ticket.figures.stopped, "no_order": ticket.order_is_missing,
             "thickness": part.stock.thickness, "material": part.stock.material.name}
 
 

@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 from shapely import LineString, Point, Polygon
 from shapely.affinity import translate
 
+from bendcore.brakes.press import read_press
 from bendcore.errors import Refusal
 from bendcore.formats.part import read_part
 from bendcore.order.collide import Nodes, inset, swing_hits
@@ -155,17 +156,20 @@ def brute_force(job):
             to = job.next_stage(levels, i)
             if to is None or not prover.mask(levels, i, to, end) >> m & 1:
                 continue
-            gauge = natural_gauge(job, levels, i, end)
-            if not within_reach(job, gauge) or not prover.stop_mask(levels, i, to, end, gauge, 1 << m):
-                gauge = Gauge(LINE, "")
-            spent, sign = costs.stroke, job.strip.bends[i].sign
+            gauge, sign = natural_gauge(job, levels, i, end), job.strip.bends[i].sign
+            ways = [Gauge(LINE, "")]
+            if within_reach(job, gauge) and prover.stop_mask(levels, i, to, end, gauge, 1 << m):
+                ways.insert(0, gauge)  # likely the cheaper: tried first, it prunes more
+            spent = costs.stroke
             if held:
                 spent += factor * (costs.flip * (sign != face) + costs.turn * (end == other(held)))
                 spent += costs.tool_change * (m != mount)
-            at = stop if gauge.kind == LINE else round(gauge.stop, 2)
-            spent += costs.scribed_line if gauge.kind == LINE else costs.stop_move * (stop not in (None, at))
-            if cost + spent < least[0]:
-                go(advanced(levels, i, to), cost + spent, sign, end, at, m)
+            for way in ways:
+                at = stop if way.kind == LINE else round(way.stop, 2)
+                located = costs.scribed_line if way.kind == LINE else costs.stop_move * (stop not in (None, at))
+                left = job.progress(job.made) - job.progress(levels) - 1
+                if cost + spent + located + left * costs.stroke < least[0]:
+                    go(advanced(levels, i, to), cost + spent + located, sign, end, at, m)
 
     go(job.flat, 0.0, 0, "", None, None)
     return None if least[0] is math.inf else least[0]
@@ -246,6 +250,21 @@ class Search(SimpleTestCase):
         for names in (["B1"], ["B1", "B1", "B2"], ["B1", "B9"], []):
             with self.assertRaises(Refusal):
                 order_result(part, brake, names)
+
+    def test_the_best_is_found_whatever_things_cost(self):
+        rng = random.Random(23)
+        for costs in ({"two_person_factor": 0.1, "flip": 40}, {"scribed_line": 1, "stop_move": 50}, {"turn": 90},
+                      {"tool_change": 0, "stop_move": 7}):
+            data = press_file() | {"costs": costs, "between_frames": 4000}
+            data["punches"], data["dies"] = data["punches"][:2], [data["dies"][1]]
+            for _ in range(3):
+                part = part_file([rng.randint(14, 60) for _ in range(5)],
+                                 [(rng.choice([45, 90]), rng.choice(["up", "down"])) for _ in range(4)], width=1250)
+                job = Job.of(read_part(part), read_press(data))
+                found, wanted = plan(Prover(job)), brute_force(job)
+                self.assertEqual(found.complete, wanted is not None)
+                if found.complete:
+                    self.assertAlmostEqual(found.cost, wanted, 6)
 
     def test_a_wide_sheet_costs_two_people(self):
         wide = read_part(part_file([30, 60, 30], [(90, "up"), (90, "down")], width=1300))

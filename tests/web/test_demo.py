@@ -24,7 +24,9 @@ class Demo(TestCase):
         states = {tuple(t.reached().values()) for t in Ticket.objects.all()}
         self.assertGreaterEqual(Ticket.objects.count(), 6)
         self.assertGreaterEqual(len(states), 4)
-        self.assertTrue(any(not t.order_found for t in Ticket.objects.exclude(order_key="")))
+        self.assertEqual([t.number for t in Ticket.objects.all() if t.order_is_missing], [148])
+        self.client.force_login(User.objects.get(username="ines"))
+        self.assertContains(self.client.get("/"), "■ No order", count=1)
 
     def test_a_second_run_changes_nothing(self):
         Ticket.objects.filter(number=142).update(quantity=99)
