@@ -28,13 +28,15 @@ def settings_of(revision: Revision) -> list[StepSetting]:
             for n, s in enumerate(revision.order["steps"], 1)]
 
 
-def readings_of(revision: Revision) -> list[Reading]:
-    """Every reading of the revision; the newest of a step stands for it."""
-    latest = {}
-    for record in StepRecord.objects.filter(run__revision=revision).select_related("run"):
-        latest[record.run.piece, record.step] = record
+def readings_of(records: dict[tuple[int, int], StepRecord]) -> list[Reading]:
+    """The readings in order of piece and step."""
     return [Reading(piece, step, r.angle, None if r.leg is None else r.leg - r.leg_wanted, r.leg_side)
-            for (piece, step), r in sorted(latest.items())]
+            for (piece, step), r in sorted(records.items())]
+
+
+def newest_records(revision: Revision) -> dict[tuple[int, int], StepRecord]:
+    """(piece, step) → its newest record."""
+    return {(r.run.piece, r.step): r for r in StepRecord.objects.filter(run__revision=revision).select_related("run")}
 
 
 def blocked(ticket: Ticket) -> str:
@@ -74,7 +76,7 @@ def _whole(text, otherwise, most):
 
 def _card(request, revision, piece=None, step=None):
     steps, units = revision.order["steps"], request.user.units
-    done = {(r.run.piece, r.step) for r in StepRecord.objects.filter(run__revision=revision).select_related("run")}
+    done = newest_records(revision)
     pieces = max([p for p, _ in done], default=1)
     if sum(1 for p, _ in done if p == pieces) == len(steps):
         pieces += 1
@@ -82,7 +84,7 @@ def _card(request, revision, piece=None, step=None):
     first = next((n for n in range(1, len(steps) + 1) if (piece, n) not in done), len(steps))
     step = step or _whole(request.GET.get("step"), first, len(steps))
     row = steps[step - 1]
-    now = corrected(settings_of(revision), readings_of(revision), piece, step)
+    now = corrected(settings_of(revision), readings_of(done), piece, step)
     figures = revision.figures
     legs = _legs_beside(figures.part, row)
     frames = derived.frames(revision.part, revision.brake_file, steps, step - 1)

@@ -9,14 +9,11 @@ import json
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from bendcore.brakes.press import read_press
 from bendcore.figures import other_schools, workings
 from bendcore.formats.part import Part, read_part
 from bendcore.formats.results import flat_result
-from bendcore.formats.text import read_json
 from bendcore.order.frames import step_frames
-from bendcore.order.gauge import Gauge
-from bendcore.order.moves import Job, Move
+from bendcore.order.moves import Job, Move, advanced
 from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
@@ -25,6 +22,7 @@ from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import fold
 from bendcore.sheet.checks import Notice, check_part, merged
 from bendcore.sheet.solid import mesh
+from dorvan.brakes.models import parsed
 
 
 @dataclass(frozen=True)
@@ -87,8 +85,7 @@ def _order(part, brake_file, punch, die, names):
 
 
 def _mounted(brake_file, punch, die):
-    brake = read_press(read_json(brake_file))
-    return brake.with_tools([punch] if punch else None, [die] if die else None)
+    return parsed(brake_file).with_tools([punch] if punch else None, [die] if die else None)
 
 
 def digest(asked) -> str:
@@ -99,8 +96,8 @@ def digest(asked) -> str:
 @lru_cache(maxsize=64)
 def _remedies(part, brake_file, punch, die, names):
     result = _order(part, brake_file, punch, die, names)
-    rack = read_press(read_json(brake_file))
-    return find_remedies(json.loads(part), rack, _mounted(brake_file, punch, die), result["hits"], bool(names))
+    return find_remedies(json.loads(part), parsed(brake_file), _mounted(brake_file, punch, die),
+                         result["hits"], bool(names))
 
 
 def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[dict]:
@@ -111,27 +108,17 @@ def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str]
 def _frames(part: str, brake_file: str, row: str, done: tuple) -> dict:
     """Frames of one step of an order result; ``done`` are the bends named before it."""
     step = json.loads(row)
-    job = Job.of(_figures(part).part, read_press(read_json(brake_file)))
-    prover = Prover(job, eager=False)
+    job = Job.of(_figures(part).part, parsed(brake_file))
+    index = {b.id: i for i, b in enumerate(job.strip.bends)}
     levels = job.flat
-    for i, to in _stages(job, done):
-        levels = (*levels[:i], to, *levels[i + 1:])
-    i = next(i for i, b in enumerate(job.strip.bends) if b.id == step["bends"][0])
+    for name in done:  # a hem is named twice, once a stage
+        levels = advanced(levels, index[name], job.next_stage(levels, index[name]))
+    i = index[step["bends"][0]]
     key = (step["tools"].get("punch"), step["tools"]["die"])
     tools = next(t for t in job.mounts if t.key == key)
     stop = step["gauge"]["stop"]
-    gauge = Gauge(step["gauge"]["from"], step["gauge"]["of"], stop and stop * job.part.per_unit)
-    return step_frames(prover, levels, Move(i, job.next_stage(levels, i), step["held"], tools), gauge.stop)
-
-
-def _stages(job, done):
-    """Stages already made, from bend names in the order made (a hem twice)."""
-    levels = job.flat
-    for name in done:
-        i = next(i for i, b in enumerate(job.strip.bends) if b.id == name)
-        to = job.next_stage(levels, i)
-        levels = (*levels[:i], to, *levels[i + 1:])
-        yield i, to
+    move = Move(i, job.next_stage(levels, i), step["held"], tools)
+    return step_frames(Prover(job, eager=False), levels, move, stop and stop * job.part.per_unit)
 
 
 def frames(part: dict, brake_file: str, steps: list[dict], index: int) -> dict:
@@ -142,4 +129,4 @@ def frames(part: dict, brake_file: str, steps: list[dict], index: int) -> dict:
 
 def check_order(part: dict, brake_file: str, names: list[str]) -> None:
     """Refuse an order that does not name every bend."""
-    read_sequence(Job.of(_figures(canonical(part)).part, read_press(read_json(brake_file))), names)
+    read_sequence(Job.of(_figures(canonical(part)).part, parsed(brake_file)), names)
