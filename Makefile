@@ -44,4 +44,4 @@ screenshots: $(VENV)/.dev browser
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.screenshots
 
 assets:
-	@npm ci --no-audit --no-fund && npm run build
+	@npm install --no-save --no-audit --no-fund && npm run build
