@@ -12,7 +12,7 @@ from .brakes.press import read_press
 from .errors import Refusal
 from .formats.export import export
 from .formats.part import read_part
-from .formats.results import bend_result, flat_result, fold_result
+from .formats.results import bend_result, flat_result, fold_result, proof_result
 from .formats.text import MAX_BYTES, read_json
 from .order.remedies import find_remedies
 from .order.result import order_result
@@ -35,6 +35,10 @@ def names(text: str) -> list[str]:
 
 def run_bend(args):
     return bend_result(read_file(args.file))
+
+
+def run_proof(args):
+    return proof_result(read_file(args.file))
 
 
 def run_flat(args):
@@ -79,6 +83,7 @@ def parser() -> argparse.ArgumentParser:
         return command
 
     add("bend", run_bend, "one bend's figures")
+    add("proof", run_proof, "a proof bend's K and its uncertainty")
     add("flat", run_flat, "part → flat pattern")
     add("fold", run_fold, "part → folded faces").add_argument("--made", metavar="B1,B2")
     order = add("order", run_order, "best bend order on a brake")

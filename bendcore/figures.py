@@ -7,7 +7,7 @@ formula its figure came from, with the values put in and where they came from.
 from . import bend as bends
 from .errors import Refusal
 from .formats.part import Part
-from .schools import aircraft, din6935, generic, half_zone, handbook, none
+from .schools import aircraft, din6935, generic, handbook, none
 from .working import Value, Working
 
 
@@ -28,22 +28,6 @@ def workings(part: Part) -> dict[str, Working]:
          _thickness(part), Value("ρ", "density", alloy.density_kg_m3, "kg/m³", f"start value for {alloy.name}")),
         part.mass_kg, "kg")
     return found
-
-
-def other_schools(part: Part) -> list[tuple[str, float | None, str]]:
-    """(school, blank length or None, why not) for this part by every simple school."""
-    rows = []
-    schools = [generic(), din6935(), aircraft(), handbook(part.stock.material.handbook_group), half_zone(), none()]
-    for school in schools:
-        total = part.shape.developed_length
-        try:
-            for bend in part.shape.bends:
-                f = bend.figures
-                total += school.figures(f.angle, f.inside_radius, f.thickness, f.convention).allowance - f.allowance
-            rows.append((school.title, total, ""))
-        except Refusal as refusal:
-            rows.append((school.title, None, refusal.message))
-    return rows
 
 
 def _thickness(part) -> Value:

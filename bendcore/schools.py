@@ -13,6 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from .bend import APEX, BendFigures, allowance_from_k, outside_setback
+from .charts import ALLOWANCE, DEDUCTION, Chart, Row
 from .errors import Refusal
 
 HANDBOOK_C = {"soft": 0.55, "medium": 0.64, "hard": 0.71}
@@ -104,20 +105,17 @@ def half_zone() -> School:
 
 
 def deduction_chart(rows: list[tuple[float, float]]) -> School:
-    """A shop's chart of (angle, deduction), interpolated in angle, never extrapolated."""
-    rows = sorted(rows)
+    """A shop's chart of (angle, deduction) for one thickness and radius."""
+    return from_chart(Chart(DEDUCTION, tuple(Row(angle, figure) for angle, figure in rows)))
 
-    def rule(angle, radius, thickness, convention):
-        if not rows[0][0] - 1e-9 <= angle <= rows[-1][0] + 1e-9:
-            raise Refusal("allowance.rows", f"the chart covers {rows[0][0]:g}° to {rows[-1][0]:g}°, "
-                                            f"not {angle:g}°")
-        deduction = rows[0][1]
-        for (a0, d0), (a1, d1) in zip(rows, rows[1:], strict=False):
-            if a0 <= angle + 1e-9:
-                deduction = d0 + (d1 - d0) * min(1.0, (angle - a0) / (a1 - a0))
-        return 2 * outside_setback(angle, radius, thickness, convention) - deduction
-    return School("deduction_chart", "Deduction chart", "BA = 2·OSSB − BD, BD from the chart",
-                  "chart on the part", rule)
+
+def from_chart(chart: Chart, source: str = "chart on the part") -> School:
+    """A shop's chart as a school: interpolated, refused beyond its edges."""
+    if chart.kind == ALLOWANCE:
+        return School("deduction_chart", "Allowance chart", "BA from the chart", source,
+                      lambda a, r, t, _: chart.figure(a, r, t))
+    return School("deduction_chart", "Deduction chart", "BA = 2·OSSB − BD, BD from the chart", source,
+                  lambda a, r, t, convention: 2 * outside_setback(a, r, t, convention) - chart.figure(a, r, t))
 
 
 SIMPLE = {"din6935": din6935, "generic": generic, "aircraft": aircraft,
@@ -141,10 +139,25 @@ def read_school(block: dict, units: str, read_length) -> School:
     if method == "handbook":
         return handbook(block["group"])
     if method == "deduction_chart":
-        rows = [(row["angle"], read_length(row["deduction"], units, f"allowance.rows[{i}].deduction"))
-                for i, row in enumerate(block["rows"])]
-        angles = [a for a, _ in rows]
-        if len(set(angles)) != len(angles):
-            raise Refusal("allowance.rows", "names the same angle twice")
-        return deduction_chart(rows)
+        return from_chart(_read_rows(block["rows"], units, read_length), block.get("source", "chart on the part"))
     return SIMPLE[method]()
+
+
+def _read_rows(rows: list[dict], units: str, read_length) -> Chart:
+    """The ``rows`` of an allowance block; all give a deduction or all an allowance."""
+    kind = ALLOWANCE if ALLOWANCE in rows[0] else DEDUCTION
+    found = {}
+    for i, row in enumerate(rows):
+        path = f"allowance.rows[{i}]"
+        if set(row) != set(rows[0]):
+            raise Refusal(path, "must have the same keys as the first row")
+        if kind not in row or {DEDUCTION, ALLOWANCE} <= set(row):
+            raise Refusal(path, "must give either a deduction or an allowance")
+        thickness, radius = (read_length(row[key], units, f"{path}.{key}") if key in row else None
+                             for key in ("thickness", "inside_radius"))
+        place = (thickness, radius, row["angle"])
+        if place in found:
+            raise Refusal("allowance.rows", "names the same angle twice" if radius is None and thickness is None
+                          else "names the same bend twice")
+        found[place] = Row(row["angle"], read_length(row[kind], units, f"{path}.{kind}"), thickness, radius)
+    return Chart(kind, tuple(found.values()))

@@ -6,7 +6,8 @@ wherever they are shown, to be replaced by the shop's own.
 
 import json
 import re
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, fields, replace
 from functools import cache
 from importlib.resources import files
 
@@ -35,10 +36,7 @@ class Material:
     min_radius_over_t_along: float
     springback_at_90_deg: float
     handbook_group: str
-
-    @property
-    def gauge_table(self) -> str:
-        return _GAUGE_TABLE.get(self.name, "aluminium")
+    gauge_table: str = "aluminium"
 
 
 def _data(name: str) -> dict:
@@ -49,7 +47,8 @@ def _data(name: str) -> dict:
 def materials() -> dict[str, Material]:
     """Every known material by its word."""
     rows = _data("materials.json")["materials"]
-    return {name: Material(name=name, **row) for name, row in rows.items()}
+    return {name: Material(name=name, gauge_table=_GAUGE_TABLE.get(name, "aluminium"), **row)
+            for name, row in rows.items()}
 
 
 @cache
@@ -60,11 +59,34 @@ def gauges() -> dict[str, dict[int, float]]:
             for name, rows in tables.items()}
 
 
-def material(name, path: str = "stock.material") -> Material:
-    """The material called ``name``; refuses an unknown word."""
-    if not isinstance(name, str) or name not in materials():
+VALUES = tuple(f.name for f in fields(Material) if f.name != "name")
+"""What is known of a material, by the names of the files."""
+
+
+def material(name, path: str = "stock.material", values: Mapping | None = None) -> Material:
+    """The material called ``name``, with a shop's own ``values`` in place of the start values.
+
+    A word that is not in the table is a shop's own material and needs every value.
+    """
+    values = values or {}
+    if isinstance(name, str) and name in materials():
+        return replace(materials()[name], **values)
+    missing = [key for key in VALUES if key not in values and key != "gauge_table"]
+    if values and missing:
+        raise Refusal("stock.values", f"“{str(name)[:30]}” is not in the table, so it also needs " + ", ".join(missing))
+    if not values:
         raise Refusal(path, f"unknown material “{str(name)[:30]}”; known are " + ", ".join(materials()))
-    return materials()[name]
+    return Material(name=name, **values)
+
+
+def bare_gauge(text: str) -> int | None:
+    """The number in a thickness typed without a unit that might be meant as a gauge.
+
+    >>> bare_gauge(" 16 "), bare_gauge("16 ga"), bare_gauge("1.5")
+    (16, None, None)
+    """
+    number = int(text) if re.fullmatch(r"\s*\d{1,2}\s*", text) else 0
+    return number if any(number in table for table in gauges().values()) else None
 
 
 def read_thickness(value, units: str, stock: Material, path: str = "stock.thickness") -> float:

@@ -161,3 +161,8 @@ def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
     whole, _, rest = text.partition(".")
     rest = rest.rstrip("0").ljust(1, "0")
     return f"{whole}.{rest}"
+
+
+def writer(units: str):
+    """A function that writes a length in mm with its unit: ``writer("in")(25.4) == "1.0 in"``."""
+    return lambda mm: f"{show_length(mm, units)} {units}"

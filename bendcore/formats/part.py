@@ -7,9 +7,9 @@ programs; reading holds every file to the schema first.
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..bend import natural_radius
 from ..errors import Refusal
 from ..families.profile import Profile, read_profile
+from ..radius import NOSE, Prediction, predict_air, predict_nose
 from ..schools import School, read_school
 from ..sheet import FlatPattern, Sheet, unfold
 from ..stock import Material, material, read_thickness
@@ -25,6 +25,8 @@ class Stock:
     material: Material
     thickness: float
     springback: float = 0.0
+    grain: str = ""
+    """How the bend lines run to the grain: across, along, diagonal, or not known."""
 
     def overbend(self, angle: float) -> float:
         """Degrees to bend beyond ``angle``: springback in proportion to the angle."""
@@ -33,9 +35,26 @@ class Stock:
 
 @dataclass(frozen=True)
 class VDie:
+    """The V die as mounted; ``nose`` is the tip radius of the punch over it."""
+
     v: float
     shoulder_radius: float = 0.0
     name: str = ""
+    nose: float = 0.0
+
+
+@dataclass(frozen=True)
+class Nose:
+    """What the sheet is bent round without a V: a brake's nose, a bottoming punch, a
+    bar's edge; with a radius ``shim`` or a ``slip`` sheet over it. ``rated`` is the
+    thickness of mild steel on the brake's plate, mm."""
+
+    radius: float
+    shim: float = 0.0
+    slip: float = 0.0
+    way: str = NOSE
+    name: str = ""
+    rated: float | None = None
 
 
 @dataclass(frozen=True)
@@ -50,6 +69,12 @@ class Part:
     school: School
     shape: Profile
     die: VDie | None = None
+    nose: Nose | None = None
+
+    @property
+    def predicted(self) -> Prediction | None:
+        """The radius the tool named will make, if one is named."""
+        return predict(self.die, self.nose, self.stock.thickness, self.stock.material)
 
     @cached_property
     def sheet(self) -> Sheet:
@@ -77,11 +102,13 @@ def read_part(data: dict) -> Part:
     def length(value, path):
         return read_length(value, units, path)
 
-    alloy = material(data["stock"]["material"])
-    thickness = read_thickness(data["stock"]["thickness"], units, alloy)
-    stock = Stock(alloy, thickness, float(data["stock"].get("springback", 0.0)))
+    block = data["stock"]
+    alloy = material(block["material"], values=block.get("values"))
+    thickness = read_thickness(block["thickness"], units, alloy)
+    stock = Stock(alloy, thickness, float(block.get("springback", 0.0)), block.get("grain", ""))
     die = read_die(data["die"], length) if "die" in data else None
-    radius, reason = _radius(data, alloy, thickness, die, length)
+    nose = read_nose(data["nose"], length) if "nose" in data else None
+    radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
     school = read_school(data["allowance"], units, read_length)
     try:
         shape = read_profile(
@@ -91,7 +118,7 @@ def read_part(data: dict) -> Part:
         if refusal.path.startswith("allowance"):
             raise
         raise refusal.under("shape") from None
-    return Part(data.get("name", ""), units, stock, radius, reason, school, shape, die)
+    return Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)
 
 
 def read_die(block: dict, length, path: str = "die") -> VDie:
@@ -101,20 +128,34 @@ def read_die(block: dict, length, path: str = "die") -> VDie:
     shoulder = length(block.get("shoulder_radius", 0), f"{path}.shoulder_radius")
     if not 0 <= shoulder < v / 2:
         raise Refusal(f"{path}.shoulder_radius", "must be between 0 and half the opening")
-    return VDie(v, shoulder, block.get("name", ""))
+    nose = length(block.get("nose", 0), f"{path}.nose")
+    if nose < 0:
+        raise Refusal(f"{path}.nose", "must not be negative")
+    return VDie(v, shoulder, block.get("name", ""), nose)
 
 
-def _radius(data, alloy, thickness, die, length):
+def read_nose(block: dict, length, path: str = "nose") -> Nose:
+    sizes = {key: length(block.get(key, 0), f"{path}.{key}") for key in ("radius", "shim", "slip")}
+    for key, size in sizes.items():
+        if size < 0:
+            raise Refusal(f"{path}.{key}", "must not be negative")
+    rated = length(block["rated_thickness"], f"{path}.rated_thickness") if "rated_thickness" in block else None
+    if rated is not None and rated <= 0:
+        raise Refusal(f"{path}.rated_thickness", "must be greater than 0")
+    return Nose(**sizes, way=block.get("way", NOSE), name=block.get("name", ""), rated=rated)
+
+
+def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Material) -> Prediction | None:
+    """The radius the tool will make; a die counts before a nose."""
+    if die:
+        return predict_air(die.v, thickness, alloy.natural_radius_factor, die.nose)
+    return predict_nose(nose.radius, nose.shim, nose.slip, nose.way) if nose else None
+
+
+def _radius(data, predicted: Prediction | None, length):
     if "inside_radius" in data:
         radius = length(data["inside_radius"], "inside_radius")
         if radius < 0:
             raise Refusal("inside_radius", "must not be negative")
         return radius, "given on the part"
-    if die:
-        return natural_radius(die.v, thickness, alloy.natural_radius_factor)
-    if "nose" in data:
-        radius = length(data["nose"]["radius"], "nose.radius")
-        if radius < 0:
-            raise Refusal("nose.radius", "must not be negative")
-        return radius, "the nose it is bent round"
-    return None, ""
+    return (predicted.radius, predicted.reason) if predicted else (None, "")

@@ -5,6 +5,7 @@ The keys are those of the open files; ``docs/part-file.md`` lists them.
 
 from .. import bend as bends
 from ..errors import Refusal
+from ..quality.proof import NAMES, ProofBend, Uncertainty, check_proof, springback, u_springback
 from ..schools import read_school
 from ..sheet import Folded, fold
 from ..sheet.checks import check_part
@@ -38,6 +39,37 @@ def bend_result(data: dict) -> dict:
         result |= _air(figures, read_die(data["die"], length), data.get("tensile"), per)
     elif "tensile" in data:
         raise Refusal("die", "is missing: the tensile strength is of use only over a die")
+    return result
+
+
+def read_proof(data: dict) -> tuple[ProofBend, float | None]:
+    """A proof bend's readings in mm and degrees, and the angle it was held at if given."""
+    check(data, "proof")
+    units = data.get("units", "mm")
+
+    def read(name, path):
+        reader = read_angle if name in ("angle", "bent_to") else lambda v, p: read_length(v, units, p)
+        return reader(data[path], path)
+
+    u = {n: read("strip", "u_length") for n in ("strip", "leg_a", "leg_b") if "u_length" in data}
+    u |= {n: read(n, f"u_{n}") for n in NAMES if f"u_{n}" in data}
+    proof = ProofBend(**{n: read(n, n) for n in NAMES}, convention=data.get("convention", bends.APEX),
+                      u=Uncertainty(**u))
+    held = read("bent_to", "bent_to") if "bent_to" in data else None
+    if held is not None and not proof.angle <= held < 180:
+        raise Refusal("bent_to", "must be at least the angle found, and less than 180")
+    return check_proof(proof), held
+
+
+def proof_result(data: dict) -> dict:
+    """What one proof bend says: K, allowance and deduction with their uncertainties."""
+    proof, held = read_proof(data)
+    per = MM_PER[data.get("units", "mm")]
+    result = {"k": proof.k, "u_k": proof.u_k, "allowance": proof.allowance / per,
+              "u_allowance": proof.u_allowance / per, "deduction": proof.deduction / per}
+    if held is not None:
+        result |= {"springback_at_90_deg": springback(held, proof.angle),
+                   "u_springback": u_springback(held, proof.angle, proof.u.angle)}
     return result
 
 

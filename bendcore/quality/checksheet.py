@@ -1,7 +1,6 @@
 """The finished dimensions of a part, their tolerances, and verdicts.
 
-Where the drawing is silent, lengths are held to ISO 2768-m and angles to ±1°
-(*start*; 2768's own angle classes are not what ordinary bending holds).
+Where the drawing is silent the tolerances are those of :mod:`bendcore.tolerance`.
 """
 
 from dataclasses import dataclass
@@ -10,9 +9,8 @@ import numpy as np
 
 from ..formats.part import Part
 from ..sheet.section import Strip
+from ..tolerance import ANGLE_TOLERANCE, length_tolerance
 
-ISO_2768_M = ((3, 0.1), (6, 0.1), (30, 0.2), (120, 0.3), (400, 0.5), (1000, 0.8), (2000, 1.2), (4000, 2.0))
-ANGLE_TOLERANCE = 1.0
 GOOD, OUT = "good", "out"
 
 
@@ -28,11 +26,6 @@ class Dimension:
 
     def verdict(self, measured: float) -> str:
         return GOOD if abs(measured - self.nominal) <= self.tolerance + 1e-9 else OUT
-
-
-def length_tolerance(nominal: float) -> float:
-    """ISO 2768-1, class m, for a length in mm (beyond 4 m the last step is kept)."""
-    return next((tol for upto, tol in ISO_2768_M if nominal <= upto), ISO_2768_M[-1][1])
 
 
 def dimensions(part: Part) -> list[Dimension]:

@@ -6,8 +6,10 @@ spread :data:`WILD` times as wide. τ is the scatter that the readings' own
 uncertainties do not explain: bends really differ. Nobody knows τ nor how many
 readings are wrong, so both are averaged over: τ with a half-normal prior whose
 ``scale`` is the order of magnitude usual for the figure, the wrong share ε over
-:data:`WRONG_SHARES`. The figure itself has a flat prior. The posterior is worked
-out on a grid, which for one unknown is exact enough and cannot fail to converge.
+:data:`WRONG_SHARES`. The figure itself has a flat prior, or a wide one where the trade
+knows its order (:data:`K_BOOK`: it matters only when most readings are wrong alike).
+The posterior is worked out on a grid, which for one unknown is exact enough and
+cannot fail to converge.
 
 The model is the two-component contaminated normal of J. W. Tukey (1960), "A survey
 of sampling from contaminated distributions"; averaging over the scatter follows
@@ -30,6 +32,8 @@ PROPOSE_AT = 0.5
 """A reading more likely wrong than right is proposed as an outlier."""
 K_SCATTER, SPRINGBACK_SCATTER = 0.015, 0.3
 """Usual order of real scatter from bend to bend: of K, and of degrees at 90°."""
+K_BOOK = (0.42, 0.1)
+"""Where the neutral fibre lies in any sheet, about, and how far shops differ."""
 
 
 @dataclass(frozen=True)
@@ -58,8 +62,12 @@ class Fit:
         return tuple(i for i, chance in enumerate(self.wrong) if chance > PROPOSE_AT)
 
 
-def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float = K_SCATTER) -> Fit:
-    """Fit one figure to ``readings`` with standard ``uncertainties`` (same unit as ``scale``)."""
+def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float = K_SCATTER,
+        book: tuple[float, float] | None = None) -> Fit:
+    """Fit one figure to ``readings`` with standard ``uncertainties`` (same unit as ``scale``).
+
+    ``book`` is a (mean, spread) known beforehand, or None.
+    """
     x, u = np.asarray(readings, float), np.asarray(uncertainties, float)
     if not len(x) or len(x) != len(u):
         raise Refusal("readings", "at least one reading is needed, each with its uncertainty")
@@ -68,18 +76,19 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
     u = np.maximum(u, scale / 100)
     reach = 3 * float(np.hypot(u, 2 * scale).max())
     low, high = float(x.min()) - reach, float(x.max()) + reach
-    at, chance, right, spread = _posterior(x, u, scale, low, high)
+    at, chance, right, spread = _posterior(x, u, scale, book, low, high)
     inside = np.flatnonzero(np.cumsum(chance) * (1 - np.cumsum(chance)) > 1e-7)
     step = at[1] - at[0]
-    at, chance, right, spread = _posterior(x, u, scale, at[inside[0]] - step, at[inside[-1]] + step)
+    at, chance, right, spread = _posterior(x, u, scale, book, at[inside[0]] - step, at[inside[-1]] + step)
     below = np.cumsum(chance) - chance / 2
     value = float(chance @ at)
     weights = right / (u ** 2 + spread ** 2)
-    return Fit(value, float(np.sqrt(chance @ (at - value) ** 2)), float(np.interp(0.025, below, at)),
-               float(np.interp(0.975, below, at)), spread, tuple((1 - right).tolist()), tuple((weights / weights.sum()).tolist()))
+    low, high = (float(np.interp(part, below, at)) for part in (0.025, 0.975))
+    return Fit(value, float(np.sqrt(chance @ (at - value) ** 2)), low, high, spread,
+               tuple((1 - right).tolist()), tuple((weights / weights.sum()).tolist()))
 
 
-def _posterior(x, u, scale, low, high):
+def _posterior(x, u, scale, book, low, high):
     """Grid of the figure, its chances, each reading's chance of being right, mean τ."""
     at = np.linspace(low, high, POINTS)
     tau = np.linspace(0, 3 * scale, SCATTERS)
@@ -92,6 +101,8 @@ def _posterior(x, u, scale, low, high):
     share = np.array(WRONG_SHARES)[:, None, None, None]
     mixed = (1 - share) * right + share * wrong                             # (ε, figure, τ, reading)
     logs = np.log(np.maximum(mixed, 1e-300)).sum(-1) + prior
+    if book:
+        logs -= ((at - book[0]) / book[1])[:, None] ** 2 / 2
     chance = np.exp(logs - logs.max())
     chance /= chance.sum()
     good = ((1 - share) * right / np.maximum(mixed, 1e-300) * chance[..., None]).sum((0, 1, 2))

@@ -18,7 +18,6 @@ from ..errors import Refusal
 from ..working import Value, Working
 
 
-
 @dataclass(frozen=True)
 class Uncertainty:
     """Standard uncertainties of the readings: mm, and degrees for the angle.

@@ -5,14 +5,24 @@ Each check says what, where, how far off, and ways out. ``stop`` blocks release,
 see handbook practice on minimum radius, shortest leg, die choice and force.
 """
 
+import math
 from dataclasses import dataclass
 
 from shapely import STRtree
 
 from .. import bend as bends
+from ..brakes.choice import NARROW, WIDE, usual_opening
+from ..radius import differs
+from ..schools import generic
+from ..springback import opening
+from ..stock import materials
+from ..tolerance import length_tolerance
+from ..units import writer
 from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
+MUCH = 8.0
+"""A springback of more degrees than this is worth a caution."""
 CLASH = 0.05
 """Faces of the folded part may touch; an overlap deeper than this is a clash, mm."""
 
@@ -30,11 +40,17 @@ class Notice:
                 "message": self.message, "ways_out": list(self.ways_out)}
 
 
-def check_part(part) -> list[Notice]:
-    """Every notice for a part as it stands, worst first."""
-    found = [*_radius(part), *_legs(part), *_hems(part), *_clashes(part)]
+def check_part(part, units: str = "") -> list[Notice]:
+    """Every notice for a part as it stands, worst first; lengths in ``units`` or the part's own."""
+    show = writer(units or part.units)
+    found = [*_radius(part, show), *_tool_radius(part, show), *_legs(part, show), *_die(part, show),
+             *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show), *_clashes(part)]
+    return worst_first(found)
+
+
+def worst_first(notices: list[Notice]) -> list[Notice]:
     rank = {STOP: 0, CAUTION: 1, NOTE: 2}
-    return sorted(found, key=lambda n: rank[n.severity])
+    return sorted(notices, key=lambda n: rank[n.severity])
 
 
 def merged(notices: list[Notice]) -> list[Notice]:
@@ -46,24 +62,49 @@ def merged(notices: list[Notice]) -> list[Notice]:
             for (code, severity, message, ways_out), where in places.items()]
 
 
-def _radius(part):
-    alloy, t = part.stock.material, part.stock.thickness
+def _radius(part, show):
+    alloy, t, grain = part.stock.material, part.stock.thickness, part.stock.grain
     across, along = alloy.min_radius_over_t_across * t, alloy.min_radius_over_t_along * t
+    least = {"along": along, "diagonal": (across + along) / 2}.get(grain, across)
+    way = {"along": "along the grain", "diagonal": "at 45° to the grain"}.get(grain, "across the grain")
     for bend in part.shape.bends:
         r = bend.figures.inside_radius
-        if r < across - 1e-9:
+        if r < least - 1e-9:
+            turn = () if grain in ("", "across") or r < across else ("turn the part on the sheet so that its lines "
+                                                                     "run across the grain",)
             yield Notice("radius", STOP, bend.id,
-                         f"inside radius {r:.2f} mm is {across - r:.2f} mm below the least for "
-                         f"{alloy.name} across the grain ({across:.2f} mm)",
-                         (f"open the radius to {across:.2f} mm", "choose a softer temper or thinner stock"))
-        elif r < along - 1e-9:
+                         f"inside radius {show(r)} is {show(least - r)} below the least for {alloy.name} "
+                         f"{way} ({show(least)})",
+                         (*turn, f"open the radius to {show(least)}", "choose a softer temper or thinner stock"))
+        elif not grain and r < along - 1e-9:
             yield Notice("radius-along", NOTE, bend.id,
-                         f"inside radius {r:.2f} mm is enough across the grain but not along it "
-                         f"({along:.2f} mm)",
-                         ("lay the bend lines across the grain, or at 45° when bends run both ways",))
+                         f"inside radius {show(r)} is enough across the grain but not along it ({show(along)})",
+                         ("lay the bend lines across the grain, or at 45° when bends run both ways",
+                          "say at Stock how the lines run to the grain"))
+        elif r < 1.25 * least:
+            yield Notice("edges", NOTE, bend.id, f"inside radius {show(r)} is near the least ({show(least)}); "
+                                                 "sheared edges crack first",
+                         ("dress the edges where the bend crosses them", "put the burr on the inside of the bend"))
 
 
-def _legs(part):
+def _tool_radius(part, show):
+    predicted, t = part.predicted, part.stock.thickness
+    if not predicted:
+        return
+    for bend in part.shape.bends:
+        r = bend.figures.inside_radius
+        if differs(r, predicted.radius, t):
+            yield Notice("radius-tool", CAUTION, bend.id,
+                         f"the drawing asks for inside radius {show(r)}, the tool makes {show(predicted.radius)} "
+                         f"({predicted.reason}): {show(abs(predicted.radius - r))} "
+                         f"{'more' if predicted.radius > r else 'less'}, and the blank is laid out for the drawing's",
+                         ("lay the part out for the radius the tool makes, at Stock",
+                          "choose a tool that makes the radius", "make a proof bend and measure it"))
+    for words in predicted.minds:
+        yield Notice("tool", NOTE, "tool", words)
+
+
+def _legs(part, show):
     die = part.die
     if not die:
         return
@@ -77,32 +118,83 @@ def _legs(part):
             have = leg.flat + bend.figures.allowance / 2
             if have < need - 1e-9 and far:
                 yield Notice("leg", STOP, leg.id,
-                             f"{have:.2f} mm from the line of {bend.id}, {need - have:.2f} mm too short "
+                             f"{show(have)} from the line of {bend.id}, {show(need - have)} too short "
                              f"for the V {die.v:g} die",
-                             (f"lengthen the leg by {need - have:.2f} mm", "use a narrower V",
+                             (f"lengthen the leg by {show(need - have)}", "use a narrower V",
                               "bend it long and cut it back"))
             elif have < need - 1e-9:
                 yield Notice("jog", CAUTION, leg.id,
-                             f"short web between bends: {have:.2f} mm from the line of {bend.id}, the "
-                             f"V {die.v:g} die wants {need:.2f} mm",
+                             f"short web between bends: {show(have)} from the line of {bend.id}, the "
+                             f"V {die.v:g} die wants {show(need)}",
                              ("use a narrower V", "use a jog tool", "open the step"))
-    t = part.stock.thickness
-    if not 5 * t <= die.v <= 12 * t:
-        yield Notice("die", CAUTION, "die", f"V {die.v:g} on {t:g} mm: usual is {6 * t:g} to {10 * t:g}",
-                     ("choose a die near 6 to 8 times the thickness",))
 
 
-def _hems(part):
+def _die(part, show):
+    die, t = part.die, part.stock.thickness
+    if not die:
+        return
+    usual = usual_opening(t)
+    if not NARROW * usual <= die.v <= WIDE * usual:
+        yield Notice("die", CAUTION, "die", f"V {die.v:g} on {t:g} mm: usual is about {usual:g}",
+                     (f"choose a die near {usual / t:g} times the thickness",))
+
+
+def _capacity(part, show):
+    nose, t = part.nose, part.stock.thickness
+    if not nose or not nose.rated or part.die:
+        return
+    alloy, mild = part.stock.material, materials()["mild-steel"]
+    bears = nose.rated * min(1.0, math.sqrt(mild.tensile_mpa / alloy.tensile_mpa))
+    if t > nose.rated + 1e-9 or t > bears + 1e-9:
+        yield Notice("capacity", STOP, "tool",
+                     f"{show(t)} {alloy.name} is {show(t - bears)} above what the brake bears: its plate says "
+                     f"{show(nose.rated)} mild steel" + (f", as strong as {show(bears)} of this" if bears < nose.rated
+                                                         else ""),
+                     ("bend it on a press brake", "use thinner or softer stock", "never pass the rating plate"))
+
+
+def _school(part, show):
+    """What the rules that leave the allowance out do to the legs."""
+    if part.school.method not in ("none", "half_zone"):
+        return
+    for leg, before, after in zip(part.shape.legs, [None, *part.shape.bends], [*part.shape.bends, None], strict=True):
+        error = sum((_generic(b.figures).deduction - b.figures.deduction) / 2 for b in (before, after) if b)
+        tolerance = length_tolerance(leg.size)
+        severity = CAUTION if abs(error) > tolerance else NOTE
+        if abs(error) >= 0.01:
+            yield Notice(f"school-{part.school.method}", severity, leg.id,
+                         f"{part.school.title.lower()}: the leg comes out about {show(abs(error))} "
+                         f"{'long' if error > 0 else 'short'} (tolerance ± {show(tolerance)})",
+                         ("choose a school with an allowance, or the ledger",) if severity == CAUTION else ())
+
+
+def _generic(f):
+    return generic().figures(f.angle, f.inside_radius, f.thickness, f.convention)
+
+
+def _springback(part):
+    stock = part.stock
+    for bend in part.shape.bends:
+        f = bend.figures
+        opens = opening(f.inside_radius, f.angle, stock.thickness, stock.material)
+        if opens > MUCH:
+            yield Notice("springback", CAUTION, bend.id,
+                         f"by yield and stiffness this bend opens about {opens:.0f}°; the start value is "
+                         f"{stock.overbend(f.angle):.1f}°",
+                         ("make a proof bend and take its springback", "a sharper radius opens less"))
+
+
+def _hems(part, show):
     t = part.stock.thickness
     for hem in part.shape.hems:
         if hem.length < 4 * t + hem.gap:
             yield Notice("hem", CAUTION, hem.id,
-                         f"a hem of {hem.length:g} mm is short for {t:g} mm stock; it is hard to start",
-                         (f"make it at least {4 * t + hem.gap:g} mm",))
+                         f"a hem of {show(hem.length)} is short for {show(t)} stock; it is hard to start",
+                         (f"make it at least {show(4 * t + hem.gap)}",))
         leg = part.shape.legs[0 if hem.id == "HS" else -1]
         if hem.length > leg.outside + 1e-9 and part.shape.bends:
             yield Notice("hem-long", CAUTION, hem.id,
-                         f"the hem ({hem.length:g} mm) is longer than the leg it lies on ({leg.outside:g} mm)",
+                         f"the hem ({show(hem.length)}) is longer than the leg it lies on ({show(leg.outside)})",
                          ("shorten the hem", "lengthen the leg"))
 
 

@@ -9,7 +9,7 @@ import json
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from bendcore.figures import other_schools, workings
+from bendcore.figures import workings
 from bendcore.formats.part import Part, read_part
 from bendcore.formats.results import flat_result
 from bendcore.order.frames import step_frames
@@ -35,6 +35,10 @@ class Figures:
     def notices(self) -> list[Notice]:
         return merged(check_part(self.part))
 
+    def notices_in(self, units: str) -> list[Notice]:
+        """The notices with their lengths in the reader's units."""
+        return self.notices if units == self.part.units else merged(check_part(self.part, units))
+
     @cached_property
     def workings(self) -> dict:
         return workings(self.part)
@@ -42,10 +46,6 @@ class Figures:
     @cached_property
     def flat(self) -> dict:
         return flat_result(self.part)
-
-    @cached_property
-    def schools(self) -> list:
-        return other_schools(self.part)
 
     @cached_property
     def mesh(self) -> dict:

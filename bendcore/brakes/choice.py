@@ -1,0 +1,86 @@
+"""Which die to put under the sheet: what each on the rack gives, and the one proposed.
+
+Openings by practice (*start*): about 6 t below 3 mm, 8 t to 10 mm, 10 to 12 t above.
+A die is proposed when the legs stay on it, machine and tool bear the force, it is
+sharp enough for the sharpest bend, and its opening is nearest to that practice.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from .. import bend as bends
+from ..radius import Prediction, predict_air
+from .press import Die, PressBrake, Punch
+
+WIDE, NARROW = 1.5, 0.75
+"""An opening beyond these shares of practice is worth a caution."""
+
+
+def usual_opening(thickness: float) -> float:
+    """V in mm by practice for a thickness in mm."""
+    return thickness * (6 if thickness < 3 else 8 if thickness <= 10 else 11)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One die for a part. ``leg`` is the shortest outside leg it takes, with the margin;
+    ``force`` kN for the part's width; ``against`` says why it will not do."""
+
+    die: Die
+    radius: Prediction
+    leg: float
+    force: float
+    per_metre: float
+    against: tuple[str, ...] = ()
+    proposed: bool = False
+
+    def over(self, thickness: float) -> float:
+        return self.die.v / thickness
+
+
+def die_choices(part, press: PressBrake, punch: Punch | None, show: Callable[[float], str]) -> list[Choice]:
+    """Every V die on the brake for this part, narrowest first; at most one is proposed."""
+    rows = [_choice(part, press, die, punch, show) for die in press.dies if die.kind == "v" and not die.turned]
+    rows.sort(key=lambda row: row.die.v)
+    usual = usual_opening(part.stock.thickness)
+    fit = [row for row in rows if not row.against]
+    if not fit:
+        return rows
+    best = min(fit, key=lambda row: (abs(math.log(row.die.v / usual)), -row.die.angle))
+    return [Choice(**vars(row) | {"proposed": row is best}) for row in rows]
+
+
+def _choice(part, press, die, punch, show) -> Choice:
+    stock, shape = part.stock, part.shape
+    radius = predict_air(die.v, stock.thickness, stock.material.natural_radius_factor, punch.tip_radius if punch else 0)
+    legs = [bends.minimum_leg(b.figures, die.v, die.shoulder_radius) for b in shape.bends]
+    least = max(legs, default=0.0) + bends.LEG_MARGIN
+    per_metre = bends.tonnage(stock.material.tensile_mpa, stock.thickness, die.v)
+    force = per_metre * shape.width / 1000
+    against = []
+    short = _short_by(part, die)
+    if short > 1e-9:
+        against.append(f"a leg is {show(short)} too short")
+    if force > press.tonnage_kn:
+        against.append(f"{force:.0f} kN, the brake gives {press.tonnage_kn:.0f} kN")
+    if die.max_kn_per_m and per_metre > die.max_kn_per_m:
+        against.append(f"{per_metre:.0f} kN/m, the die bears {die.max_kn_per_m:.0f} kN/m")
+    sharpest = max((stock.overbend(b.figures.angle) + b.figures.angle for b in shape.bends), default=0.0)
+    if die.angle > 180 - sharpest + 1e-6:
+        against.append(f"{die.angle:g}° is too blunt, {180 - sharpest:.1f}° needed")
+    if sum(die.lengths) < shape.width - 1e-9:
+        against.append(f"only {show(sum(die.lengths))} long")
+    return Choice(die, radius, least, force, per_metre, tuple(against))
+
+
+def _short_by(part, die) -> float:
+    """How far the worst end leg falls short of the die, mm; inner webs are the order's matter."""
+    shape = part.shape
+    ends = [(shape.legs[0], shape.bends[:1]), (shape.legs[-1], shape.bends[-1:])]
+    short = [0.0]
+    for leg, beside in ends:
+        for bend in beside:
+            need = bends.shortest_flat(bend.figures, die.v, die.shoulder_radius) + bends.LEG_MARGIN
+            short.append(need - leg.flat - bend.figures.allowance / 2)
+    return max(short)

@@ -1,0 +1,60 @@
+"""The inside radius a bend will really have, and why.
+
+By how the bend is made: over a V die the die makes it (or a nose larger than that);
+a bottomed or coined bend takes the nose; a leaf or finger brake its nose with
+whatever lies over it (a radius shim, a slip sheet between nose and work: both are in
+use, and both change setback and clamp pressure at both ends); a bench its bar's
+edge. A radius *given* on a part is never altered: it is compared.
+"""
+
+from dataclasses import dataclass
+
+from .bend import SHARP, natural_radius
+
+AIR, BOTTOM, NOSE, BAR = "air", "bottom", "nose", "bar"
+WAYS = {AIR: "air bending", BOTTOM: "bottoming", NOSE: "round a nose", BAR: "over a bar's edge"}
+APART = 0.2
+"""Radii nearer than this many thicknesses make no difference worth a word."""
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """``radius`` in mm, the ``reason`` in words, and what to mind when bending so."""
+
+    radius: float
+    reason: str
+    minds: tuple[str, ...] = ()
+
+
+def predict_air(v: float, thickness: float, factor: float, nose: float = 0.0) -> Prediction:
+    """Air bending over an opening ``v`` with a punch of tip radius ``nose``."""
+    radius, reason = natural_radius(v, thickness, factor, nose)
+    minds = ()
+    if nose > max(factor * v, SHARP * thickness):
+        minds = (f"the nose (R {nose:g}) is larger than the die would make ({factor * v:.2f} mm)",)
+    elif factor * v < SHARP * thickness:
+        minds = (f"the die is narrow: the sheet creases below {SHARP} × t",)
+    return Prediction(radius, reason, minds)
+
+
+def predict_nose(nose: float, shim: float = 0.0, slip: float = 0.0, way: str = NOSE) -> Prediction:
+    """Round a nose, a bottoming punch or a bar's edge of radius ``nose`` (mm)."""
+    words = {NOSE: "the nose", BOTTOM: "the punch nose, bottomed", BAR: "the bar's edge"}[way]
+    parts = [f"{words}, R {nose:g}"]
+    minds = []
+    if shim:
+        parts.append(f"radius shim {shim:g}")
+    if slip:
+        parts.append(f"slip sheet {slip:g}")
+    if shim or slip:
+        minds.append("set setback and clamp pressure again, at both ends: the sheet is held by so much more")
+    if way == BAR:
+        minds.append("back the lower bar off by the springback")
+    if way == BOTTOM:
+        minds.append("bottoming takes about 5 times the force of air bending: check machine and tools")
+    return Prediction(nose + shim + slip, " + ".join(parts), tuple(minds))
+
+
+def differs(given: float, predicted: float, thickness: float) -> bool:
+    """Whether a drawing's radius is far enough from the tool's to be told."""
+    return abs(given - predicted) > APART * thickness
