@@ -53,6 +53,11 @@ class ProofBend:
     u: Uncertainty = Uncertainty()
 
     @property
+    def is_hem(self) -> bool:
+        """Folded right back: 180° to the outermost tangent, with half the gap for radius."""
+        return self.angle == 180 and self.convention == TANGENT
+
+    @property
     def deduction(self) -> float:
         """BD = a + b − F."""
         return self.leg_a + self.leg_b - self.strip
@@ -123,7 +128,8 @@ class ProofBend:
 
 def check_proof(proof: ProofBend) -> ProofBend:
     """Refuse readings that no bent strip can give, at the reading to look at again."""
-    check_angle(proof.angle, "angle")
+    if not proof.is_hem:
+        check_angle(proof.angle, "angle")
     for name in ("strip", "leg_a", "leg_b", "thickness"):
         if getattr(proof, name) <= 0:
             raise Refusal(name, "must be greater than 0")
