@@ -58,3 +58,8 @@ def predict_nose(nose: float, shim: float = 0.0, slip: float = 0.0, way: str = N
 def differs(given: float, predicted: float, thickness: float) -> bool:
     """Whether a drawing's radius is far enough from the tool's to be told."""
     return abs(given - predicted) > APART * thickness
+
+
+def tool_name(die: str, predicted_by_die: float, nose: float = 0.0) -> str:
+    """A die as the ledger names it: with the punch's nose where that sets the radius."""
+    return f"{die} under R {nose:g}" if nose > predicted_by_die + 1e-9 else die

@@ -12,7 +12,7 @@ from functools import cache
 from importlib.resources import files
 
 from .errors import Refusal
-from .units import MM_PER, read_length
+from .units import MM_PER, read_length, writer
 
 _GAUGE = re.compile(r"^\s*#?\s*(\d{1,2})\s*(?:ga|gauge|g)\.?\s*$", re.IGNORECASE)
 _GAUGE_TABLE = {
@@ -87,6 +87,16 @@ def bare_gauge(text: str) -> int | None:
     """
     number = int(text) if re.fullmatch(r"\s*\d{1,2}\s*", text) else 0
     return number if any(number in table for table in gauges().values()) else None
+
+
+def refuse_bare_gauge(text: str, units: str, path: str) -> None:
+    """A bare 16 might be a gauge, and the same gauge is another thickness in other metals: ask."""
+    number = bare_gauge(text)
+    if number is None:
+        return
+    show = writer(units)
+    means = ", ".join(f"{show(table[number])} {name}" for name, table in gauges().items() if number in table)
+    raise Refusal(path, f"might be a gauge: {number} ga is {means}. Write {number} ga, or {number} {units}")
 
 
 def read_thickness(value, units: str, stock: Material, path: str = "stock.thickness") -> float:

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "dorvan.people",
     "dorvan.brakes",
     "dorvan.stockroom",
+    "dorvan.ledger",
     "dorvan.tickets",
     "dorvan.floor",
 ]

@@ -41,7 +41,7 @@ class Choice:
 
 def die_choices(part, press: PressBrake, punch: Punch | None, show: Callable[[float], str]) -> list[Choice]:
     """Every V die on the brake for this part, narrowest first; at most one is proposed."""
-    rows = [_choice(part, press, die, punch, show) for die in press.dies if die.kind == "v" and not die.turned]
+    rows = [_choice(part, press, die, punch, show) for die in press.dies if die.kind == "v"]
     rows.sort(key=lambda row: row.die.v)
     usual = usual_opening(part.stock.thickness)
     fit = [row for row in rows if not row.against]

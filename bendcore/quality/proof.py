@@ -11,7 +11,7 @@ independent).
 """
 
 import math
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 from ..bend import APEX, TANGENT, BendFigures, check_angle, k_from_allowance, outside_setback
 from ..errors import Refusal
@@ -160,3 +160,50 @@ def springback(bent_to: float, angle: float) -> float:
 def u_springback(bent_to: float, angle: float, u_angle: float) -> float:
     """Uncertainty of :func:`springback` when both angles are read with the same tool."""
     return 90 * u_angle / angle * math.hypot(1.0, bent_to / angle)
+
+
+@dataclass(frozen=True)
+class StripPlan:
+    """What to cut for a proof bend, mm: ``line`` is the bend line from the end of leg a."""
+
+    strip: float
+    width: float
+    line: float
+    leg_a: float
+    leg_b: float
+    least: float
+    """The shortest leg the tool takes, with its margin."""
+
+
+def plan_strip(expected: BendFigures, least: float, hem: float = 0.0) -> StripPlan:
+    """A strip for a bend expected like this, on a tool that takes ``least`` (outside leg, mm).
+
+    Leg a is the shorter one, so that the two cannot be taken for each other; of a hem
+    it is the hem, ``hem`` long over the fold. Lengths in round 5 mm; wide enough that
+    the curl of the edges does not reach the middle.
+    """
+    t = expected.thickness
+    short = hem or _up(max(least + 5, 12 * t, 30))
+    far = _up(max(short + 10, 40))
+    strip = _up(short + far - expected.deduction)
+    inside = short - expected.outside_setback + expected.allowance / 2
+    return StripPlan(strip, _up(max(30, 10 * t)), inside, short, strip - short + expected.deduction, least)
+
+
+def _up(size: float) -> float:
+    return 5.0 * math.ceil(size / 5 - 1e-9)
+
+
+def part_as_proof(blank: float, legs: list[float], angle: float, inside_radius: float, thickness: float,
+                  bends: int, u: Uncertainty = Uncertainty()) -> ProofBend:
+    """A finished part with a measured blank as one proof bend: all its ``bends`` are alike.
+
+    Each bend takes (Σ legs − blank)/n; the readings' errors are shared out alike.
+    """
+    if bends < 1 or len(legs) != bends + 1:
+        raise Refusal("legs", f"{bends} bends leave {bends + 1} legs to measure")
+    deduction = (sum(legs) - blank) / bends
+    spread = u.leg_a * math.sqrt(len(legs) / 2) / bends
+    shared = replace(u, strip=u.strip / bends, leg_a=spread, leg_b=spread)
+    return check_proof(ProofBend(legs[0] + legs[-1] - deduction, legs[0], legs[-1], angle, inside_radius, thickness,
+                                 u=shared))

@@ -7,6 +7,10 @@ from django.db import models
 from bendcore.brakes.press import PressBrake, read_press
 from bendcore.formats.text import read_json
 
+from .tooling import Tooling
+
+__all__ = ["Brake", "Tooling", "parsed"]
+
 
 @lru_cache(maxsize=32)
 def parsed(text: str) -> PressBrake:

@@ -29,6 +29,7 @@ class StepRecord(models.Model):
     run = models.ForeignKey(Run, models.PROTECT, related_name="records")
     step = models.PositiveIntegerField()
     angle = models.FloatField(null=True, blank=True)
+    depth = models.FloatField(null=True, blank=True, help_text="Set on the machine, mm")
     leg = models.FloatField(null=True, blank=True, help_text="Measured, mm")
     leg_wanted = models.FloatField(null=True, blank=True, help_text="mm")
     leg_side = models.CharField(max_length=10, choices=Side.choices, default=Side.NEAR)

@@ -8,15 +8,19 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from bendcore.bend import travel_per_degree
 from bendcore.errors import Refusal
 from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
 from bendcore.units import read_angle, read_length, show_length
+from dorvan.brakes.models import parsed
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import film
+from dorvan.ledger.models import Pair
 from dorvan.tickets import derived, stages
 from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.views import ticket_or_404
 
+from .depths import degree_worth
 from .models import CheckSheet, Run, StepRecord
 
 
@@ -41,7 +45,7 @@ def newest_records(revision: Revision) -> dict[tuple[int, int], StepRecord]:
 
 def blocked(ticket: Ticket) -> str:
     """Why a ticket cannot be released yet, or nothing."""
-    if ticket.figures.stopped:
+    if ticket.open_stops:
         return "A stop on the part must be cleared first: see Layout."
     if not ticket.brake:
         return "Choose a brake first: see Stock."
@@ -90,12 +94,25 @@ def _card(request, revision, piece=None, step=None):
     frames = derived.frames(revision.part, revision.brake_file, steps, step - 1)
     return {
         "row": row, "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
-        "angle_words": in_words(now.degrees),
+        "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": stop_in_words(now.stop_shift, lambda mm: f"{show_length(mm, units)} {units}"),
         "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames),
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
         "finished": all((piece, n) in done for n in range(1, len(steps) + 1)), "more": piece < revision.ticket.quantity,
     }
+
+
+def _degree(revision, row):
+    """What one degree is worth in depth at this step: computed over its die, and learnt here."""
+    part = revision.figures.part
+    bend = next((b.figures for b in part.shape.bends if b.id == row["bends"][0]), None)
+    die = next((d for d in parsed(revision.brake_file).dies if d.name == row["tools"]["die"] and d.kind == "v"), None)
+    if not bend or not die:
+        return None
+    pair = Pair.near(part.stock.material.name, part.stock.thickness, die.name)
+    worth = degree_worth(pair) if pair else None
+    return {"computed": travel_per_degree(row["bend_to"], bend.inside_radius, bend.thickness, die.v,
+                                          die.shoulder_radius), "learnt": worth and worth["learnt"]}
 
 
 def _legs_beside(part, row):
@@ -119,8 +136,10 @@ def release(request, number: int):
     if why:
         return bend_page(request, ticket, {"field": "release", "message": why})
     if not (ticket.revision and ticket.revision.is_current):
-        Revision.objects.create(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.part,
-                                brake_file=ticket.brake.file, order=ticket.ordered, by=request.user)
+        Revision.objects.create(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
+                                brake_file=ticket.brake.file, order=ticket.ordered, by=request.user,
+                                overrides=[{"where": o.where, "message": o.message, "reason": o.reason,
+                                            "by": str(o.by), "at": o.at.isoformat()} for o in ticket.overrides.all()])
     return redirect("floor:bend", number=number)
 
 
@@ -143,14 +162,14 @@ def record(request, number: int):
     try:
         angle = _angle(form.get("angle", ""))
         leg = _leg(form.get("leg", ""), request.user.units)
+        depth = _leg(form.get("depth", ""), request.user.units, "depth")
     except Refusal as refusal:
-        return bend_page(request, ticket, {"field": refusal.path, "message": refusal.message,
-                                           "angle": form.get("angle", "")[:40], "leg": form.get("leg", "")[:40]},
-                         piece, step)
+        typed = {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
+        return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
     legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps[step - 1])}
     beside = legs.get(form.get("leg_name")) or next(iter(legs.values()))
     run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
-    StepRecord.objects.create(run=run, step=step, angle=angle, leg=leg, leg_wanted=beside["size"],
+    StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, leg=leg, leg_wanted=beside["size"],
                               leg_side=beside["side"], by=request.user)
     following = min(step + 1, len(steps))
     return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={following}")

@@ -55,10 +55,6 @@ class Figures:
     def dimensions(self) -> list[Dimension]:
         return dimensions(self.part)
 
-    @property
-    def stopped(self) -> bool:
-        return any(n.severity == "stop" for n in self.notices)
-
 
 def canonical(data) -> str:
     return json.dumps(data, sort_keys=True, separators=(",", ":"))

@@ -9,12 +9,13 @@ import math
 import re
 
 from bendcore.errors import Refusal
+from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
 
 LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness")
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
-    r"^(name|inside_radius|stock\.(material|thickness|springback)|allowance\.(method|k|group)"
+    r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
     r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction)"
     r"|shape\.(start_hem|end_hem)\.(length|gap|direction))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
@@ -27,7 +28,10 @@ METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("d
 WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness", "stock.springback": "Springback",
          "inside_radius": "Inside radius", "allowance.k": "K", "allowance": "Allowance", "name": "Name",
          "points": "The line", "quantity": "Pieces", "shape.start_hem": "Hem at the start",
-         "shape.end_hem": "Hem at the end", "stock.material": "Material"}
+         "shape.end_hem": "Hem at the end", "stock.material": "Material", "stock.grain": "Grain", "lot": "Lot",
+         "brake": "Brake", "punch": "Punch", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
+         "follows_shop": "Allowance by the shop", "bend_order": "Bend order", "shape.dims": "Legs are measured",
+         "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -63,6 +67,8 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         if text in NEEDED:
             key, value = NEEDED[text]
             part["allowance"][key] = value
+    elif field == "stock.grain" and not text:
+        holder.pop(key, None)
     elif field in NUMBERS:
         holder[key] = _number(text, field)
     elif any(field.startswith(prefix) for prefix in LENGTHS) or key in ("length", "gap"):
@@ -102,12 +108,43 @@ def _number(text, field):
 
 def _with_unit(text, units, own, field):
     """Keep what was typed; name its unit when the reader's is not the file's."""
-    if field == "stock.thickness" and re.search(r"g", text, re.IGNORECASE):
-        return text
+    if field == "stock.thickness":
+        if re.search(r"g", text, re.IGNORECASE):
+            return text
+        refuse_bare_gauge(text, units, field)
     read_length(text, units, field)
     if units != own and not re.search(r"[a-z\"″'′]", text, re.IGNORECASE):
         return f"{text} {units}"
     return text
+
+
+def differences(one: dict, other: dict, path: str = "") -> list[tuple[str, object, object]]:
+    """(field, before, after) of all that differs between two part files or two sets of choices."""
+    found = []
+    for key in dict.fromkeys([*one, *other]):
+        before, after, name = one.get(key), other.get(key), f"{path}.{key}" if path else key
+        if isinstance(before, dict) and isinstance(after, dict):
+            found += differences(before, after, name)
+        elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
+            items = [{f"[{i}]": v for i, v in enumerate(values)} for values in (before, after)]
+            found += [(f"{name}{k}", b, a) for k, b, a in differences(*items)]
+        elif before != after:
+            found.append((name, before, after))
+    return found
+
+
+def from_lot(part: dict, lot) -> dict:
+    """The part in this lot's metal, as thick as it was measured."""
+    part = copy.deepcopy(part)
+    part["stock"] |= {"material": lot.material, "thickness": f"{round(lot.best, 3)} mm"}
+    return part
+
+
+def tool_radius(part: dict) -> dict:
+    """Leave the radius to the tool."""
+    part = copy.deepcopy(part)
+    part.pop("inside_radius", None)
+    return part
 
 
 def add_bend(part: dict) -> dict:

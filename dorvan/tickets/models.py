@@ -4,15 +4,24 @@ The part file is the truth; every change is an :class:`Edit`, and undo only move
 the ticket's place among them. Release freezes a :class:`Revision`.
 """
 
+import copy
+
 from django.conf import settings
 from django.db import models, transaction
 from django.urls import reverse
 
-from dorvan.brakes.models import Brake
+from bendcore.errors import Refusal
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.ledger.schools import shop_allowance
+from dorvan.stockroom.models import Lot
 
 from . import derived
+from .joined import joined, tool_of
 
-STAGES = ("shape", "stock", "layout", "order", "bend", "check")
+STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
+CHOICES = ("quantity", "brake_id", "punch", "die", "lot_id", "nose_id", "shim_id", "slip_id", "follows_shop",
+           "bend_order")
+"""What is chosen on a ticket beside its part; undone together with it."""
 
 
 class Ticket(models.Model):
@@ -22,6 +31,11 @@ class Ticket(models.Model):
     brake = models.ForeignKey(Brake, models.PROTECT, null=True, blank=True)
     punch = models.CharField(max_length=80, blank=True)
     die = models.CharField(max_length=80, blank=True)
+    lot = models.ForeignKey(Lot, models.SET_NULL, null=True, blank=True, related_name="tickets")
+    nose = models.ForeignKey(Tooling, models.SET_NULL, null=True, blank=True, related_name="+")
+    shim = models.ForeignKey(Tooling, models.SET_NULL, null=True, blank=True, related_name="+")
+    slip = models.ForeignKey(Tooling, models.SET_NULL, null=True, blank=True, related_name="+")
+    follows_shop = models.BooleanField(default=False, help_text="Allowance by the ledger, or the shop's default.")
     bend_order = models.JSONField(default=list, blank=True)
     place = models.PositiveIntegerField(default=0)
     order_key = models.CharField(max_length=64, blank=True, help_text="What order_found was found for.")
@@ -48,8 +62,30 @@ class Ticket(models.Model):
         return self.part.get("name", "")
 
     @property
+    def choices(self) -> dict:
+        return {name: getattr(self, name) for name in CHOICES}
+
+    @property
+    def joined(self) -> dict:
+        """The part file with the shop's tools and metal values in it; kept until something changes."""
+        key = derived.canonical([self.part, self.choices])
+        if getattr(self, "_joined", ("",))[0] != key:
+            self._joined = (key, joined(self))
+        return self._joined[1]
+
+    @property
     def figures(self) -> derived.Figures:
-        return derived.figures(self.part)
+        return derived.figures(self.joined)
+
+    @property
+    def tool(self) -> str:
+        """The tool as the ledger names it."""
+        return tool_of(self, self.figures.part)
+
+    @property
+    def stamp(self) -> str:
+        """Tells one state of the ticket from another, for two people at one ticket."""
+        return derived.digest([self.part, self.choices])[:16]
 
     @property
     def revision(self) -> "Revision | None":
@@ -65,7 +101,7 @@ class Ticket(models.Model):
     @property
     def order_asked(self) -> tuple:
         """All that the order depends on."""
-        return (self.part, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
+        return (self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
 
     @property
     def ordered(self) -> dict | None:
@@ -93,28 +129,64 @@ class Ticket(models.Model):
     def part_has_no_bends(self) -> bool:
         return not self.figures.part.shape.all_bends
 
+    @property
+    def allowance_is_known(self) -> bool:
+        """Whether the allowance rests on this shop's own measuring: the ledger, a chart or a given K."""
+        return self.part["allowance"]["method"] in ("k_factor", "deduction_chart")
+
     def reached(self) -> dict[str, bool]:
         """Which stages are filled in."""
         revision = self.revision
         bends = not self.part_has_no_bends
         return {
-            "shape": bends, "stock": bends, "layout": self.seen_layout,
+            "shape": bends, "stock": bends and bool(self.tool), "proof": self.allowance_is_known,
+            "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
             "bend": bool(revision and revision.runs.exists()),
             "check": bool(revision and revision.sheets.exists()),
         }
 
     @transaction.atomic
-    def change(self, part: dict, note: str, by) -> None:
-        """Take a new part file, dropping what had been undone."""
+    def change(self, part: dict | None, note: str, by, **choices) -> None:
+        """Take a new part file, new choices, or both, dropping what had been undone.
+
+        Raises Refusal, with nothing changed, when the part cannot be read with them.
+        """
+        before = (self.part, self.choices)
+        try:
+            for name, value in choices.items():
+                setattr(self, name, value)
+            self.part = self.by_the_shop(part or self.part)
+            self._trim_order()
+        except Refusal:
+            self.part = before[0]
+            for name, value in before[1].items():
+                setattr(self, name, value)
+            raise
+        if (self.part, self.choices) == before:
+            return
         self.edits.filter(place__gt=self.place).delete()
         if not self.edits.exists():
-            Edit.objects.create(ticket=self, place=0, part=self.part, note="begun", by=by)
+            Edit.objects.create(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
+                                stamp=derived.digest([*before])[:16])
         self.place += 1
-        Edit.objects.create(ticket=self, place=self.place, part=part, note=note, by=by)
-        self.part = part
-        self._trim_order()
+        Edit.objects.create(ticket=self, place=self.place, part=self.part, choices=self.choices, note=note[:120], by=by,
+                            stamp=self.stamp)
         self.save()
+
+    def by_the_shop(self, part: dict) -> dict:
+        """The part with the ledger's figures, or the shop's default school, if it follows them."""
+        if not self.follows_shop:
+            return part
+        self.part = part
+        shop = shop_allowance(self.figures.part, self.tool)
+        part = copy.deepcopy(part) | {"allowance": shop.block}
+        if shop.springback is not None:
+            part["stock"]["springback"] = shop.springback
+        for end in ("start_hem", "end_hem"):
+            if shop.hem_k is not None and end in part["shape"]:
+                part["shape"][end]["k"] = round(shop.hem_k, 4)
+        return part
 
     @transaction.atomic
     def move_to(self, place: int) -> bool:
@@ -123,15 +195,28 @@ class Ticket(models.Model):
         if edit is None:
             return False
         self.part, self.place = edit.part, place
+        for name, value in edit.choices.items():
+            setattr(self, name, value if not name.endswith("_id") or still_there(name, value) else None)
         self._trim_order()
         self.save()
         return True
 
     def _trim_order(self):
         """A tried order lasts only while it names this part's bends."""
-        names = {b.id for b in self.figures.part.shape.all_bends}
-        if set(self.bend_order) != names:
+        names = [b.id for b in self.figures.part.shape.all_bends]
+        if sorted(set(self.bend_order)) != sorted(names):
             self.bend_order = []
+
+    def override_of(self, notice) -> "Override | None":
+        """The lead's override of a stop; it holds while the part's figures say the same."""
+        said = next((n.message for n in self.figures.notices if (n.code, n.where) == (notice.code, notice.where)), None)
+        return next((o for o in self.overrides.select_related("by")
+                     if (o.code, o.where, o.message) == (notice.code, notice.where, said)), None)
+
+    @property
+    def open_stops(self) -> list:
+        """Stops on the part that no lead has overridden as they stand now."""
+        return [n for n in self.figures.notices if n.severity == "stop" and not self.override_of(n)]
 
     @property
     def can_undo(self) -> bool:
@@ -142,12 +227,20 @@ class Ticket(models.Model):
         return self.edits.filter(place__gt=self.place).exists()
 
 
+def still_there(name: str, pk) -> bool:
+    """Whether what a choice points to still exists."""
+    model = Ticket._meta.get_field(name.removesuffix("_id")).related_model
+    return model.objects.filter(pk=pk).exists()
+
+
 class Edit(models.Model):
-    """One change of the part file, kept for undo and for the record."""
+    """One change of the part file or of the choices, kept for undo and for the record."""
 
     ticket = models.ForeignKey(Ticket, models.CASCADE, related_name="edits")
     place = models.PositiveIntegerField()
     part = models.JSONField()
+    choices = models.JSONField(default=dict)
+    stamp = models.CharField(max_length=16, blank=True, db_index=True)
     note = models.CharField(max_length=120)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
@@ -162,7 +255,8 @@ class Revision(models.Model):
 
     ticket = models.ForeignKey(Ticket, models.PROTECT, related_name="revisions")
     letter = models.CharField(max_length=3)
-    part = models.JSONField()
+    part = models.JSONField(help_text="Complete: the shop's tools and metal values in it.")
+    overrides = models.JSONField(default=list, help_text="Stops a lead overrode, with the reason")
     brake_file = models.TextField()
     order = models.JSONField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
@@ -178,4 +272,19 @@ class Revision(models.Model):
 
     @property
     def is_current(self) -> bool:
-        return self.part == self.ticket.part
+        return self.part == self.ticket.joined
+
+
+class Override(models.Model):
+    """A lead let a stop pass, and said why. It holds while the stop says the same."""
+
+    ticket = models.ForeignKey(Ticket, models.CASCADE, related_name="overrides")
+    code = models.CharField(max_length=40)
+    where = models.CharField(max_length=200)
+    message = models.TextField()
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]

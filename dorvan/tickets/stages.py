@@ -2,19 +2,28 @@
 
 from django.shortcuts import render
 
-from bendcore import bend as bends
-from bendcore.stock import gauges, materials
-from bendcore.units import show_length
-from dorvan.brakes.models import Brake
+from bendcore.brakes.choice import die_choices, usual_opening
+from bendcore.comparison import compare
+from bendcore.quality.ledger import learn
+from bendcore.springback import opening
+from bendcore.stock import gauges
+from bendcore.units import show_length, writer
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.drawings.charts import school_bars
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.section import film, section_view, small_section
 from dorvan.drawings.still import still
+from dorvan.ledger.models import Chart, Pair, Rules
+from dorvan.ledger.schools import ledger_school, own_schools
+from dorvan.stockroom.models import Lot, MaterialValue
 
 from . import edits
+from .joined import chosen
 from .models import STAGES, Ticket
 
-NEXT = {"shape": "Draw the part", "stock": "Choose the stock", "layout": "Look at the layout",
-        "order": "Find a bend order", "bend": "Release and bend", "check": "Check the piece"}
+NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
+        "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
+        "check": "Check the piece"}
 
 
 def card(ticket: Ticket) -> dict:
@@ -24,7 +33,7 @@ def card(ticket: Ticket) -> dict:
     part = ticket.figures.part
     return {"ticket": ticket, "reached": [(s, reached[s]) for s in STAGES],
             "picture": small_section(part, width=236, height=110), "next": NEXT.get(following, "Checked"),
-            "stage": following or "check", "stopped": ticket.figures.stopped, "no_order": ticket.order_is_missing,
+            "stage": following or "check", "stopped": bool(ticket.open_stops), "no_order": ticket.order_is_missing,
             "thickness": part.stock.thickness, "material": part.stock.material.name}
 
 
@@ -40,11 +49,12 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     if error:
         error["words"] = edits.in_words(error["field"])
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
-               "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part}
+               "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
+               "notices": ticket.figures.notices_in(request.user.units)}
     context |= BUILD[stage](ticket, request.user.units) | extra
     template = f"tickets/_{stage}.html" if partial else "tickets/ticket.html"
-    return render(request, template, context | {"body": f"tickets/_{stage}.html", "partial": partial},
-                  status=422 if error else 200)
+    status = 409 if extra.get("meanwhile") else 422 if error else 200
+    return render(request, template, context | {"body": f"tickets/_{stage}.html", "partial": partial}, status=status)
 
 
 def shown(raw, mm: float, units: str, own: str) -> str:
@@ -87,22 +97,40 @@ def shape(ticket: Ticket, units: str) -> dict:
 
 def stock(ticket: Ticket, units: str) -> dict:
     part, data = ticket.figures.part, ticket.part
-    alloy = part.stock.material
-    gauge = min(gauges()[alloy.gauge_table].items(), key=lambda row: abs(row[1] - part.stock.thickness))
+    alloy, t = part.stock.material, part.stock.thickness
+    gauge = min(gauges()[alloy.gauge_table].items(), key=lambda row: abs(row[1] - t))
     press = ticket.brake.press if ticket.brake else None
-    dies = []
-    for die in press.dies if press else ():
-        if die.kind == "v":
-            radius, reason = bends.natural_radius(die.v, part.stock.thickness, alloy.natural_radius_factor)
-            legs = [bends.minimum_leg(b.figures, die.v, die.shoulder_radius) for b in part.shape.bends]
-            dies.append({"die": die, "radius": radius, "reason": reason,
-                         "leg": max(legs, default=0.0) + bends.LEG_MARGIN,
-                         "force": bends.tonnage(alloy.tensile_mpa, part.stock.thickness, die.v, part.shape.width),
-                         "over_t": die.v / part.stock.thickness})
-    return {"materials": list(materials().values()), "methods": edits.METHODS, "gauge": gauge, "dies": dies,
-            "thickness_value": shown(data["stock"]["thickness"], part.stock.thickness, units, data["units"]),
+    punch = chosen(ticket)[1]
+    dies = die_choices(part, press, punch, writer(units)) if press else []
+    return {"materials": list(MaterialValue.known()), "gauge": gauge,
+            "dies": [(row, row.over(t)) for row in dies], "usual": usual_opening(t),
+            "thickness_value": shown(data["stock"]["thickness"], t, units, data["units"]),
             "radius_value": shown(data.get("inside_radius"), part.inside_radius or 0.0, units, data["units"]),
-            "brakes": Brake.objects.all(), "k": data["allowance"].get("k"), "group": data["allowance"].get("group")}
+            "by_tool": "inside_radius" not in data, "predicted": part.predicted,
+            "opens": opening(part.inside_radius or t, 90, t, alloy),
+            "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
+                       ("diagonal", "at 45°")],
+            "punches": press.punches if press else [], "brakes": Brake.objects.all(),
+            "lots": Lot.objects.filter(count__gt=0), "rounds": Tooling.objects.filter(kind__in=Tooling.ROUND),
+            "pads": [(key, Tooling.objects.filter(kind=key)) for key in ("shim", "slip")]}
+
+
+def proof(ticket: Ticket, units: str) -> dict:
+    """The schools side by side, and what the ledger knows of this stock under this tool."""
+    part, tool = ticket.figures.part, ticket.tool
+    ledger = ledger_school(part, tool)
+    compared = compare(part, own_schools(part, tool), ledger)
+    pair = Pair.near(part.stock.material.name, part.stock.thickness, tool)
+    charts = [(f"chart:{c.pk}", f"Chart: {c.name}") for c in Chart.objects.all()]
+    method = "shop" if ticket.follows_shop else part.school.method
+    if method == "deduction_chart":
+        method = next((value for value, title in charts if part.school.source.endswith(title[7:])), method)
+    return {"compared": compared, "sentence": compared.sentence(writer(units)), "tool": tool, "pair": pair,
+            "learnt": learn([s.core for s in pair.kept]) if pair and pair.kept else None,
+            "adopted": pair.adopted if pair else None, "enough": Rules.now().enough,
+            "methods": [("shop", "Ledger, or the shop's default"), *edits.METHODS, *charts], "method": method,
+            "k": ticket.part["allowance"].get("k"), "group": ticket.part["allowance"].get("group"),
+            "proofs": ticket.proofs.all(), "bars": school_bars(compared)}
 
 
 def layout(ticket: Ticket, units: str) -> dict:
@@ -129,4 +157,4 @@ def _not_made(ticket, found) -> list[str]:
     return [n for n in dict.fromkeys(names) if n not in made]
 
 
-BUILD = {"shape": shape, "stock": stock, "layout": layout, "order": order}
+BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}

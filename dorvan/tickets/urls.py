@@ -8,7 +8,7 @@ from . import views
 class StageName:
     """The stages served by this app."""
 
-    regex = "shape|stock|layout|order"
+    regex = "shape|stock|proof|layout|order"
 
     @staticmethod
     def to_python(value):
@@ -32,6 +32,7 @@ urlpatterns = [
     path("t/<int:number>/<stage:stage>/", views.stage, name="stage"),
     path("t/<int:number>/change/", views.change, name="change"),
     path("t/<int:number>/<way:way>/", views.undo, name="undo"),
+    path("t/<int:number>/override/", views.override, name="override"),
     path("t/<int:number>/set-up/", views.set_up, name="set-up"),
     path("t/<int:number>/order/try/", views.try_order, name="try"),
     path("t/<int:number>/order/frames/<int:step>/", views.frames, name="frames"),

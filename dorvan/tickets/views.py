@@ -11,11 +11,14 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.formats.export import WRITERS, export
-from bendcore.formats.part import read_part
-from dorvan.brakes.models import Brake
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.ledger.models import Chart
+from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
+from dorvan.stockroom.models import Lot
 
 from . import derived, edits, stages
+from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 
 MOST_PIECES = 100_000
@@ -37,8 +40,10 @@ def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
     name = request.POST.get("name", "").strip()[:120] or "New part"
     number = (Ticket.objects.aggregate(last=Max("number"))["last"] or 100) + 1
-    ticket = Ticket.objects.create(number=number, part=edits.new_part(name, request.user.units),
-                                   brake=Brake.objects.first(), made_by=request.user)
+    ticket = Ticket(number=number, part=edits.new_part(name, request.user.units), follows_shop=True,
+                    brake=Brake.objects.first(), made_by=request.user)
+    ticket.part = ticket.by_the_shop(ticket.part)
+    ticket.save()
     return redirect(ticket)
 
 
@@ -51,97 +56,179 @@ def stage(request, number: int, stage: str):
     return stages.page(request, ticket, stage)
 
 
+EDITABLE = ("shape", "stock", "proof", "order")
+
+
+def stage_named(form, otherwise="shape") -> str:
+    return form.get("stage") if form.get("stage") in EDITABLE else otherwise
+
+
+def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse:
+    """Do ``act()`` on the ticket and redraw its stage ``name``.
+
+    When someone else changed the ticket since the page was drawn, the person is told; a
+    change of the same ``field`` waits until they have seen both. A Refusal comes back at
+    its field, with what was typed.
+    """
+    since = meanwhile(ticket, request.POST.get("seen", ""), request.user)
+    if since and since.touches(ticket, field):
+        mine = [(k, v) for k, v in request.POST.items() if k not in ("seen", "csrfmiddlewaretoken")]
+        return stages.page(request, ticket, name, meanwhile=since, mine=mine, my_words=edits.in_words(field),
+                           my_value=request.POST.get("value") or request.POST.get(field, ""))
+    try:
+        act()
+    except Refusal as refusal:
+        return stages.page(request, ticket, name, error={
+            "field": refusal.path, "message": refusal.message, "asked": request.POST.get("field", field),
+            "value": request.POST.get("value", request.POST.get(field, ""))[:120]})
+    return stages.page(request, ticket, name, merged=since)
+
+
 @require_POST
 def change(request, number: int):
     """One change of the part; answers with the stage redrawn, or the error at its field."""
     with transaction.atomic():
         ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
-        name = request.POST.get("stage", "shape")
-        if name not in ("shape", "stock"):
-            raise Http404
-        try:
-            part, note = _changed(ticket.part, request)
-            if part != ticket.part:
-                read_part(part)
-                ticket.change(part, note[:120], request.user)
-        except Refusal as refusal:
-            return stages.page(request, ticket, name, error={
-                "field": refusal.path, "message": refusal.message,
-                "asked": request.POST.get("field", ""), "value": request.POST.get("value", "")[:120]})
-    return stages.page(request, ticket, name)
+
+        def act():
+            part, note, choices = _changed(ticket, request)
+            ticket.change(part, note, request.user, **choices)
+
+        return guarded(request, ticket, stage_named(request.POST), _target(request.POST), act)
 
 
-def _changed(part, request):
-    form = request.POST
+def _target(form) -> str:
+    """The field a change is about, for telling it from another person's."""
+    action = form.get("action", "set")
+    return {"set": form.get("field", ""), "hem": f"shape.{form.get('end', '')}", "tool-radius": "inside_radius"}.get(
+        action, "shape")
+
+
+def _changed(ticket, request):
+    """(part, note, choices) after what the form asks for."""
+    form, part = request.POST, ticket.part
     action, units = form.get("action", "set"), request.user.units
     if action == "set":
-        field = form.get("field", "")
-        return edits.set_field(part, field, form.get("value", "")[:200], units), field
+        field, value = form.get("field", ""), form.get("value", "")[:200]
+        if field == "allowance.method":
+            return _allowance(ticket, value, units)
+        if field == "stock.springback" and ticket.follows_shop:
+            return edits.set_field(part, field, value, units), field, {"follows_shop": False}
+        return edits.set_field(part, field, value, units), field, {}
+    if action == "tool-radius":
+        return edits.tool_radius(part), "radius by the tool", {}
     if action == "add-bend":
-        return edits.add_bend(part), "bend added"
+        return edits.add_bend(part), "bend added", {}
     if action == "remove-bend":
-        return edits.remove_bend(part, int(form["index"]) if form.get("index", "").isdigit() else -1), "bend removed"
+        return edits.remove_bend(part, int(form["index"]) if form.get("index", "").isdigit() else -1), "bend out", {}
     if action == "hem":
-        return edits.toggle_hem(part, form.get("end", "")), "hem"
+        return edits.toggle_hem(part, form.get("end", "")), "hem", {}
     if action == "points":
         try:
             points = json.loads(form.get("points", "")[:20_000])
         except (ValueError, RecursionError):
             raise Refusal("points", "is not a line") from None
-        return edits.from_points(part, points), "drawn"
+        return edits.from_points(part, points), "drawn", {}
     raise Http404
+
+
+def _allowance(ticket, value, units):
+    """A school picked: the shop's rule, a chart of the shop, or one of the books'."""
+    if value == "shop":
+        return None, "allowance by the shop", {"follows_shop": True}
+    if value.startswith("chart:"):
+        chart = get_object_or_404(Chart, pk=value[6:] if value[6:].isdigit() else 0)
+        block = chart_block(chart, ticket.figures.part, ticket.tool)
+        return ticket.part | {"allowance": block}, f"chart {chart.name}", {"follows_shop": False}
+    return edits.set_field(ticket.part, "allowance.method", value, units), "allowance", {"follows_shop": False}
 
 
 @require_POST
 def undo(request, number: int, way: str):
     with transaction.atomic():
         ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
-        ticket.move_to(ticket.place + (-1 if way == "undo" else 1))
-    name = request.POST.get("stage", "shape")
-    return stages.page(request, ticket, name if name in ("shape", "stock") else "shape")
+        return guarded(request, ticket, stage_named(request.POST), ANYTHING,
+                       lambda: ticket.move_to(ticket.place + (-1 if way == "undo" else 1)))
+
+
+LINKS = {"brake": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
 
 
 @require_POST
 def set_up(request, number: int):
-    """Quantity, brake and tools: choices made on the ticket, beside the part."""
-    ticket = ticket_or_404(number)
+    """Quantity, brake, tools and lot: choices made on the ticket, beside the part."""
     form = request.POST
-    name = form.get("stage") if form.get("stage") in ("stock", "order") else "stock"
+    name = stage_named(form, "stock")
+    field = next((f for f in ("quantity", "brake", "punch", "die", "lot", "nose", "shim", "slip") if f in form), "")
+    with transaction.atomic():
+        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+
+        def act():
+            part, choices = _chosen(ticket, form)
+            ticket.change(part, edits.in_words(field), request.user, **choices)
+
+        return guarded(request, ticket, name, field, act)
+
+
+def _chosen(ticket, form):
+    """(part or None, choices) from a set-up form."""
+    choices, part = {}, None
     if "quantity" in form:
         text = form["quantity"].strip()
         if not text.isdigit() or not 1 <= int(text) <= MOST_PIECES:
-            return stages.page(request, ticket, name, error={
-                "field": "quantity", "asked": "quantity", "value": text[:20],
-                "message": f"must be a whole number from 1 to {MOST_PIECES}"})
-        ticket.quantity = int(text)
-    if "brake" in form:
-        ticket.brake = get_object_or_404(Brake, pk=form["brake"]) if form["brake"].isdigit() else None
-        ticket.punch = ticket.die = ""
+            raise Refusal("quantity", f"must be a whole number from 1 to {MOST_PIECES}")
+        choices["quantity"] = int(text)
+    for key, model in LINKS.items():
+        if key in form:
+            found = get_object_or_404(model, pk=form[key]) if form[key].isdigit() else None
+            choices[f"{key}_id"] = found.pk if found else None
+            if key == "brake":
+                choices |= {"punch": "", "die": ""}
+            if key == "lot" and found:
+                part = edits.from_lot(ticket.part, found)
     press = ticket.brake.press if ticket.brake else None
     for key in ("punch", "die"):
         if key in form and press:
             rack_names = {t.name for t in (press.punches if key == "punch" else press.dies)}
-            setattr(ticket, key, form[key] if form[key] in rack_names else "")
-    ticket.save()
-    return stages.page(request, ticket, name)
+            choices[key] = form[key] if form[key] in rack_names else ""
+    return part, choices
 
 
 @require_POST
 def try_order(request, number: int):
     """Take an order of the person's own, or (empty) the best one again."""
-    ticket = ticket_or_404(number)
     names = [n for n in request.POST.get("names", "")[:2000].split(",") if n]
-    if not ticket.brake:
+    with transaction.atomic():
+        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+        if not ticket.brake:
+            raise Http404
+
+        def act():
+            if names:
+                derived.check_order(ticket.joined, ticket.brake.file, names)
+            ticket.change(None, "bend order", request.user, bend_order=names)
+
+        return guarded(request, ticket, "order", "bend_order", act)
+
+
+@require_POST
+@lead_required
+@transaction.atomic
+def override(request, number: int):
+    """A lead lets one stop pass, with a reason that stays on the ticket."""
+    ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+    reason = request.POST.get("reason", "").strip()[:300]
+    key = (request.POST.get("code"), request.POST.get("where"))
+    stop = next((n for n in ticket.open_stops if (n.code, n.where) == key), None)
+    name = stage_named(request.POST, "layout")
+    if stop is None:
         raise Http404
-    try:
-        if names:
-            derived.check_order(ticket.part, ticket.brake.file, names)
-    except Refusal as refusal:
-        return stages.page(request, ticket, "order", error={"field": "names", "asked": "names",
-                                                            "value": "", "message": refusal.message})
-    ticket.bend_order = names
-    ticket.save(update_fields=["bend_order", "changed_at"])
-    return stages.page(request, ticket, "order")
+    if len(reason) < 5:
+        return stages.page(request, ticket, name, error={
+            "field": "reason", "asked": "reason", "value": reason,
+            "message": "must say why this stop may pass, in a few words; it stays on the ticket"})
+    ticket.overrides.create(code=stop.code, where=stop.where, message=stop.message, reason=reason, by=request.user)
+    return stages.page(request, ticket, name)
 
 
 @require_GET
@@ -152,7 +239,7 @@ def frames(request, number: int, step: int):
     steps = [*found["steps"], *([found["blocked"]] if found["blocked"] else [])] if found else []
     if not 1 <= step <= len(steps):
         raise Http404
-    return JsonResponse(derived.frames(ticket.part, ticket.brake.file, steps, step - 1))
+    return JsonResponse(derived.frames(ticket.joined, ticket.brake.file, steps, step - 1))
 
 
 @require_GET
@@ -161,7 +248,7 @@ def remedies(request, number: int):
     ticket = ticket_or_404(number)
     if not ticket.brake:
         raise Http404
-    found = derived.remedies(ticket.part, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
+    found = derived.remedies(ticket.joined, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
     return render(request, "tickets/_remedies.html", {"remedies": found, "ticket": ticket})
 
 
@@ -181,7 +268,7 @@ def download(request, number: int, ending: str):
     """The flat pattern as a file, or (``part``) the part file itself."""
     ticket = ticket_or_404(number)
     if ending == "part":
-        text, kind, name = json.dumps(ticket.part, indent=1, ensure_ascii=False), "application/json", "part.json"
+        text, kind, name = json.dumps(ticket.joined, indent=1, ensure_ascii=False), "application/json", "part.json"
     elif ending in WRITERS:
         text, kind, name = export(ticket.figures.part, ending), WRITERS[ending][1], f"flat.{ending}"
     else:

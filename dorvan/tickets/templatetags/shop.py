@@ -43,3 +43,51 @@ def error_at(context, *fields):
     here = error and any(f in (error["field"], error.get("asked")) or error["field"].startswith(f + ".") or
                          error["field"].startswith(f + "[") for f in fields)
     return {"error": error if here else None}
+
+
+@register.filter
+def value(figure):
+    """A figure as it is kept: a number without needless noughts, a word as it is."""
+    return f"{figure:g}" if isinstance(figure, (int, float)) else figure
+
+
+@register.filter
+def signed(mm, units):
+    """A difference in words, never a bare signed number: ``0.3 mm longer``."""
+    if abs(mm) < 0.005:
+        return "the same"
+    return f"{show_length(abs(mm), units)} {units} {'longer' if mm > 0 else 'shorter'}"
+
+
+@register.filter
+def within(items, key):
+    """The entry of a mapping, for keys that are figures' titles."""
+    return items.get(key)
+
+
+@register.filter
+def override_of(ticket, notice):
+    """The override that lets this stop pass as it stands, or None."""
+    return ticket.override_of(notice)
+
+
+@register.filter
+def percent(share):
+    return f"{100 * share:.0f} %"
+
+
+@register.filter
+def ratio(proof):
+    """Inside radius over thickness of a proof bend."""
+    return f"{proof.inside_radius / proof.thickness:.2f}"
+
+
+@register.filter
+def words(text):
+    return text.split()
+
+
+@register.filter
+def odd_ones(reasons):
+    """How many samples are proposed as outliers."""
+    return sum(1 for reason in reasons if reason)

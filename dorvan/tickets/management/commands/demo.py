@@ -11,9 +11,14 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from bendcore.formats.part import read_part
-from dorvan.brakes.models import Brake
+from bendcore.formats.samples import read_samples
+from dorvan.brakes.models import Brake, Tooling
 from dorvan.floor.models import CheckSheet, Run, StepRecord
+from dorvan.ledger.adoption import adopt_fit
+from dorvan.ledger.intake import take_in
+from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.people.models import User
+from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets.models import Revision, Ticket
 
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
@@ -31,9 +36,28 @@ class Command(BaseCommand):
         folder = Path(settings.BASE_DIR) / "demo"
         text = (folder / "press-60t.json").read_text("utf-8")
         brake, _ = Brake.objects.get_or_create(name=json.loads(text)["name"], defaults={"file": text})
+        self._stockroom(json.loads((folder / "stockroom.json").read_text("utf-8")), people["otto"])
         for row in json.loads((folder / "tickets.json").read_text("utf-8")):
             self._ticket(row, brake, people)
-        self.stdout.write(f"{Ticket.objects.count()} tickets on the rack.")
+        self._ledger(folder, people["otto"])
+        self.stdout.write(f"{Ticket.objects.count()} tickets on the rack, "
+                          f"{Sample.objects.count()} samples in the ledger.")
+
+    def _stockroom(self, shop, by):
+        for row in shop["lots"]:
+            Lot.objects.create(by=by, **row | {"cut_from": Lot.objects.filter(code=row.get("cut_from")).first()})
+        for row in shop["tooling"]:
+            Tooling.objects.create(by=by, **row)
+        for row in shop["values"]:
+            MaterialValue.objects.create(by=by, **row)
+        Chart.objects.create(by=by, **shop["chart"])
+        Rules.objects.create(default={"method": "generic"})
+
+    def _ledger(self, folder, by):
+        for entry in read_samples((folder / "ledger.csv").read_text("utf-8")):
+            take_in(entry, by)
+        for row in json.loads((folder / "stockroom.json").read_text("utf-8"))["adopt"]:
+            adopt_fit(Pair.objects.get(material=row["material"], tool=row["tool"]), row["reason"], by)
 
     def _person(self, name, role, word):
         person, made = User.objects.get_or_create(username=name, defaults={"role": role})
@@ -47,17 +71,20 @@ class Command(BaseCommand):
         ticket = Ticket.objects.create(
             number=row["number"], part=row["part"], quantity=row["quantity"],
             brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
-            seen_layout=row.get("seen", False), made_by=people["ines"])
+            seen_layout=row.get("seen", False), made_by=people["ines"],
+            follows_shop=row.get("follows", False), lot=Lot.objects.filter(code=row.get("lot")).first())
         if "readings" not in row:
             if row.get("seen"):
                 _ = ticket.ordered  # looked for once, so that the rack knows
             return
-        revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.part, brake_file=brake.file,
+        revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.joined, brake_file=brake.file,
                                            order=ticket.ordered, by=people["otto"])
         for piece, angles in enumerate(row["readings"], 1):
             run = Run.objects.create(revision=revision, piece=piece, by=people["ines"])
             for step, angle in enumerate(angles, 1):
-                StepRecord.objects.create(run=run, step=step, angle=angle, by=people["ines"])
+                depths = row.get("depths", [])
+                depth = depths[piece - 1][step - 1] if depths else None
+                StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, by=people["ines"])
         if "errors" in row:
             rows = [{"name": d.name, "title": d.title, "nominal": d.nominal, "tolerance": d.tolerance, "unit": d.unit,
                      "measured": round(d.nominal + error, 2), "verdict": d.verdict(d.nominal + error)}

@@ -1,0 +1,1 @@
+"""The ledger: proof bends, what they teach, and the schools of this shop."""

@@ -1,0 +1,320 @@
+"""Proof bends, guided: from scrap to K, strip by strip."""
+
+import datetime
+
+from django.db import transaction
+from django.db.models import Max
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore import bend as bends
+from bendcore.bend import TANGENT, BendFigures, allowance_from_k
+from bendcore.brakes.press import Die
+from bendcore.errors import Refusal
+from bendcore.quality import ledger as core
+from bendcore.quality.proof import Uncertainty, part_as_proof, plan_strip
+from bendcore.quality.shanks import SETS
+from bendcore.radius import predict_air, predict_nose
+from bendcore.schools import CLOSED_HEM_K, generic
+from bendcore.units import MM_PER, read_angle, read_length, to_fraction
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.drawings.charts import strip_picture
+from dorvan.stockroom.forms import read_sheet_thickness
+from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.tickets import stages
+from dorvan.tickets.joined import chosen
+from dorvan.tickets.models import Ticket
+
+from .forms import FIELDS, OPTIONAL, TITLES, kept_readings, read_bend_angle, read_strip, shank_search, typed_of
+from .models import Mark, Pair, Proof, Sample
+from .schools import own_schools_for
+
+MOST_STRIPS = 12
+
+
+def tools_on_hand() -> list[tuple[str, str]]:
+    """(value, title) of everything a proof bend can be made on."""
+    found = [(f"die:{brake.pk}:{die.name}", f"{die.name} on {brake.name}")
+             for brake in Brake.objects.all() for die in brake.press.dies if die.kind == "v"]
+    return found + [(f"nose:{t.pk}", f"{t.name} ({t.get_kind_display()})")
+                    for t in Tooling.objects.filter(kind__in=Tooling.ROUND)]
+
+
+def read_tool(text: str) -> tuple[str, Die | Tooling]:
+    kind, _, rest = text.partition(":")
+    if kind == "nose" and rest.isdigit():
+        tool = Tooling.objects.filter(pk=rest, kind__in=Tooling.ROUND).first()
+        if tool:
+            return tool.name, tool
+    if kind == "die":
+        pk, _, name = rest.partition(":")
+        brake = Brake.objects.filter(pk=pk if pk.isdigit() else 0).first()
+        die = next((d for d in brake.press.dies if d.name == name and d.kind == "v"), None) if brake else None
+        if die:
+            return die.name, die
+    raise Refusal("tool", "must be one of the dies or noses on hand")
+
+
+def new_page(request, error: Refusal | None = None):
+    return render(request, "ledger/new.html", {
+        "at": "ledger", "units": request.user.units, "typed": request.POST if error else {}, "tools": tools_on_hand(),
+        "materials": list(MaterialValue.known()), "lots": Lot.objects.filter(count__gt=0),
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_GET
+def new(request):
+    """A proof bend on its own: which stock, which tool, which bend."""
+    return new_page(request)
+
+
+@require_POST
+@transaction.atomic
+def begin(request):
+    """Begin a proof bend from a ticket, or from what the form says."""
+    form = request.POST
+    if form.get("ticket", "").isdigit():
+        ticket = get_object_or_404(Ticket, number=form["ticket"])
+        if not ticket.tool:
+            return stages.page(request, ticket, "proof", error={
+                "field": "die", "message": "must be chosen at Stock first: K belongs to a stock and a tool",
+                "asked": "", "value": ""})
+        return _begun(request, *_from_ticket(ticket), ticket=ticket)
+    try:
+        known = MaterialValue.known()
+        lot = Lot.objects.filter(pk=form["lot"]).first() if form.get("lot", "").isdigit() else None
+        if not lot and form.get("material") not in known:
+            raise Refusal("material", "must be one of the stockroom's materials")
+        alloy = known[lot.material if lot else form["material"]]
+        thickness = lot.thickness if lot else read_sheet_thickness(form.get("thickness", ""), request.user.units, alloy)
+        name, tool = read_tool(form.get("tool", ""))
+        hem = form.get("what") == "hem"
+        angle = 180.0 if hem else read_bend_angle(form.get("angle", "90"))
+        strips = form.get("strips", "3").strip()
+        if not strips.isdigit() or not 1 <= int(strips) <= MOST_STRIPS:
+            raise Refusal("strips", f"must be a whole number from 1 to {MOST_STRIPS}")
+    except Refusal as refusal:
+        return new_page(request, refusal)
+    if isinstance(tool, Die):
+        radius = predict_air(tool.v, thickness, alloy.natural_radius_factor).radius
+        die = tool
+    else:
+        radius, die = predict_nose(tool.size, way=tool.kind).radius, None
+    return _begun(request, (alloy.name, thickness, name, hem), radius, angle, die, lot=lot, strips=int(strips))
+
+
+def _from_ticket(ticket):
+    """((material, thickness, tool, hem), expected radius, angle, die) of a ticket's commonest bend."""
+    part = ticket.figures.part
+    shape, thickness = part.shape, ticket.lot.thickness if ticket.lot else part.stock.thickness
+    angles = [b.figures.angle for b in shape.bends] or [90.0]
+    predicted = part.predicted
+    radius = predicted.radius if predicted else shape.bends[0].figures.inside_radius
+    near = Pair.near(part.stock.material.name, thickness, ticket.tool)
+    return ((part.stock.material.name, near.thickness if near else thickness, ticket.tool, False), radius,
+            max(set(angles), key=angles.count), chosen(ticket)[0])
+
+
+def _begun(request, stock, radius, angle, die, ticket=None, lot=None, strips=3):
+    material, thickness, tool, hem = stock
+    pair, _ = Pair.objects.get_or_create(material=material, thickness=round(thickness, 4), tool=tool, hem=hem)
+    if hem:
+        expected = BendFigures(180.0, 0.0, thickness, allowance_from_k(180, 0, thickness, CLOSED_HEM_K), TANGENT)
+        plan = plan_strip(expected, 0.0, hem=max(10.0, 6 * thickness))
+    else:
+        expected = generic().figures(angle, radius, thickness)
+        least = bends.minimum_leg(expected, die.v, die.shoulder_radius) + bends.LEG_MARGIN if die else 0.0
+        plan = plan_strip(expected, least)
+    number = (Proof.objects.aggregate(last=Max("number"))["last"] or 0) + 1
+    proof = Proof.objects.create(
+        number=number, pair=pair, ticket=ticket, lot=lot or (ticket.lot if ticket else None), strips=strips,
+        plan=vars(plan) | {"angle": angle, "radius": expected.inside_radius, "allowance": expected.allowance},
+        sets=["metric"] if request.user.units == "mm" else ["fractional", "number", "letter"], by=request.user)
+    return redirect("ledger:proof", number=proof.number)
+
+
+def proof_or_404(number: int) -> Proof:
+    return get_object_or_404(Proof.objects.select_related("pair", "ticket", "lot"), number=number)
+
+
+@require_GET
+def proof(request, number: int):
+    return proof_page(request, proof_or_404(number))
+
+
+def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int | None = None):
+    """Cut, mark, bend, measure; what the strips say so far, beside every school."""
+    samples = [s for s in proof.samples.prefetch_related("marks") if not s.dropped]
+    measured = {s.strip: s for s in samples}
+    asked = request.GET.get("strip", "")
+    strip = strip or (int(asked) if asked.isdigit() and 1 <= int(asked) <= proof.strips else None)
+    strip = strip or next((n for n in range(1, proof.strips + 1) if n not in measured), proof.strips)
+    tries, units = proof.tries.get(str(strip), []), request.user.units
+    found = shank_search(proof.sets, tries, proof.plan["radius"] or proof.pair.thickness)
+    partial = request.headers.get("HX-Request") == "true"
+    plan, hem = proof.plan, proof.pair.hem
+    expected = BendFigures(plan["angle"], plan["radius"], proof.pair.thickness, plan["allowance"],
+                           TANGENT if hem else "apex")
+    learnt = core.learn([s.core for s in samples], hem) if samples else None
+    typed = proof.drafts.get(str(strip), {})
+    fields = [{"name": n, "title": TITLES[n], "value": typed.get(n, ""), "optional": n in OPTIONAL,
+               "unit": "" if n == "note" else "°" if n in ("angle", "bent_to") else units} for n in FIELDS
+              if not (hem and n in ("angle", "bent_to"))]
+    return render(request, "ledger/_proof.html" if partial else "ledger/proof.html", {
+        "at": "ledger", "units": units, "proof": proof, "plan": plan, "strip": strip, "fields": fields,
+        "strips": [(n, measured.get(n)) for n in range(1, proof.strips + 1)], "search": found, "sets": SETS,
+        "learnt": learnt, "rows": _results(samples, learnt), "schools": _schools(proof, samples, learnt),
+        "tries": tries,
+        "next_hint": _hint(found), "picture": strip_picture(expected, plan["strip"], plan["leg_a"], plan["leg_b"],
+                                                            plan["line"]),
+        "error": {"field": error.path, "message": error.message, "title": TITLES.get(error.path, "")} if error
+        else None}, status=422 if error else 200)
+
+
+def _hint(found) -> str:
+    """The next shank with its size both ways, for a person at the drill index."""
+    if not found.next:
+        return ""
+    mm = found.next.diameter
+    return f"{mm:.2f} mm, {mm / MM_PER['in']:.4f} in, near {to_fraction(mm, 64)} in"
+
+
+def _results(samples, learnt):
+    return [{"sample": s, "core": s.core, "reason": learnt.reasons[i], "working": s.core.proof.working()}
+            for i, s in enumerate(samples)] if learnt else []
+
+
+def _schools(proof: Proof, samples, learnt):
+    """Every school on the bend of the strips: K, BA and BD, and how far from what was measured."""
+    if not learnt:
+        return []
+    first = samples[0].core.proof
+    angle, radius, thickness = proof.plan["angle"], first.inside_radius, first.thickness
+    rows = [{"title": "These strips", "k": learnt.k.value, "u": learnt.k.u, "own": True,
+             "figures": BendFigures(angle, radius, thickness,
+                                    allowance_from_k(angle, radius, thickness, learnt.k.value), first.convention)}]
+    for school in own_schools_for(proof.pair):
+        try:
+            figures = school.figures(angle, radius, thickness, first.convention)
+        except Refusal:
+            continue
+        rows.append({"title": school.title, "k": figures.k, "figures": figures,
+                     "off": rows[0]["figures"].deduction - figures.deduction})
+    return rows
+
+
+@require_POST
+@transaction.atomic
+def strip(request, number: int):
+    """One strip: a shank tried, or the readings saved. What was typed is kept either way."""
+    proof = get_object_or_404(Proof.objects.select_for_update(), number=number)
+    form = request.POST
+    n = form.get("strip_number", "")
+    if not n.isdigit() or not 1 <= int(n) <= proof.strips:
+        raise Http404
+    do, tries = form.get("do", "save"), list(proof.tries.get(n, []))
+    proof.drafts = proof.drafts | {n: typed_of(form)}
+    if "sets" in form:
+        proof.sets = [s for s in SETS if s in form.getlist("sets")]
+    proof.save()
+    error = None
+    try:
+        if do in ("light", "dark"):
+            tries.append([form.get("shank", "")[:12], do == "light"])
+            shank_search(proof.sets, tries, proof.plan["radius"] or 1.0)
+            proof.tries = proof.tries | {n: tries}
+        elif do == "back":
+            proof.tries = proof.tries | {n: tries[:-1]}
+        elif do == "more" and proof.strips < MOST_STRIPS:
+            proof.strips += 1
+        elif do == "save":
+            _save_strip(proof, int(n), request)
+    except Refusal as refusal:
+        error = refusal
+    proof.save()
+    following = None if do == "save" and not error else int(n)
+    return proof_page(request, proof, error, following)
+
+
+def _save_strip(proof, n, request):
+    found = shank_search(proof.sets, proof.tries.get(str(n), []), proof.plan["radius"] or 1.0)
+    read = read_strip(proof.drafts[str(n)], found, request.user.units, proof.pair.hem)
+    if abs(read.proof.thickness - proof.pair.thickness) > 0.15 * proof.pair.thickness:
+        raise Refusal("thickness", f"is not near {proof.pair.thickness:g} mm, the stock of this proof")
+    for earlier in proof.samples.filter(strip=n):
+        if not earlier.dropped:
+            Mark.objects.create(sample=earlier, drop=True, reason="measured again", by=request.user)
+    Sample.objects.create(pair=proof.pair, proof=proof, strip=n, ticket=proof.ticket, lot=proof.lot,
+                          readings=kept_readings(read.proof, read.held), radius_by=read.radius_by,
+                          who=request.user.username, on=datetime.date.today(),
+                          note=proof.drafts[str(n)].get("note", ""))
+
+
+def part_page(request, ticket, error: Refusal | None = None):
+    """A finished piece with a measured blank, as a sample."""
+    part = ticket.revision.figures.part
+    sheet = ticket.revision.sheets.last()
+    measured = {row["name"]: row["measured"] for row in sheet.rows} if sheet else {}
+    units = request.user.units
+    per = MM_PER[units]
+    typed = request.POST if error else {}
+    legs = [{"name": leg.id, "title": f"Leg {leg.id}, {leg.dims}",
+             "value": typed.get(leg.id, f"{measured[leg.id] / per:.4g}" if leg.id in measured else "")}
+            for leg in part.shape.legs]
+    angles = [measured[b.id] for b in part.shape.bends if b.id in measured]
+    return render(request, "ledger/part.html", {
+        "at": "ledger", "ticket": ticket, "units": units, "part": part, "legs": legs, "typed": typed,
+        "angle": typed.get("angle", f"{sum(angles) / len(angles):.2f}" if angles else ""),
+        "why_not": _why_not(part, ticket),
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+def _why_not(part, ticket) -> str:
+    """Why this part cannot stand for a proof bend; empty when it can."""
+    alike = {(b.figures.angle, round(b.figures.inside_radius, 4)) for b in part.shape.bends}
+    if not ticket.tool:
+        return "Choose the tool it was bent with at Stock first."
+    if len(alike) != 1 or part.shape.hems:
+        return "Its bends are not all alike, so their shares of the blank cannot be told apart. Bend a strip instead."
+    if any(leg.dims == "flat" for leg in part.shape.legs):
+        return "Its legs are given flat, which cannot be measured on the finished piece."
+    return ""
+
+
+def _with_revision(number: int) -> Ticket:
+    ticket = get_object_or_404(Ticket.objects.select_related("brake"), number=number)
+    if not ticket.revision:
+        raise Http404
+    return ticket
+
+
+@require_GET
+def part_sample(request, number: int):
+    return part_page(request, _with_revision(number))
+
+
+@require_POST
+@transaction.atomic
+def save_part(request, number: int):
+    ticket = _with_revision(number)
+    part, form, units = ticket.revision.figures.part, request.POST, request.user.units
+    if _why_not(part, ticket):
+        return part_page(request, ticket, Refusal("", _why_not(part, ticket)))
+    try:
+        sizes = {key: read_length(form.get(key, ""), units, key) for key in ("blank", "inside_radius", "thickness")}
+        angle = read_angle(form.get("angle", ""), "angle")
+        legs = []
+        for leg in part.shape.legs:
+            legs.append(read_length(form.get(leg.id, ""), units, leg.id) + leg.outside - leg.size)
+        proof = part_as_proof(sizes["blank"], legs, angle, sizes["inside_radius"], sizes["thickness"],
+                              len(part.shape.bends), Uncertainty())
+    except Refusal as refusal:
+        path = "blank" if refusal.path == "strip" else refusal.path
+        return part_page(request, ticket, Refusal(path, refusal.message))
+    pair = Pair.near(part.stock.material.name, part.stock.thickness, ticket.tool) or Pair.objects.create(
+        material=part.stock.material.name, thickness=round(part.stock.thickness, 4), tool=ticket.tool)
+    Sample.objects.create(pair=pair, ticket=ticket, lot=ticket.lot, kind="part", readings=kept_readings(proof, None),
+                          radius_by="gauge", who=request.user.username, on=datetime.date.today(),
+                          note=f"finished piece, {len(part.shape.bends)} bends alike")
+    return redirect("ledger:pair", pk=pair.pk)

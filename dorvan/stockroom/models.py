@@ -1,0 +1,114 @@
+"""What lies in the stockroom: materials as this shop knows them, and lots of sheet."""
+
+from django.conf import settings
+from django.db import models
+
+from bendcore.stock import VALUES, Material, material, materials
+
+UNITS = {"density_kg_m3": "kg/m³", "yield_mpa": "MPa", "tensile_mpa": "MPa", "modulus_gpa": "GPa",
+         "natural_radius_factor": "× V", "min_radius_over_t_across": "× t", "min_radius_over_t_along": "× t",
+         "springback_at_90_deg": "°", "handbook_group": "", "gauge_table": ""}
+TITLES = {"density_kg_m3": "Density", "yield_mpa": "Yield", "tensile_mpa": "Tensile", "modulus_gpa": "Modulus",
+          "natural_radius_factor": "Radius of V", "min_radius_over_t_across": "Least radius across the grain",
+          "min_radius_over_t_along": "Least radius along the grain", "springback_at_90_deg": "Springback at 90°",
+          "handbook_group": "Hardness group", "gauge_table": "Gauge table"}
+WORDS = ("handbook_group", "gauge_table")
+START = "start value of the program"
+
+
+class MaterialValue(models.Model):
+    """One value the shop puts in place of a start value. Never changed: the newest holds."""
+
+    class Status(models.TextChoices):
+        START = "start", "start"
+        MEASURED = "measured", "measured"
+
+    material = models.CharField(max_length=60)
+    key = models.CharField(max_length=40)
+    value = models.JSONField()
+    status = models.CharField(max_length=10, choices=Status.choices)
+    source = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [models.Index(fields=["material", "key"])]
+
+    @classmethod
+    def of(cls, name: str) -> dict:
+        """The shop's own values of one material: key → value."""
+        return {row.key: row.value for row in cls.objects.filter(material=name)}
+
+    @classmethod
+    def known(cls) -> dict[str, Material]:
+        """Every material the shop can name, its own values in place."""
+        own: dict[str, dict] = {}
+        for row in cls.objects.all():
+            own.setdefault(row.material, {})[row.key] = row.value
+        names = [*materials(), *sorted(set(own) - set(materials()))]
+        return {name: material(name, values=own.get(name)) for name in names}
+
+    @classmethod
+    def table(cls, name: str) -> list[dict]:
+        """Every value of a material with its unit, status, source and history."""
+        rows = list(cls.objects.filter(material=name).select_related("by"))
+        alloy = material(name, values={r.key: r.value for r in rows})
+        book = materials().get(name)
+        table = []
+        for key in VALUES:
+            own = [r for r in rows if r.key == key]
+            table.append({"key": key, "title": TITLES[key], "unit": UNITS[key], "value": getattr(alloy, key),
+                          "status": own[-1].status if own else "start", "source": own[-1].source if own else START,
+                          "start": getattr(book, key) if book else None, "history": own[::-1]})
+        return table
+
+
+class Lot(models.Model):
+    """Sheets that came together, or what was left of one. ``thickness`` is the nominal, mm."""
+
+    class Grain(models.TextChoices):
+        LENGTH = "length", "along the length"
+        WIDTH = "width", "along the width"
+        UNKNOWN = "unknown", "not known"
+
+    class Surface(models.TextChoices):
+        BARE = "bare", "bare"
+        FILM = "film", "film on one side"
+        GALVANISED = "galvanised", "galvanised"
+        PAINTED = "painted", "painted"
+
+    code = models.CharField(max_length=20, unique=True)
+    material = models.CharField(max_length=60)
+    thickness = models.FloatField()
+    readings = models.JSONField(default=list, blank=True, help_text="Caliper readings, mm")
+    supplier = models.CharField(max_length=80, blank=True)
+    length = models.FloatField()
+    width = models.FloatField()
+    count = models.PositiveIntegerField(default=1)
+    grain = models.CharField(max_length=10, choices=Grain.choices, default=Grain.LENGTH)
+    surface = models.CharField(max_length=12, choices=Surface.choices, default=Surface.BARE)
+    cut_from = models.ForeignKey("self", models.PROTECT, null=True, blank=True, related_name="leftovers")
+    note = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return self.code
+
+    @property
+    def measured(self) -> float | None:
+        """Mean of the caliper readings, mm."""
+        return sum(self.readings) / len(self.readings) if self.readings else None
+
+    @property
+    def best(self) -> float:
+        """The thickness to reckon with: measured when it is, else the nominal."""
+        return self.measured or self.thickness
+
+    @property
+    def spread(self) -> float | None:
+        return max(self.readings) - min(self.readings) if self.readings else None
