@@ -16,8 +16,8 @@ from .formats.part import Part
 from .schools import HANDBOOK_C, School, aircraft, din6935, generic, half_zone, handbook, none
 from .tolerance import length_tolerance
 
-SAME = 0.005
-"""Blanks nearer together than this are the same, mm."""
+SAME, SAME_K = 0.005, 0.0005
+"""Blanks (mm) and K nearer together than this are the same."""
 WHY = {
     "none": "lays the legs end to end and takes nothing off for the bends",
     "half_zone": "takes 2·t + r off at every corner",
@@ -57,6 +57,8 @@ class Row:
     longer: float = 0.0
     miss: Miss | None = None
     why_not: str = ""
+    mine: bool = False
+    """Whether the ticket itself is laid out by it."""
 
     @property
     def title(self) -> str:
@@ -111,17 +113,18 @@ def compare(part: Part, own: Sequence[School] = (), truth: School | None = None)
 
     ``truth`` is what a wrong blank is judged by: by default the ticket's own school.
     """
-    truth = truth or part.school
+    mine = next((s for s in own if None not in (s.k, part.school.k) and abs(s.k - part.school.k) < SAME_K), part.school)
+    truth = truth or mine
     schools: list[School] = []
-    for school in [part.school, *own, *book_schools()]:
+    for school in [mine, *own, *book_schools()]:
         if (school.title, school.k) not in [(s.title, s.k) for s in schools]:
             schools.append(school)
     now = [b.figures for b in part.shape.bends]
     try:
         really = [_again(truth, f) for f in now]
     except Refusal:
-        truth, really = part.school, now
-    rows = [_row(part, school, now, really) for school in schools]
+        truth, really = mine, now
+    rows = [_row(part, school, now, really, school is mine) for school in schools]
     return Comparison(part, truth, tuple(sorted(rows, key=lambda r: -r.blank if r.blank is not None else 1.0)))
 
 
@@ -129,14 +132,14 @@ def _again(school, f: BendFigures) -> BendFigures:
     return school.figures(f.angle, f.inside_radius, f.thickness, f.convention)
 
 
-def _row(part, school, now, really) -> Row:
+def _row(part, school, now, really, mine) -> Row:
     try:
         bends = tuple(_again(school, f) for f in now)
     except Refusal as refusal:
-        return Row(school, why_not=refusal.message)
+        return Row(school, why_not=refusal.message, mine=mine)
     longer = sum(b.allowance - f.allowance for b, f in zip(bends, now, strict=True))
     half = [(r.deduction - b.deduction) / 2 for b, r in zip(bends, really, strict=True)]
     misses = [Miss(leg.id, before + after, length_tolerance(leg.size))
               for leg, before, after in zip(part.shape.legs, [0.0, *half], [*half, 0.0], strict=True)]
     worst = max(misses, key=lambda m: abs(m.error) / m.tolerance)
-    return Row(school, bends, part.shape.developed_length + longer, longer, worst)
+    return Row(school, bends, part.shape.developed_length + longer, longer, worst, mine=mine)

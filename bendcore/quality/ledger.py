@@ -16,7 +16,7 @@ from .proof import ProofBend, springback, u_springback
 ENOUGH = 5
 """Samples a fit needs before it is preferred to a book's school (*start*)."""
 HEM_BOOK = (CLOSED_HEM_K, 0.2)
-RATIOS = tuple(n / 10 for n in range(2, 62, 2))
+RATIOS = (0.2, 0.4, 0.6, 0.8, 0.999, *(n / 10 for n in range(10, 31, 2)), 3.001, *(n / 10 for n in range(32, 62, 2)))
 """r/t at which the books' curves are drawn."""
 
 

@@ -8,4 +8,6 @@ app_name = "brakes"
 urlpatterns = [
     path("", views.rack, name="rack"),
     path("upload/", views.upload, name="upload"),
+    path("tooling/add/", views.add_tooling, name="add-tooling"),
+    path("tooling/<int:pk>/remove/", views.remove_tooling, name="remove-tooling"),
 ]

@@ -1,22 +1,27 @@
 """The shop's brakes and their racks, and reading a brake file in."""
 
 from django.contrib import messages
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.brakes.press import read_press
 from bendcore.errors import Refusal
 from bendcore.formats.text import MAX_BYTES, read_json
-from dorvan.drawings.tools import rack_view
+from bendcore.units import read_length
+from dorvan.drawings.tools import rack_view, tooling_path
 from dorvan.people.roles import lead_required
 
-from .models import Brake
+from .models import Brake, Tooling
 
 
-def _page(request, error=None):
+def _page(request, error=None, tooling_error=None):
+    tooling = [{"item": t, "d": tooling_path(t.kind, t.size)} for t in Tooling.objects.all()]
     brakes = [{"brake": b, "press": b.press, "tools": rack_view(b.press)} for b in Brake.objects.all()]
-    return render(request, "brakes/brakes.html", {"at": "brakes", "brakes": brakes, "error": error,
-                                                  "units": request.user.units}, status=422 if error else 200)
+    return render(request, "brakes/brakes.html", {"at": "brakes", "brakes": brakes, "error": error, "tooling": tooling,
+                                                  "kinds": Tooling.Kind.choices, "tooling_error": tooling_error,
+                                                  "typed": request.POST if tooling_error else {},
+                                                  "units": request.user.units},
+                  status=422 if error or tooling_error else 200)
 
 
 @require_GET
@@ -40,4 +45,39 @@ def upload(request):
         return _page(request, f"{file.name[:60]}: {refusal}")
     Brake.objects.update_or_create(name=press.name, defaults={"file": raw.decode("utf-8-sig")})
     messages.success(request, f"{press.name} is on the floor.")
+    return redirect("brakes:rack")
+
+
+@require_POST
+@lead_required
+def add_tooling(request):
+    """A nose, bottoming punch, bar, radius shim or slip sheet for the rack."""
+    form, units = request.POST, request.user.units
+    try:
+        Tooling.objects.create(by=request.user, **_read_tooling(form, units))
+    except Refusal as refusal:
+        return _page(request, tooling_error={"field": refusal.path, "message": refusal.message})
+    return redirect("brakes:rack")
+
+
+def _read_tooling(form, units) -> dict:
+    name, kind = form.get("name", "").strip()[:60], form.get("kind")
+    if not name or Tooling.objects.filter(name__iexact=name).exists():
+        raise Refusal("name", "must be given, and be another than those on the rack")
+    if kind not in Tooling.Kind.values:
+        raise Refusal("kind", "must be one of " + ", ".join(Tooling.Kind.labels))
+    size = read_length(form.get("size", ""), units, "size")
+    if not 0 <= size <= 100:
+        raise Refusal("size", "must be from 0 to 100 mm: a nose's radius, or a shim's thickness")
+    rated = read_length(form["rated"], units, "rated") if form.get("rated", "").strip() else None
+    if rated is not None and not 0 < rated <= 20:
+        raise Refusal("rated", "must be what the plate says: mild steel at full length, up to 20 mm")
+    return {"name": name, "kind": kind, "size": size, "rated": rated}
+
+
+@require_POST
+@lead_required
+def remove_tooling(request, pk: int):
+    """Take a piece of tooling off the rack; released tickets keep its figures."""
+    get_object_or_404(Tooling, pk=pk).delete()
     return redirect("brakes:rack")

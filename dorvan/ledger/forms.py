@@ -10,9 +10,9 @@ from bendcore.quality.shanks import SETS, Search, drills, search
 from bendcore.units import read_angle, read_length
 
 FIELDS = (*NAMES, "bent_to", "u_inside_radius", "note")
-TITLES = {"strip": "Strip before bending", "leg_a": "Leg a, outside", "leg_b": "Leg b, outside",
-          "angle": "Angle found, from flat", "bent_to": "Angle held under load", "thickness": "Thickness",
-          "inside_radius": "Inside radius", "u_inside_radius": "Radius good to ±", "note": "Note"}
+TITLES = {"strip": "Strip, flat", "leg_a": "Leg a, outside", "leg_b": "Leg b, outside",
+          "angle": "Angle found", "bent_to": "Angle under load", "thickness": "Thickness",
+          "inside_radius": "Inside radius", "u_inside_radius": "Radius ±", "note": "Note"}
 OPTIONAL = ("bent_to", "u_inside_radius", "note")
 
 

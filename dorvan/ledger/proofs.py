@@ -158,6 +158,7 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
                            TANGENT if hem else "apex")
     learnt = core.learn([s.core for s in samples], hem) if samples else None
     typed = proof.drafts.get(str(strip), {})
+    last = (measured.get(strip) or samples[-1]) if samples else None
     fields = [{"name": n, "title": TITLES[n], "value": typed.get(n, ""), "optional": n in OPTIONAL,
                "unit": "" if n == "note" else "°" if n in ("angle", "bent_to") else units} for n in FIELDS
               if not (hem and n in ("angle", "bent_to"))]
@@ -166,10 +167,17 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
         "strips": [(n, measured.get(n)) for n in range(1, proof.strips + 1)], "search": found, "sets": SETS,
         "learnt": learnt, "rows": _results(samples, learnt), "schools": _schools(proof, samples, learnt),
         "tries": tries,
-        "next_hint": _hint(found), "picture": strip_picture(expected, plan["strip"], plan["leg_a"], plan["leg_b"],
-                                                            plan["line"]),
+        "next_hint": _hint(found), "last": last, "picture": strip_picture(expected, plan["strip"], plan["leg_a"],
+                                                                          plan["leg_b"], plan["line"]),
+        "bent": last and _bent(last.core.proof),
         "error": {"field": error.path, "message": error.message, "title": TITLES.get(error.path, "")} if error
         else None}, status=422 if error else 200)
+
+
+def _bent(measured) -> dict:
+    """The picture of a strip as it was measured."""
+    line = measured.leg_a - measured.outside_setback + measured.allowance / 2
+    return strip_picture(measured.figures, measured.strip, measured.leg_a, measured.leg_b, line)
 
 
 def _hint(found) -> str:
@@ -177,7 +185,7 @@ def _hint(found) -> str:
     if not found.next:
         return ""
     mm = found.next.diameter
-    return f"{mm:.2f} mm, {mm / MM_PER['in']:.4f} in, near {to_fraction(mm, 64)} in"
+    return f"{mm:.2f} mm, {mm / MM_PER['in']:.4f} in ({to_fraction(mm, 64)})"
 
 
 def _results(samples, learnt):

@@ -91,3 +91,9 @@ def words(text):
 def odd_ones(reasons):
     """How many samples are proposed as outliers."""
     return sum(1 for reason in reasons if reason)
+
+
+@register.filter
+def round(mm, units):
+    """A large size as people say it: without needless decimals."""
+    return f"{mm / MM_PER[units]:.5g}"

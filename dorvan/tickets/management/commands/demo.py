@@ -19,6 +19,7 @@ from dorvan.ledger.intake import take_in
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.tickets.edits import from_lot
 from dorvan.tickets.models import Revision, Ticket
 
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
@@ -67,12 +68,14 @@ class Command(BaseCommand):
         return person
 
     def _ticket(self, row, brake, people):
-        read_part(row["part"])
+        lot = Lot.objects.filter(code=row.get("lot")).first()
+        part = from_lot(row["part"], lot) if lot and "readings" not in row else row["part"]
+        read_part(part)
         ticket = Ticket.objects.create(
-            number=row["number"], part=row["part"], quantity=row["quantity"],
+            number=row["number"], part=part, quantity=row["quantity"],
             brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
             seen_layout=row.get("seen", False), made_by=people["ines"],
-            follows_shop=row.get("follows", False), lot=Lot.objects.filter(code=row.get("lot")).first())
+            follows_shop=row.get("follows", False), lot=lot)
         if "readings" not in row:
             if row.get("seen"):
                 _ = ticket.ordered  # looked for once, so that the rack knows
