@@ -139,7 +139,8 @@ class Ticket(models.Model):
         revision = self.revision
         bends = not self.part_has_no_bends
         return {
-            "shape": bends, "stock": bends and bool(self.tool), "proof": self.allowance_is_known,
+            "shape": bends, "stock": bends and bool(self.tool or revision),
+            "proof": self.allowance_is_known or bool(revision),
             "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
             "bend": bool(revision and revision.runs.exists()),

@@ -49,7 +49,7 @@ class Journey(BrowserCase):
         self.accessible()
 
         # Layout: the three kinds of line, the folded part, a working
-        self.find("[data-key='3']").click()
+        self.find("[data-key='4']").click()
         self.wait(lambda: self.has(".folded[data-ready] canvas"))
         shown = {kind: self.find(f"path.line.{kind}").is_displayed() for kind in ("centre", "tangent", "sight")}
         self.assertEqual(shown, {"centre": True, "tangent": False, "sight": False})
@@ -61,7 +61,7 @@ class Journey(BrowserCase):
         self.find("body").send_keys(Keys.ESCAPE)
 
         # Order: found, played, another one dragged
-        self.find("[data-key='4']").click()
+        self.find("[data-key='5']").click()
         self.wait(lambda: "It can be made" in self.text())
         self.wait(lambda: self.all(".machine path.tool"))
         before = self.find(".phase").text
@@ -75,7 +75,7 @@ class Journey(BrowserCase):
         self.redrawn(lambda: self.find("#best").click())
 
         # Bend: release, a reading that corrects the next step, every step ticked
-        self.find("[data-key='5']").click()
+        self.find("[data-key='6']").click()
         self.find(".sheet .btn").click()
         self.wait(lambda: self.has("#tick"))
         self.accessible()

@@ -15,6 +15,7 @@ from dorvan.brakes.models import Brake
 from dorvan.tickets.models import Ticket
 from tests.core.samples import ROOT, press_file
 from tests.web.base import ShopCase
+from tests.web.ledgers import one_of_each
 
 # address, method, status for nobody, bench, lead
 TABLE = [
@@ -33,6 +34,22 @@ TABLE = [
     ("/t/7/release/", "post", 302, 302, 302), ("/t/7/remove/", "post", 302, 403, 302),
     ("/t/99/", "get", 302, 404, 404), ("/brakes/", "get", 302, 200, 200),
     ("/brakes/upload/", "post", 302, 403, 422), ("/stockroom/", "get", 302, 200, 200),
+    ("/brakes/tooling/add/", "post", 302, 403, 422), ("/brakes/tooling/1/remove/", "post", 302, 403, 302),
+    ("/stockroom/lots/new/", "post", 302, 422, 422), ("/stockroom/lots/L-1/leftover/", "post", 302, 422, 422),
+    ("/stockroom/lots/L-1/measure/", "post", 302, 302, 302), ("/stockroom/materials/", "get", 302, 200, 200),
+    ("/stockroom/materials/copper/", "get", 302, 200, 200), ("/stockroom/materials/tin/", "get", 302, 404, 404),
+    ("/stockroom/materials/copper/set/", "post", 302, 403, 422), ("/stockroom/materials/new/", "get", 302, 403, 200),
+    ("/stockroom/materials/add/", "post", 302, 403, 422), ("/stockroom/gauges/", "get", 302, 200, 200),
+    ("/t/7/proof/", "get", 302, 200, 200), ("/t/7/override/", "post", 302, 403, 404),
+    ("/t/7/sample/", "get", 302, 404, 404), ("/t/7/sample/save/", "post", 302, 404, 404),
+    ("/ledger/", "get", 302, 200, 200), ("/ledger/csv/", "get", 302, 200, 200),
+    ("/ledger/read-in/", "post", 302, 422, 422), ("/ledger/rules/", "post", 302, 403, 422),
+    ("/ledger/charts/add/", "post", 302, 403, 422), ("/ledger/charts/1/remove/", "post", 302, 403, 302),
+    ("/ledger/1/", "get", 302, 200, 200), ("/ledger/9/", "get", 302, 404, 404),
+    ("/ledger/1/adopt/", "post", 302, 403, 422), ("/ledger/1/withdraw/", "post", 302, 403, 422),
+    ("/ledger/samples/1/mark/", "post", 302, 422, 422), ("/proofs/new/", "get", 302, 200, 200),
+    ("/proofs/begin/", "post", 302, 422, 422), ("/proofs/1/", "get", 302, 200, 200),
+    ("/proofs/1/strip/", "post", 302, 404, 404),
     ("/people/units/", "post", 302, 302, 302), ("/people/sign-in/", "get", 200, 302, 302),
     ("/people/sign-out/", "post", 302, 302, 302),
 ]
@@ -47,6 +64,11 @@ def addresses(resolver, prefix=""):
 
 
 class Access(ShopCase):
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        one_of_each(cls.bench)
+
     def test_every_address_for_every_role(self):
         for column, who in enumerate((None, self.bench, self.lead), 2):
             for row in TABLE:
@@ -86,7 +108,8 @@ class Access(ShopCase):
         self.assertNotIn("unsafe", policy)
         self.assertEqual((answer["X-Frame-Options"], answer["X-Content-Type-Options"]), ("DENY", "nosniff"))
         for page in ("/", "/t/7/", "/t/7/stock/", "/t/7/layout/", "/t/7/order/", "/t/7/bend/", "/t/7/check/",
-                     "/brakes/", "/stockroom/"):
+                     "/brakes/", "/stockroom/", "/t/7/proof/", "/ledger/", "/ledger/1/", "/proofs/1/", "/proofs/new/",
+                     "/stockroom/materials/copper/"):
             text = self.client.get(page).content.decode()
             self.assertNotRegex(text, r"<script(?![^>]*src=)|\son\w+=|\sstyle=|https?://(?!www\.w3\.org)", page)
 
