@@ -25,8 +25,36 @@ def workings(part: Part) -> dict[str, Working]:
     found["mass"] = Working(
         "Mass of one piece", "m = area · t · ρ",
         (Value("area", "blank", part.flat.area, "mm²", f"{length:.2f} × {width:.2f} mm"),
-         _thickness(part), Value("ρ", "density", alloy.density_kg_m3, "kg/m³", f"start value for {alloy.name}")),
+         _thickness(part), Value("ρ", "density", alloy.density_kg_m3, "kg/m³", part.stock.source("density_kg_m3"))),
         part.mass_kg, "kg")
+    if part.die:
+        found |= _die(part)
+    return found
+
+
+def _die(part) -> dict[str, Working]:
+    """What the die makes and takes: radius, shortest leg, force."""
+    die, stock, shape = part.die, part.stock, part.shape
+    v = Value("V", "opening", die.v, "mm", die.name or "die of the part")
+    alloy = stock.material
+    found = {
+        "die.radius": Working("Radius this die makes", "r = p·V, not below 0.63·t, not below the punch's nose",
+                              (Value("p", "share of V", alloy.natural_radius_factor, "",
+                                     stock.source("natural_radius_factor")), v, _thickness(part),
+                               Value("nose", "tip radius of the punch", die.nose, "mm", "punch chosen")),
+                              part.predicted.radius, "mm", part.predicted.reason),
+        "die.force": Working("Force of air bending", "F = 1.42·σ·t²·L/V/1000",
+                             (Value("σ", "tensile strength", alloy.tensile_mpa, "MPa", stock.source("tensile_mpa")),
+                              _thickness(part), Value("L", "width along the bends", shape.width), v),
+                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.width), "kN")}
+    worst = max(shape.bends, key=lambda b: bends.minimum_leg(b.figures, die.v, die.shoulder_radius), default=None)
+    if worst:
+        least = bends.minimum_leg(worst.figures, die.v, die.shoulder_radius)
+        found["die.leg"] = Working(
+            "Shortest leg on this die", "leg = max(V/2, (V/2 − ρ·sin h)/cos h − BD/2) + BD/2 + 1 mm",
+            (v, Value("ρ", "shoulder radius", die.shoulder_radius, "mm", die.name or "die of the part"),
+             Value("h", "half the bend angle", worst.figures.angle / 2, "°", worst.id),
+             Value("BD", "bend deduction", worst.figures.deduction, "mm", worst.id)), least + bends.LEG_MARGIN)
     return found
 
 

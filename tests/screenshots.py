@@ -8,7 +8,7 @@ from tests.served import shop, signed_in
 VIEWS = {
     "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/144/order/",
     "order-stopped": "/t/148/order/", "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
-    "stockroom": "/stockroom/",
+    "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/", "strips": "/proofs/1/",
 }
 
 

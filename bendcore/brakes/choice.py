@@ -1,8 +1,9 @@
 """Which die to put under the sheet: what each on the rack gives, and the one proposed.
 
 Openings by practice (*start*): about 6 t below 3 mm, 8 t to 10 mm, 10 to 12 t above.
-A die is proposed when the legs stay on it, machine and tool bear the force, it is
-sharp enough for the sharpest bend, and its opening is nearest to that practice.
+A die is proposed when its radius is not too sharp for the metal, the legs stay on it,
+machine and tool bear the force, it is narrow enough in angle for the sharpest bend,
+and its opening is nearest to that practice.
 """
 
 import math
@@ -59,6 +60,9 @@ def _choice(part, press, die, punch, show) -> Choice:
     per_metre = bends.tonnage(stock.material.tensile_mpa, stock.thickness, die.v)
     force = per_metre * shape.width / 1000
     against = []
+    least_radius = stock.material.min_radius_over_t_across * stock.thickness
+    if radius.radius < least_radius - 1e-9:
+        against.append(f"too sharp: {stock.material.name} wants R {show(least_radius)} or more")
     short = _short_by(part, die)
     if short > 1e-9:
         against.append(f"a leg is {show(short)} too short")

@@ -27,6 +27,13 @@ class Stock:
     springback: float = 0.0
     grain: str = ""
     """How the bend lines run to the grain: across, along, diagonal, or not known."""
+    own_values: frozenset[str] = frozenset()
+    """Which of the material's values are the shop's own, not start values."""
+
+    def source(self, key: str) -> str:
+        """Where a value of the material comes from, in words."""
+        return f"the shop's own for {self.material.name}" if key in self.own_values else \
+            f"start value for {self.material.name}"
 
     def overbend(self, angle: float) -> float:
         """Degrees to bend beyond ``angle``: springback in proportion to the angle."""
@@ -105,7 +112,8 @@ def read_part(data: dict) -> Part:
     block = data["stock"]
     alloy = material(block["material"], values=block.get("values"))
     thickness = read_thickness(block["thickness"], units, alloy)
-    stock = Stock(alloy, thickness, float(block.get("springback", 0.0)), block.get("grain", ""))
+    stock = Stock(alloy, thickness, float(block.get("springback", 0.0)), block.get("grain", ""),
+                  frozenset(block.get("values", ())))
     die = read_die(data["die"], length) if "die" in data else None
     nose = read_nose(data["nose"], length) if "nose" in data else None
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)

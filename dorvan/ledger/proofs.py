@@ -3,31 +3,27 @@
 import datetime
 
 from django.db import transaction
-from django.db.models import Max
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore import bend as bends
 from bendcore.bend import TANGENT, BendFigures, allowance_from_k
 from bendcore.brakes.press import Die
 from bendcore.errors import Refusal
 from bendcore.quality import ledger as core
-from bendcore.quality.proof import Uncertainty, part_as_proof, plan_strip
+from bendcore.quality.proof import Uncertainty, part_as_proof
 from bendcore.quality.shanks import SETS
-from bendcore.radius import predict_air, predict_nose
-from bendcore.schools import CLOSED_HEM_K, generic
 from bendcore.units import MM_PER, read_angle, read_length, to_fraction
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import strip_picture
 from dorvan.stockroom.forms import read_sheet_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import stages
-from dorvan.tickets.joined import chosen
 from dorvan.tickets.models import Ticket
 
 from .forms import FIELDS, OPTIONAL, TITLES, kept_readings, read_bend_angle, read_strip, shank_search, typed_of
 from .models import Mark, Pair, Proof, Sample
+from .planning import HEM, begin_proof, bend_of, bend_on
 from .schools import own_schools_for
 
 MOST_STRIPS = 12
@@ -80,7 +76,7 @@ def begin(request):
             return stages.page(request, ticket, "proof", error={
                 "field": "die", "message": "must be chosen at Stock first: K belongs to a stock and a tool",
                 "asked": "", "value": ""})
-        return _begun(request, *_from_ticket(ticket), ticket=ticket)
+        return _to(begin_proof(bend_of(ticket), request.user, ticket=ticket))
     try:
         known = MaterialValue.known()
         lot = Lot.objects.filter(pk=form["lot"]).first() if form.get("lot", "").isdigit() else None
@@ -89,48 +85,17 @@ def begin(request):
         alloy = known[lot.material if lot else form["material"]]
         thickness = lot.thickness if lot else read_sheet_thickness(form.get("thickness", ""), request.user.units, alloy)
         name, tool = read_tool(form.get("tool", ""))
-        hem = form.get("what") == "hem"
-        angle = 180.0 if hem else read_bend_angle(form.get("angle", "90"))
+        angle = HEM if form.get("what") == "hem" else read_bend_angle(form.get("angle", "90"))
         strips = form.get("strips", "3").strip()
         if not strips.isdigit() or not 1 <= int(strips) <= MOST_STRIPS:
             raise Refusal("strips", f"must be a whole number from 1 to {MOST_STRIPS}")
     except Refusal as refusal:
         return new_page(request, refusal)
-    if isinstance(tool, Die):
-        radius = predict_air(tool.v, thickness, alloy.natural_radius_factor).radius
-        die = tool
-    else:
-        radius, die = predict_nose(tool.size, way=tool.kind).radius, None
-    return _begun(request, (alloy.name, thickness, name, hem), radius, angle, die, lot=lot, strips=int(strips))
+    wanted = bend_on(alloy, thickness, name, tool, angle)
+    return _to(begin_proof(wanted, request.user, lot=lot, strips=int(strips)))
 
 
-def _from_ticket(ticket):
-    """((material, thickness, tool, hem), expected radius, angle, die) of a ticket's commonest bend."""
-    part = ticket.figures.part
-    shape, thickness = part.shape, ticket.lot.thickness if ticket.lot else part.stock.thickness
-    angles = [b.figures.angle for b in shape.bends] or [90.0]
-    predicted = part.predicted
-    radius = predicted.radius if predicted else shape.bends[0].figures.inside_radius
-    near = Pair.near(part.stock.material.name, thickness, ticket.tool)
-    return ((part.stock.material.name, near.thickness if near else thickness, ticket.tool, False), radius,
-            max(set(angles), key=angles.count), chosen(ticket)[0])
-
-
-def _begun(request, stock, radius, angle, die, ticket=None, lot=None, strips=3):
-    material, thickness, tool, hem = stock
-    pair, _ = Pair.objects.get_or_create(material=material, thickness=round(thickness, 4), tool=tool, hem=hem)
-    if hem:
-        expected = BendFigures(180.0, 0.0, thickness, allowance_from_k(180, 0, thickness, CLOSED_HEM_K), TANGENT)
-        plan = plan_strip(expected, 0.0, hem=max(10.0, 6 * thickness))
-    else:
-        expected = generic().figures(angle, radius, thickness)
-        least = bends.minimum_leg(expected, die.v, die.shoulder_radius) + bends.LEG_MARGIN if die else 0.0
-        plan = plan_strip(expected, least)
-    number = (Proof.objects.aggregate(last=Max("number"))["last"] or 0) + 1
-    proof = Proof.objects.create(
-        number=number, pair=pair, ticket=ticket, lot=lot or (ticket.lot if ticket else None), strips=strips,
-        plan=vars(plan) | {"angle": angle, "radius": expected.inside_radius, "allowance": expected.allowance},
-        sets=["metric"] if request.user.units == "mm" else ["fractional", "number", "letter"], by=request.user)
+def _to(proof: Proof):
     return redirect("ledger:proof", number=proof.number)
 
 

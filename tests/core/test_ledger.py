@@ -201,6 +201,11 @@ class Limits(SimpleTestCase):
         rows = {row.die.name: row for row in die_choices(part, press(), None, writer("mm"))}
         self.assertEqual([n for n, r in rows.items() if r.proposed], ["V 8"])
         self.assertIn("too short", rows["V 16"].against[0])
+        hard = part_file([20, 60, 20], thickness=1.5, radius=1.7)
+        hard["stock"]["material"] = "aluminium-5052-h32"
+        rows = {row.die.name: row for row in die_choices(read_part(hard), press(), None, writer("mm"))}
+        self.assertIn("too sharp", rows["V 8"].against[0])
+        self.assertTrue(rows["V 12"].proposed)
         self.assertEqual([], [r for r in die_choices(read_part(part_file([4, 9, 4])), press(), None, writer("mm"))
                               if r.proposed])
 

@@ -132,6 +132,10 @@ class Quality(SimpleTestCase):
             self.assertAlmostEqual(found[leg.id].result, size - start - end)
         setback, allowance = (v.value for v in found["B1.deduction"].values)
         self.assertAlmostEqual(found["B1.deduction"].result, 2 * setback - allowance)
+        found = workings(read_part(part_file() | {"die": {"v": 8, "shoulder_radius": 0.8}}))
+        tensile, t, width, v = (value.value for value in found["die.force"].values)
+        self.assertAlmostEqual(found["die.force"].result, 1.42 * tensile * t ** 2 * width / v / 1000)
+        self.assertAlmostEqual(found["die.radius"].result, 0.16 * v)
 
     def test_a_check_sheet_measures_what_a_person_can(self):
         rows = {d.name: d for d in dimensions(read_part(part_file([30, 60, 40])))}

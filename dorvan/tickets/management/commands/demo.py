@@ -4,6 +4,7 @@ All names, sizes and readings are invented. A shop that has tickets is left alon
 """
 
 import json
+from datetime import date
 from pathlib import Path
 
 from django.conf import settings
@@ -17,6 +18,7 @@ from dorvan.floor.models import CheckSheet, Run, StepRecord
 from dorvan.ledger.adoption import adopt_fit
 from dorvan.ledger.intake import take_in
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
+from dorvan.ledger.planning import begin_proof, bend_of
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets.edits import from_lot
@@ -57,8 +59,20 @@ class Command(BaseCommand):
     def _ledger(self, folder, by):
         for entry in read_samples((folder / "ledger.csv").read_text("utf-8")):
             take_in(entry, by)
-        for row in json.loads((folder / "stockroom.json").read_text("utf-8"))["adopt"]:
+        shop = json.loads((folder / "stockroom.json").read_text("utf-8"))
+        for row in shop["adopt"]:
             adopt_fit(Pair.objects.get(material=row["material"], tool=row["tool"]), row["reason"], by)
+        self._proof(shop["proof"], by)
+
+    def _proof(self, row, by):
+        """A proof bend half done: two strips measured, the shanks of the third being tried."""
+        ticket = Ticket.objects.get(number=row["ticket"])
+        proof = begin_proof(bend_of(ticket), by, ticket=ticket)
+        proof.tries, proof.drafts = row["tries"], row["drafts"]
+        proof.save()
+        for n, readings in enumerate(row["strips"], 1):
+            Sample.objects.create(pair=proof.pair, proof=proof, strip=n, ticket=ticket, lot=proof.lot, who=by.username,
+                                  on=date(2026, 6, 18), readings=readings, radius_by=row["radius_by"][n - 1])
 
     def _person(self, name, role, word):
         person, made = User.objects.get_or_create(username=name, defaults={"role": role})
