@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import proofs, views
+from . import finished, proofs, views
 
 app_name = "ledger"
 urlpatterns = [
@@ -20,6 +20,6 @@ urlpatterns = [
     path("proofs/begin/", proofs.begin, name="begin-proof"),
     path("proofs/<int:number>/", proofs.proof, name="proof"),
     path("proofs/<int:number>/strip/", proofs.strip, name="strip"),
-    path("t/<int:number>/sample/", proofs.part_sample, name="part-sample"),
-    path("t/<int:number>/sample/save/", proofs.save_part, name="save-part"),
+    path("t/<int:number>/sample/", finished.finished, name="part-sample"),
+    path("t/<int:number>/sample/save/", finished.save_finished, name="save-part"),
 ]
