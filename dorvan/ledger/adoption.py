@@ -1,7 +1,7 @@
 """Adopting a fit: which tickets it reaches, what it does to their blanks, and taking it back.
 
-Open tickets that follow the shop take the figures over, each as an edit of its own that
-can be undone. Released revisions keep what they were made with.
+Open tickets that follow the shop take the figures over, each as an edit of its own.
+Released revisions keep what they were made with.
 """
 
 from dataclasses import dataclass

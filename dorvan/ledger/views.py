@@ -103,7 +103,7 @@ def adopt(request, pk: int):
 
 def told(request, tickets: list) -> None:
     if tickets:
-        messages.success(request, f"Taken over by {', '.join(t.tag for t in tickets)}; each can undo it.")
+        messages.success(request, f"Taken over by {', '.join(t.tag for t in tickets)}. A ticket that should not follow takes a school of its own at Proof.")
 
 
 @require_POST
