@@ -54,6 +54,8 @@ class Row:
     school: School
     bends: tuple[BendFigures, ...] = ()
     blank: float | None = None
+    across: float | None = None
+    """The second developed length, of parts that have one."""
     longer: float = 0.0
     miss: Miss | None = None
     why_not: str = ""
@@ -83,7 +85,7 @@ class Comparison:
         if not self.part.shape.bends or len(rows) < 2:
             return "There is nothing to compare yet: the part has no bends the schools could differ on."
         long, short = rows[0], rows[-1]
-        apart = long.blank - short.blank
+        apart = long.longer - short.longer
         if apart < SAME:
             return "All schools give the same blank."
         count = len(self.part.shape.bends)
@@ -125,7 +127,7 @@ def compare(part: Part, own: Sequence[School] = (), truth: School | None = None)
     except Refusal:
         truth, really = mine, now
     rows = [_row(part, school, now, really, school is mine) for school in schools]
-    return Comparison(part, truth, tuple(sorted(rows, key=lambda r: -r.blank if r.blank is not None else 1.0)))
+    return Comparison(part, truth, tuple(sorted(rows, key=lambda r: (r.blank is None, -r.longer))))
 
 
 def _again(school, f: BendFigures) -> BendFigures:
@@ -137,9 +139,12 @@ def _row(part, school, now, really, mine) -> Row:
         bends = tuple(_again(school, f) for f in now)
     except Refusal as refusal:
         return Row(school, why_not=refusal.message, mine=mine)
-    longer = sum(b.allowance - f.allowance for b, f in zip(bends, now, strict=True))
-    half = [(r.deduction - b.deduction) / 2 for b, r in zip(bends, really, strict=True)]
-    misses = [Miss(leg.id, before + after, length_tolerance(leg.size))
-              for leg, before, after in zip(part.shape.legs, [0.0, *half], [*half, 0.0], strict=True)]
+    shape = part.shape
+    wide = {bend.id: b.allowance for bend, b in zip(shape.bends, bends, strict=True)}
+    runs = [shape.developed(run, lambda b: wide.get(b.id, b.figures.allowance)) for run in shape.runs]
+    longer = sum(runs) - sum(shape.developed(run) for run in shape.runs)
+    half = {bend.id: (r.deduction - b.deduction) / 2 for bend, b, r in zip(shape.bends, bends, really, strict=True)}
+    misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), length_tolerance(leg.size))
+              for leg in shape.legs]
     worst = max(misses, key=lambda m: abs(m.error) / m.tolerance)
-    return Row(school, bends, part.shape.developed_length + longer, longer, worst, mine=mine)
+    return Row(school, bends, runs[0], runs[1] if len(runs) > 1 else None, longer, worst, mine=mine)

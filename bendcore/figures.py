@@ -18,7 +18,9 @@ def workings(part: Part) -> dict[str, Working]:
         found |= _bend(part, bend)
     for leg in part.shape.legs:
         found[leg.id] = _leg(part, leg)
-    found["blank"] = _blank(part)
+    found["blank"] = _blank(part, part.shape.runs[0])
+    for run in part.shape.runs[1:]:
+        found[f"blank-{run.name}"] = _blank(part, run)
     found |= _lines(part)
     length, width = part.flat.size
     alloy = part.stock.material
@@ -45,8 +47,8 @@ def _die(part) -> dict[str, Working]:
                               part.predicted.radius, "mm", part.predicted.reason),
         "die.force": Working("Force of air bending", "F = 1.42·σ·t²·L/V/1000",
                              (Value("σ", "tensile strength", alloy.tensile_mpa, "MPa", stock.source("tensile_mpa")),
-                              _thickness(part), Value("L", "width along the bends", shape.width), v),
-                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.width), "kN")}
+                              _thickness(part), Value("L", "width along the bends", shape.longest_bend), v),
+                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.longest_bend), "kN")}
     worst = max(shape.bends, key=lambda b: bends.minimum_leg(b.figures, die.v, die.shoulder_radius), default=None)
     if worst:
         least = bends.minimum_leg(worst.figures, die.v, die.shoulder_radius)
@@ -104,13 +106,14 @@ def _leg(part, leg) -> Working:
          Value("end", "setback at its end", leg.setbacks[1], "mm", "bend after it")), leg.flat, where=leg.id)
 
 
-def _blank(part) -> Working:
+def _blank(part, run) -> Working:
     shape = part.shape
-    flats = [Value(leg.id, "flat", leg.flat, "mm", "leg less its setbacks") for leg in shape.legs]
-    flats += [Value(hem.id, "flat of the hem", hem.flat, "mm", "hem less r + t") for hem in shape.hems]
-    zones = [Value(f"BA {b.id}", "bend allowance", b.figures.allowance, "mm", part.school.title)
-             for b in shape.all_bends]
-    return Working("Blank, developed length", "length = Σ flats + Σ BA", (*flats, *zones), shape.developed_length)
+    pieces = {item.id: item for item in (*shape.legs, *shape.hems)}
+    flats = [Value(name, "flat", pieces[name].flat, "mm", "leg less its setbacks") for name in run.legs]
+    zones = [Value(f"BA {name}", "bend allowance", shape.bend[name].figures.allowance, "mm", part.school.title)
+             for name in run.bends]
+    title = "Blank, developed length" if len(shape.runs) == 1 else f"Blank, developed {run.name}"
+    return Working(title, "length = Σ flats + Σ BA", (*flats, *zones), shape.developed(run))
 
 
 def _lines(part) -> dict[str, Working]:

@@ -58,7 +58,7 @@ def _choice(part, press, die, punch, show) -> Choice:
     legs = [bends.minimum_leg(b.figures, die.v, die.shoulder_radius) for b in shape.bends]
     least = max(legs, default=0.0) + bends.LEG_MARGIN
     per_metre = bends.tonnage(stock.material.tensile_mpa, stock.thickness, die.v)
-    force = per_metre * shape.width / 1000
+    force = per_metre * shape.longest_bend / 1000
     against = []
     least_radius = stock.material.min_radius_over_t_across * stock.thickness
     if radius.radius < least_radius - 1e-9:
@@ -73,18 +73,18 @@ def _choice(part, press, die, punch, show) -> Choice:
     sharpest = max((stock.overbend(b.figures.angle) + b.figures.angle for b in shape.bends), default=0.0)
     if die.angle > 180 - sharpest + 1e-6:
         against.append(f"{die.angle:g}° is too blunt, {180 - sharpest:.1f}° needed")
-    if sum(die.lengths) < shape.width - 1e-9:
+    if sum(die.lengths) < shape.longest_bend - 1e-9:
         against.append(f"only {show(sum(die.lengths))} long")
     return Choice(die, radius, least, force, per_metre, tuple(against))
 
 
 def _short_by(part, die) -> float:
     """How far the worst end leg falls short of the die, mm; inner webs are the order's matter."""
-    shape = part.shape
-    ends = [(shape.legs[0], shape.bends[:1]), (shape.legs[-1], shape.bends[-1:])]
     short = [0.0]
-    for leg, beside in ends:
-        for bend in beside:
-            need = bends.shortest_flat(bend.figures, die.v, die.shoulder_radius) + bends.LEG_MARGIN
-            short.append(need - leg.flat - bend.figures.allowance / 2)
+    for leg in part.shape.legs:
+        ends = part.shape.at_ends(leg)
+        for bend, other in (ends, ends[::-1]):
+            if bend and other is None:
+                need = bends.shortest_flat(bend.figures, die.v, die.shoulder_radius) + bends.LEG_MARGIN
+                short.append(need - leg.flat - bend.figures.allowance / 2)
     return max(short)

@@ -1,1 +1,12 @@
-"""How people describe a part. Each family reads its description and gives a Sheet."""
+"""How people describe a part; every family becomes a :class:`~bendcore.sheet.Sheet`."""
+
+from .common import Shape
+from .profile import read_profile
+from .tray import read_tray
+
+READERS = {"profile": read_profile, "tray": read_tray}
+
+
+def read_shape(shape: dict, **context) -> Shape:
+    """The part file's ``shape`` by its kind."""
+    return READERS[shape["kind"]](shape, **context)

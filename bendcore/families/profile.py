@@ -10,75 +10,41 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ..bend import APEX, BendFigures, allowance_from_k, check_angle
+from ..bend import APEX
 from ..errors import Refusal
-from ..schools import CLOSED_HEM_K, School
+from ..schools import School
 from ..sheet.model import Bend, Face, Sheet
-from ..units import read_angle
-
-OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
-SHORTEST_FLAT = 1e-6
+from .common import OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem
 
 
 @dataclass(frozen=True)
-class Leg:
-    """One flat stretch. ``size`` as given under ``dims``; ``flat`` tangent to tangent."""
-
-    id: str
-    size: float
-    dims: str
-    flat: float
-    setbacks: tuple[float, float]
-    """What each end loses from the size as given."""
-    outside: float
-
-
-@dataclass(frozen=True)
-class ProfileBend:
-    id: str
-    direction: str
-    figures: BendFigures
-
-
-@dataclass(frozen=True)
-class Hem:
-    """An edge folded back. ``length`` and the leg beside it are measured to the
-    outside of the fold; ``flat`` is the face left beyond the bend zone."""
-
-    id: str
-    length: float
-    gap: float
-    direction: str
-    figures: BendFigures
-    flat: float
-
-
-@dataclass(frozen=True)
-class Profile:
+class Profile(Shape):
     width: float
     thickness: float
     dims: str
     convention: str
     legs: tuple[Leg, ...]
-    bends: tuple[ProfileBend, ...]
+    bends: tuple[ShapeBend, ...]
     start_hem: Hem | None = None
     end_hem: Hem | None = None
 
-    @property
-    def hems(self) -> tuple[Hem, ...]:
-        return tuple(h for h in (self.start_hem, self.end_hem) if h)
+    kind = "profile"
 
     @property
-    def all_bends(self) -> tuple[ProfileBend | Hem, ...]:
+    def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
         """Every bend along the strip, hems included."""
         start = (self.start_hem,) if self.start_hem else ()
         end = (self.end_hem,) if self.end_hem else ()
         return (*start, *self.bends, *end)
 
     @property
-    def developed_length(self) -> float:
-        return (sum(leg.flat for leg in self.legs) + sum(h.flat for h in self.hems)
-                + sum(b.figures.allowance for b in self.all_bends))
+    def longest_bend(self) -> float:
+        return self.width
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
+        return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
 
     def sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""
@@ -117,78 +83,30 @@ def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, 
     """
     convention = shape.get("convention", APEX)
     dims = shape.get("dims", OUTSIDE)
-    width = _positive(length(shape["width"], "width"), "width")
+    width = positive(length(shape["width"], "width"), "width")
     if len(shape["legs"]) != len(shape["bends"]) + 1:
         raise Refusal("legs", f"{len(shape['bends'])} bends need {len(shape['bends']) + 1} legs, "
                               f"not {len(shape['legs'])}")
-    bends = tuple(_read_bend(i, block, thickness, inside_radius, school, convention, length)
+    bends = tuple(read_bend(f"B{i + 1}", block, block["direction"], f"bends[{i}]", thickness=thickness,
+                            inside_radius=inside_radius, school=school, convention=convention, length=length)
                   for i, block in enumerate(shape["bends"]))
-    start, end = (_read_hem(shape, key, thickness, school, length) for key in ("start_hem", "end_hem"))
+    start, end = (_read_hem(shape, key, name, on, thickness, school, length)
+                  for key, name, on in (("start_hem", "HS", "L1"), ("end_hem", "HE", f"L{len(bends) + 1}")))
     ends = [start, *bends, end]
-    legs = tuple(_read_leg(i, value, dims, thickness, ends[i], ends[i + 1], length)
+    legs = tuple(_read_leg(i, value, dims, ends[i], ends[i + 1], length)
                  for i, value in enumerate(shape["legs"]))
     return Profile(width, thickness, dims, convention, legs, bends, start, end)
 
 
-def _positive(value, path):
-    if value <= 0:
-        raise Refusal(path, "must be greater than 0")
-    return value
-
-
-def _read_bend(i, block, thickness, default_radius, school, convention, length):
-    path = f"bends[{i}]"
-    angle = check_angle(read_angle(block["angle"], f"{path}.angle"), f"{path}.angle")
-    radius = default_radius
-    if "inside_radius" in block:
-        radius = length(block["inside_radius"], f"{path}.inside_radius")
-        if radius < 0:
-            raise Refusal(f"{path}.inside_radius", "must not be negative")
-    if radius is None:
-        raise Refusal(f"{path}.inside_radius", "is missing: give it here, on the part, or name a die")
-    return ProfileBend(f"B{i + 1}", block["direction"],
-                       school.figures(angle, radius, thickness, convention))
-
-
-def _read_hem(shape, key, thickness, school, length):
-    block = shape.get(key)
-    if block is None:
+def _read_hem(shape, key, name, on, thickness, school, length):
+    if key not in shape:
         return None
-    name = {"start_hem": "HS", "end_hem": "HE"}[key]
-    size = _positive(length(block["length"], f"{key}.length"), f"{key}.length")
-    gap = length(block.get("gap", 0), f"{key}.gap")
-    if gap < 0:
-        raise Refusal(f"{key}.gap", "must not be negative")
-    radius = gap / 2
-    if "k" in block or gap == 0:
-        width = allowance_from_k(180, radius, thickness, block.get("k", CLOSED_HEM_K))
-    else:
-        width = school.figures(180, radius, thickness, "tangent").allowance
-    flat = size - (radius + thickness)
-    if flat <= SHORTEST_FLAT:
-        raise Refusal(f"{key}.length", f"must be more than {radius + thickness:g} mm, which the fold itself takes")
-    return Hem(name, size, gap, block["direction"],
-               BendFigures(180, radius, thickness, width, "tangent"), flat)
+    return read_hem(name, shape[key], shape[key]["direction"], key, thickness=thickness, school=school,
+                    length=length, on=on)
 
 
-def _loss(end, dims, thickness):
-    """What a leg's size as given loses at one end, down to its flat."""
-    if end is None or dims == FLAT:
-        return 0.0
-    if isinstance(end, Hem):
-        return end.figures.outside_setback
-    return end.figures.outside_setback if dims == OUTSIDE else end.figures.inside_setback
-
-
-def _read_leg(i, value, dims, thickness, before, after, length):
+def _read_leg(i, value, dims, before, after, length):
     path = f"legs[{i}]"
     if isinstance(value, dict):
         dims, value = value.get("dims", dims), value["length"]
-    size = _positive(length(value, path), path)
-    losses = (_loss(before, dims, thickness), _loss(after, dims, thickness))
-    flat = size - sum(losses)
-    if flat <= SHORTEST_FLAT:
-        raise Refusal(path, f"must be more than {sum(losses):.4g} mm, which its bends take "
-                            f"({size:.4g} mm given)")
-    outside = flat + _loss(before, OUTSIDE, thickness) + _loss(after, OUTSIDE, thickness)
-    return Leg(f"L{i + 1}", size, dims, flat, losses, outside)
+    return make_leg(f"L{i + 1}", positive(length(value, path), path), dims, (before, after), path)

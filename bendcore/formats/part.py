@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..errors import Refusal
-from ..families.profile import Profile, read_profile
+from ..families import Shape, read_shape
 from ..radius import NOSE, Prediction, predict_air, predict_nose
 from ..schools import School, read_school
 from ..sheet import FlatPattern, Sheet, unfold
@@ -74,7 +74,7 @@ class Part:
     inside_radius: float | None
     radius_reason: str
     school: School
-    shape: Profile
+    shape: Shape
     die: VDie | None = None
     nose: Nose | None = None
 
@@ -119,7 +119,7 @@ def read_part(data: dict) -> Part:
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
     school = read_school(data["allowance"], units, read_length)
     try:
-        shape = read_profile(
+        shape = read_shape(
             data["shape"], thickness=thickness, inside_radius=radius, school=school,
             length=lambda value, path: read_length(value, units, path))
     except Refusal as refusal:

@@ -4,6 +4,7 @@ Where the drawing is silent the tolerances are those of :mod:`bendcore.tolerance
 """
 
 from dataclasses import dataclass
+from itertools import zip_longest
 
 import numpy as np
 
@@ -31,16 +32,15 @@ class Dimension:
 def dimensions(part: Part) -> list[Dimension]:
     """Legs, hems and angles in strip order, then width and overall sizes of the section."""
     shape = part.shape
-    rows = []
-    for i, leg in enumerate(shape.legs):
-        words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}[leg.dims]
-        rows.append(_length(leg.id, f"Leg {leg.id}, {words}", leg.size))
-        if i < len(shape.bends):
-            bend = shape.bends[i]
-            rows.append(Dimension(bend.id, f"Angle {bend.id}, bent from flat", bend.figures.angle,
-                                  ANGLE_TOLERANCE, "°"))
-    rows += [_length(hem.id, f"Hem {hem.id}, over the fold", hem.length) for hem in shape.hems]
-    rows.append(_length("width", "Width along the bends", shape.width))
+    words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}
+    legs = [_length(leg.id, f"Leg {leg.id}, {words[leg.dims]}", leg.size) for leg in shape.legs]
+    angles = [Dimension(b.id, f"Angle {b.id}, bent from flat", b.figures.angle, ANGLE_TOLERANCE, "°")
+              for b in shape.bends]
+    hems = [_length(hem.id, f"Hem {hem.id}, over the fold", hem.length) for hem in shape.hems]
+    if shape.kind != "profile":
+        return [*legs, *angles, *hems, *(_length(name, title, size) for name, title, size in shape.openings())]
+    rows = [row for pair in zip_longest(legs, angles) for row in pair if row]
+    rows += [*hems, _length("width", "Width along the bends", shape.width)]
     if shape.all_bends:
         across, up = overall(part)
         rows += [_length("across", "Overall across, along the first leg", across),

@@ -18,6 +18,7 @@ from ..springback import opening
 from ..stock import materials
 from ..tolerance import length_tolerance
 from ..units import writer
+from .clash import clashes, flat_overlaps
 from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
@@ -108,15 +109,14 @@ def _legs(part, show):
     die = part.die
     if not die:
         return
-    shape = part.shape
-    for i, leg in enumerate(shape.legs):
-        for bend, far in ((shape.bends[i - 1] if i else None, i == len(shape.legs) - 1),
-                          (shape.bends[i] if i < len(shape.bends) else None, i == 0)):
+    for leg in part.shape.legs:
+        ends = part.shape.at_ends(leg)
+        for bend, other in (ends, ends[::-1]):
             if bend is None:
                 continue
             need = bends.shortest_flat(bend.figures, die.v, die.shoulder_radius) + bends.LEG_MARGIN
             have = leg.flat + bend.figures.allowance / 2
-            if have < need - 1e-9 and far:
+            if have < need - 1e-9 and other is None:
                 yield Notice("leg", STOP, leg.id,
                              f"{show(have)} from the line of {bend.id}, {show(need - have)} too short "
                              f"for the V {die.v:g} die",
@@ -157,8 +157,9 @@ def _school(part, show):
     """What the rules that leave the allowance out do to the legs."""
     if part.school.method not in ("none", "half_zone"):
         return
-    for leg, before, after in zip(part.shape.legs, [None, *part.shape.bends], [*part.shape.bends, None], strict=True):
-        error = sum((_generic(b.figures).deduction - b.figures.deduction) / 2 for b in (before, after) if b)
+    for leg in part.shape.legs:
+        error = sum((_generic(b.figures).deduction - b.figures.deduction) / 2
+                    for b in part.shape.at_ends(leg) if b)
         tolerance = length_tolerance(leg.size)
         severity = CAUTION if abs(error) > tolerance else NOTE
         if abs(error) >= 0.01:
@@ -191,7 +192,7 @@ def _hems(part, show):
             yield Notice("hem", CAUTION, hem.id,
                          f"a hem of {show(hem.length)} is short for {show(t)} stock; it is hard to start",
                          (f"make it at least {show(4 * t + hem.gap)}",))
-        leg = part.shape.legs[0 if hem.id == "HS" else -1]
+        leg = next(leg for leg in part.shape.legs if leg.id == hem.on)
         if hem.length > leg.outside + 1e-9 and part.shape.bends:
             yield Notice("hem-long", CAUTION, hem.id,
                          f"the hem ({show(hem.length)}) is longer than the leg it lies on ({show(leg.outside)})",
@@ -199,6 +200,9 @@ def _hems(part, show):
 
 
 def _clashes(part):
+    if part.shape.kind != "profile":
+        yield from _in_space(part)
+        return
     strip = Strip.of(part.sheet)
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     inner = [piece.polygon.buffer(-CLASH / 2, join_style="mitre") for piece in pieces]
@@ -212,3 +216,14 @@ def _clashes(part):
             seen.add(pair)
             yield Notice("clash", STOP, pair[0], f"{pair[0]} and {pair[1]} run through each other when folded",
                          ("shorten one of them", "change an angle or a direction"))
+
+
+def _in_space(part):
+    """Parts that are not strips: overlaps in the blank, and face against face when folded."""
+    for found in flat_overlaps(part.sheet, part.flat):
+        yield Notice("flat-overlap", STOP, found.one, f"{found.one} and {found.other} lie on each other in the blank",
+                     ("make one of them shorter or narrower", "open the corners", "make it of two pieces"))
+    for found in clashes(part.sheet):
+        yield Notice("clash", STOP, found.one,
+                     f"{found.one} and {found.other} run {found.depth:.2f} mm into each other when folded",
+                     ("make one of them shorter or narrower", "open the corner's gap", "change an angle"))

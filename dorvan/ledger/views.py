@@ -103,7 +103,9 @@ def adopt(request, pk: int):
 
 def told(request, tickets: list) -> None:
     if tickets:
-        messages.success(request, f"Taken over by {', '.join(t.tag for t in tickets)}. A ticket that should not follow takes a school of its own at Proof.")
+        names = ", ".join(t.tag for t in tickets)
+        messages.success(request, f"Taken over by {names}. A ticket that should not follow takes a school of its own "
+                                  "at Proof.")
 
 
 @require_POST

@@ -1,0 +1,155 @@
+"""What all families share: legs, bends and hems, and what each takes from a size.
+
+A *leg* is one dimensioned flat stretch between two of its ends; at each end stands a
+bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tangent).
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..bend import BendFigures, allowance_from_k, check_angle
+from ..errors import Refusal
+from ..schools import CLOSED_HEM_K, School
+from ..units import read_angle
+
+OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
+SHORTEST_FLAT = 1e-6
+
+
+@dataclass(frozen=True)
+class ShapeBend:
+    id: str
+    direction: str
+    figures: BendFigures
+
+
+@dataclass(frozen=True)
+class Hem:
+    """An edge folded back onto the leg ``on``. ``length`` and that leg are measured to
+    the outside of the fold; ``flat`` is the face left beyond the bend zone."""
+
+    id: str
+    length: float
+    gap: float
+    direction: str
+    figures: BendFigures
+    flat: float
+    on: str = ""
+
+
+@dataclass(frozen=True)
+class Leg:
+    """One flat stretch. ``size`` as given under ``dims``; ``flat`` tangent to tangent.
+
+    ``setbacks`` is what each end loses from the size as given; ``ends`` name the bend
+    at each end, None at a free edge or a hem.
+    """
+
+    id: str
+    size: float
+    dims: str
+    flat: float
+    setbacks: tuple[float, float]
+    outside: float
+    ends: tuple[str | None, str | None] = (None, None)
+
+
+@dataclass(frozen=True)
+class Run:
+    """A developed length across the blank: legs and hems by id, bends by id, in order."""
+
+    name: str
+    legs: tuple[str, ...]
+    bends: tuple[str, ...]
+
+
+class Shape:
+    """What a family gives besides its own: ``legs``, ``all_bends``, ``runs``, ``sheet()``."""
+
+    @cached_property
+    def hems(self) -> tuple[Hem, ...]:
+        return tuple(b for b in self.all_bends if isinstance(b, Hem))
+
+    @cached_property
+    def bend(self) -> dict[str, ShapeBend | Hem]:
+        return {b.id: b for b in self.all_bends}
+
+    def at_ends(self, leg: Leg) -> tuple[ShapeBend | None, ShapeBend | None]:
+        """The bends at a leg's two ends."""
+        return tuple(self.bend[name] if name else None for name in leg.ends)
+
+    def developed(self, run: Run, allowance: Callable[[ShapeBend | Hem], float] | None = None) -> float:
+        """Length of a run in mm, with other allowances if asked."""
+        flats = {item.id: item.flat for item in (*self.legs, *self.hems)}
+        width = allowance or (lambda b: b.figures.allowance)
+        return sum(flats[name] for name in run.legs) + sum(width(self.bend[name]) for name in run.bends)
+
+    @property
+    def developed_length(self) -> float:
+        """The first run: a strip's length, a tray's from left to right."""
+        return self.developed(self.runs[0])
+
+
+def positive(value: float, path: str) -> float:
+    if value <= 0:
+        raise Refusal(path, "must be greater than 0")
+    return value
+
+
+def read_radius(block: dict, default: float | None, path: str, length: Callable) -> float:
+    """A bend's own inside radius, or the part's."""
+    radius = default
+    if "inside_radius" in block:
+        radius = length(block["inside_radius"], f"{path}.inside_radius")
+        if radius < 0:
+            raise Refusal(f"{path}.inside_radius", "must not be negative")
+    if radius is None:
+        raise Refusal(f"{path}.inside_radius", "is missing: give it here, on the part, or name a die")
+    return radius
+
+
+def read_bend(name: str, block: dict, direction: str, path: str, *, thickness: float, inside_radius: float | None,
+              school: School, convention: str, length: Callable, angle=None) -> ShapeBend:
+    """A bend from its block; ``angle`` stands in where the block gives none."""
+    swept = check_angle(read_angle(block.get("angle", angle), f"{path}.angle"), f"{path}.angle")
+    radius = read_radius(block, inside_radius, path, length)
+    return ShapeBend(name, direction, school.figures(swept, radius, thickness, convention))
+
+
+def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: float, school: School,
+             length: Callable, on: str) -> Hem:
+    """A hem from its block, folded ``direction`` onto the leg ``on``."""
+    size = positive(length(block["length"], f"{path}.length"), f"{path}.length")
+    gap = length(block.get("gap", 0), f"{path}.gap")
+    if gap < 0:
+        raise Refusal(f"{path}.gap", "must not be negative")
+    radius = gap / 2
+    if "k" in block or gap == 0:
+        width = allowance_from_k(180, radius, thickness, block.get("k", CLOSED_HEM_K))
+    else:
+        width = school.figures(180, radius, thickness, "tangent").allowance
+    flat = size - (radius + thickness)
+    if flat <= SHORTEST_FLAT:
+        raise Refusal(f"{path}.length", f"must be more than {radius + thickness:g} mm, which the fold itself takes")
+    return Hem(name, size, gap, direction, BendFigures(180, radius, thickness, width, "tangent"), flat, on)
+
+
+def loss(end: ShapeBend | Hem | None, dims: str) -> float:
+    """What a leg's size as given loses at one end, down to its flat."""
+    if end is None or dims == FLAT:
+        return 0.0
+    if isinstance(end, Hem):
+        return end.figures.outside_setback
+    return end.figures.outside_setback if dims == OUTSIDE else end.figures.inside_setback
+
+
+def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | None, ShapeBend | Hem | None],
+             path: str) -> Leg:
+    """A leg between two ends; refuses one that its bends use up."""
+    losses = (loss(ends[0], dims), loss(ends[1], dims))
+    flat = size - sum(losses)
+    if flat <= SHORTEST_FLAT:
+        raise Refusal(path, f"must be more than {sum(losses):.4g} mm, which its bends take ({size:.4g} mm given)")
+    names = tuple(end.id if isinstance(end, ShapeBend) else None for end in ends)
+    return Leg(name, size, dims, flat, losses, flat + sum(loss(end, OUTSIDE) for end in ends), names)

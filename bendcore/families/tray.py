@@ -1,0 +1,279 @@
+"""A tray: a base with up to four walls, each with its own height, angle, lip and hem.
+
+With walls ``down`` it is a cap. Bends are named by wall: ``left``, ``left-lip``,
+``left-hem``, a corner's tab ``front-tab-left``; faces ``base``, then the walls' names.
+
+Sizes. *Outside*: length and width over the walls at the base's apexes; a height along
+the wall from the base's underside to the free edge, or to the outside of a lip or
+fold; a lip from the wall's outer face to its free edge. *Inside*: each less
+t·tan(θ/2) per bent end. Hem lengths are always outside.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..bend import APEX
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import Bend, Face, Hole, Sheet
+from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem
+from .corners import Corners, WallEnd, wall_ends
+
+SIDES = ("front", "right", "back", "left")
+"""Counter-clockwise round the base, seen from above."""
+OPPOSITE = {"up": "down", "down": "up"}
+IN, OUT = "in", "out"
+
+
+@dataclass(frozen=True)
+class Wall:
+    """``outward`` is the lip's direction as seen from the tray; None without a lip."""
+
+    id: str
+    leg: Leg
+    bend: ShapeBend
+    lip: Leg | None = None
+    lip_bend: ShapeBend | None = None
+    lip_way: str = ""
+    hem: Hem | None = None
+    hem_way: str = ""
+
+    @property
+    def folds_in(self) -> bool:
+        """Whether anything on it stands into the tray."""
+        return self.lip_way == IN or (self.hem is not None and self.hem_way == IN)
+
+
+@dataclass(frozen=True)
+class Tray(Shape):
+    thickness: float
+    dims: str
+    length: Leg
+    width: Leg
+    walls: dict[str, Wall]
+    corners: Corners
+    tabs: tuple[tuple[str, str, ShapeBend], ...]
+    """(wall, neighbour, bend) of every tab."""
+    holes: tuple[Hole, ...] = ()
+    direction: str = "up"
+    cross_breaks: float = 0.0
+    """Rise of the base's stiffening cross-breaks, mm; 0 for none."""
+
+    kind = "tray"
+    convention = APEX
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        walls = [self.walls[side] for side in SIDES if side in self.walls]
+        return (self.length, self.width, *(leg for w in walls for leg in (w.leg, w.lip) if leg))
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        walls = [self.walls[side] for side in SIDES if side in self.walls]
+        return (*(b for w in walls for b in (w.bend, w.lip_bend) if b), *(bend for _, _, bend in self.tabs))
+
+    @property
+    def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
+        return (*self.bends, *(w.hem for side in SIDES if (w := self.walls.get(side)) and w.hem))
+
+    @property
+    def longest_bend(self) -> float:
+        return max(self.length.flat, self.width.flat)
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        return tuple(self._run(name, leg, sides) for name, leg, sides in (
+            ("length", self.length, ("left", "right")), ("width", self.width, ("front", "back"))))
+
+    def _run(self, name, leg, sides) -> Run:
+        walls = [self.walls[s] for s in sides if s in self.walls]
+        pieces = [p for w in walls for p in (w.leg, w.lip, w.hem) if p]
+        joints = [b for w in walls for b in (w.bend, w.lip_bend, w.hem) if b]
+        return Run(name, (leg.id, *(p.id for p in pieces)), tuple(b.id for b in joints))
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of what is measured across the finished tray."""
+        inner = [leg.outside - self.thickness * sum(
+            math.tan(math.radians(b.figures.angle) / 2) for b in self.at_ends(leg) if b)
+            for leg in (self.length, self.width)]
+        size = math.hypot(*inner)
+        return [("diagonal-1", "Inside diagonal, left front to right back", size),
+                ("diagonal-2", "Inside diagonal, right front to left back", size)]
+
+    def along(self, side: str) -> float:
+        """Length of the base's edge on this side, tangent to tangent."""
+        return self.length.flat if side in ("front", "back") else self.width.flat
+
+    def sheet(self) -> Sheet:
+        """Base, walls, lips, hems and tabs as faces joined at bends."""
+        long, wide = self.length.flat, self.width.flat
+        faces = [Face("base", ((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide)), self.holes)]
+        joints: list[Bend] = []
+        at = {"front": lambda y: (y, 0.0), "right": lambda y: (long, y),
+              "back": lambda y: (long - y, wide), "left": lambda y: (0.0, wide - y)}
+        ends = wall_ends(self)
+        for side in SIDES:
+            if side not in self.walls:
+                continue
+            wall, (start, end) = self.walls[side], ends[side]
+            zone = (max(0.0, -start.at(0.0)), self.along(side) + min(0.0, end.at(0.0)))
+            if zone[1] - zone[0] <= 1e-6:
+                raise Refusal(f"walls.{side}", "is left no length between its corners")
+            faces.append(Face(side, _panel(wall.leg.flat, self.along(side), start, end)))
+            joints.append(Bend(side, "base", side, (at[side](zone[0]), at[side](zone[1])),
+                               ((0.0, zone[0]), (0.0, zone[1])), wall.bend.direction, wall.bend.figures))
+            self._rim(wall, start, end, faces, joints)
+        for side, neighbour, bend in self.tabs:
+            self._tab(side, neighbour, bend, ends, faces, joints)
+        return Sheet(self.thickness, "base", tuple(faces), tuple(joints))
+
+    def _rim(self, wall, start, end, faces, joints):
+        """Lip and hem of a wall, one on the other."""
+        parent, height, along = wall.id, wall.leg.flat, self.along(wall.id)
+        low, high = -start.at(height), along + end.at(height)
+        if wall.lip:
+            low, high = max(low, -start.lip(0.0)), min(high, along + end.lip(0.0))
+            slopes = (start.lip, end.lip)
+            points = [(s, max(low, -slopes[0](s))) for s in (0.0, wall.lip.flat)]
+            points += [(s, min(high, along + slopes[1](s))) for s in (wall.lip.flat, 0.0)]
+            if points[1][1] >= points[2][1] - 1e-6 or low >= high:
+                raise Refusal(f"walls.{wall.id}.lip.width", "is so wide that its mitres meet: make it narrower")
+            joints.append(_joint(wall.lip_bend, parent, wall.lip.id, height, low, high))
+            faces.append(Face(wall.lip.id, tuple(points)))
+            parent, height = wall.lip.id, wall.lip.flat
+            low, high = points[1][1], points[2][1]
+        if wall.hem:
+            low, high = max(low, -start.hem), min(high, along + end.hem)
+            joints.append(_joint(wall.hem, parent, wall.hem.id, height, low, high))
+            back = wall.hem.flat  # folded back it must not stand out beyond a wall that widens
+            ins, oute = max(0.0, start.slope) * back, max(0.0, end.slope) * back
+            faces.append(Face(wall.hem.id, ((0.0, low), (back, low + ins), (back, high - oute), (0.0, high))))
+
+    def _tab(self, side, neighbour, bend, ends, faces, joints):
+        """A flap at a wall's end, eased in so that it clears the neighbour's zone and rim."""
+        wall, other, tab = self.walls[side], self.walls[neighbour], self.corners.tab
+        at_start = SIDES[(SIDES.index(side) + 3) % 4] == neighbour
+        start, end = ends[side]
+        y = -start.at(wall.leg.flat) if at_start else self.along(side) + end.at(wall.leg.flat)
+        low, high = tab.ease, min(wall.leg.flat, other.leg.flat) - tab.ease
+        flat = tab.width - bend.figures.outside_setback
+        slant = min(tab.ease, (high - low) / 4)
+        if high - low <= 2 * slant + 1e-6 or flat <= 1e-6:
+            raise Refusal("corners.tab", f"leaves nothing of the tab of {side} towards {neighbour}: "
+                                         "make it wider, or the walls higher")
+        edge = ((low, y), (high, y)) if at_start else ((high, y), (low, y))
+        long = high - low
+        outline = ((0.0, 0.0), (flat, slant), (flat, long - slant), (0.0, long))
+        faces.append(Face(bend.id, outline, _tab_holes(tab, flat, long)))
+        joints.append(Bend(bend.id, side, bend.id, edge, ((0.0, 0.0), (0.0, long)), bend.direction, bend.figures))
+
+
+def _tab_holes(tab, flat, long) -> tuple[Hole, ...]:
+    if not tab.hole:
+        return ()
+    return tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole) for i in range(tab.holes))
+
+
+def _panel(height: float, along: float, start: WallEnd, end: WallEnd):
+    """A wall's outline: x up the wall from its tangent line, y along the base's edge."""
+    return (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
+
+
+def _joint(bend, parent, child, at, low, high) -> Bend:
+    """A bend across a panel's top edge, from ``low`` to ``high``."""
+    return Bend(bend.id, parent, child, ((at, low), (at, high)), ((0.0, low), (0.0, high)), bend.direction,
+                bend.figures)
+
+
+def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
+              length: Callable) -> Tray:
+    """A tray from the part file's ``shape``; refusals name the field below ``shape``."""
+    dims, direction = shape.get("dims", OUTSIDE), shape.get("direction", "up")
+    given = {"thickness": thickness, "school": school, "length": length}
+    if not shape["walls"]:
+        raise Refusal("walls", "must have at least one of front, right, back and left")
+    walls = {side: _read_wall(side, block, dims, direction, inside_radius, given)
+             for side, block in shape["walls"].items()}
+    sizes = {}
+    for key, sides in (("length", ("left", "right")), ("width", ("front", "back"))):
+        ends = tuple(walls[s].bend if s in walls else None for s in sides)
+        sizes[key] = make_leg(key, positive(length(shape[key], key), key), dims, ends, key)
+    corners = Corners.read(shape.get("corners", {}), length)
+    tabs = _read_tabs(walls, corners, inside_radius, given, direction)
+    tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction,
+                _rise(shape, length))
+    holes = tuple(_read_hole(i, block, tray, length) for i, block in enumerate(shape.get("holes", ())))
+    return Tray(**vars_of(tray) | {"holes": holes})
+
+
+def vars_of(tray: Tray) -> dict:
+    return {name: getattr(tray, name) for name in Tray.__dataclass_fields__}
+
+
+def _rise(shape, length) -> float:
+    if "cross_breaks" not in shape:
+        return 0.0
+    return positive(length(shape["cross_breaks"]["rise"], "cross_breaks.rise"), "cross_breaks.rise")
+
+
+def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
+    path, length = f"walls.{side}", given["length"]
+    bend = read_bend(side, block, direction, path, inside_radius=inside_radius, convention=APEX, angle=90, **given)
+    lip_bend = hem = None
+    lip_way = hem_way = ""
+    if "lip" in block:
+        lip_way = block["lip"]["direction"]
+        lip_bend = read_bend(f"{side}-lip", block["lip"], _way(lip_way, direction), f"{path}.lip",
+                             inside_radius=inside_radius, convention=APEX, angle=90, **given)
+    if "hem" in block:
+        hem_way = block["hem"].get("direction", IN)
+        hem = read_hem(f"{side}-hem", block["hem"], _way(hem_way, direction), f"{path}.hem",
+                       on=f"{side}-lip" if lip_bend else side, **given)
+    size = positive(length(block["height"], f"{path}.height"), f"{path}.height")
+    leg = make_leg(side, size, dims, (bend, lip_bend or hem), f"{path}.height")
+    lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
+    return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
+
+
+def _way(way: str, direction: str) -> str:
+    return direction if way == IN else OPPOSITE[direction]
+
+
+def _read_lip(side, block, dims, bend, way, hem, path, length) -> Leg:
+    """A lip's size runs from the wall's outer face: of a lip turned out that is the bend's
+    inside, so it loses the inside setback and is kept by :func:`make_leg` as such."""
+    where = f"{path}.lip.width"
+    size = positive(length(block["width"], where), where)
+    outer = size + (bend.figures.outside_setback - bend.figures.inside_setback if dims == INSIDE else 0.0)
+    leg = make_leg(f"{side}-lip", outer, INSIDE if way == OUT else OUTSIDE, (bend, hem), where)
+    return Leg(leg.id, size, dims, leg.flat, leg.setbacks, leg.outside, leg.ends)
+
+
+def _read_tabs(walls, corners, inside_radius, given, direction):
+    if corners.style != "tab":
+        return ()
+    found = []
+    for side in corners.pair:
+        for step in (3, 1):
+            neighbour = SIDES[(SIDES.index(side) + step) % 4]
+            if side not in walls or neighbour not in walls:
+                continue
+            for name in (side, neighbour):
+                if abs(walls[name].bend.figures.angle - 90) > 1e-9:
+                    raise Refusal("corners.style", f"tabs need walls at 90°, and {name} is not; use open or butt")
+            bend = read_bend(f"{side}-tab-{neighbour}", {}, direction, "corners.tab", inside_radius=inside_radius,
+                             convention=APEX, angle=90, **given)
+            found.append((side, neighbour, bend))
+    return tuple(found)
+
+
+def _read_hole(i, block, tray, length) -> Hole:
+    """A hole in the base, placed from the left and front apexes as the tray is dimensioned."""
+    path = f"holes[{i}]"
+    size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+    at = [length(block[key], f"{path}.{key}") - leg.setbacks[0] for key, leg in (("x", tray.length), ("y", tray.width))]
+    for key, place, leg in (("x", at[0], tray.length), ("y", at[1], tray.width)):
+        if not size / 2 < place < leg.flat - size / 2:
+            raise Refusal(f"{path}.{key}", "leaves the base's flat: a hole must not run into a bend or off the edge")
+    return Hole((at[0], at[1]), size)
