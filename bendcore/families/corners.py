@@ -127,7 +127,10 @@ def _end(tray, side: str, neighbour: str) -> WallEnd:
     if corners.style == OPEN:
         reach = inner - corners.gap / (2 * math.sin(corner / 2)) * tilt
     elif corners.style == BUTT or not corners.tab.inside:
-        off = (corners.gap + t * max(0.0, facing)) / math.sin(corner) * tilt
+        clear = corners.gap
+        if corners.style == TAB and not covers:  # no further than where the tab begins to turn
+            clear = max(clear, _tab_setbacks(tray, neighbour, side)[0])
+        off = (clear + t * max(0.0, facing)) / math.sin(corner) * tilt
         reach = inner + t / beside.sin if covers else inner - off
     else:
         reach = inner + t / beside.sin
@@ -148,23 +151,47 @@ def _with_rim(end: WallEnd, tray, wall, other, own, beside) -> WallEnd:
     """The same end with the limits of what stands on the wall."""
     gap, half = tray.corners.gap, tray.corners.gap / math.sqrt(2)
     height = wall.leg.flat
+    covered = tray.corners.style != OPEN and other.id in tray.corners.pair
+
+    def plane(z: float) -> float:
+        """How far may be reached at height z and stay the gap off the neighbour's inner face."""
+        return beside.inside + z * beside.cot - gap / beside.sin
+
     lip_reach, lip_slope = math.inf, 0.0
-    if wall.lip and wall.lip_way == "in":
-        turn = math.radians(wall.bend.figures.angle + wall.lip_bend.figures.angle)
-        inside = wall.lip_bend.figures.inside_setback
-        apex = own.inside + (own.inside + height + inside) * own.cos
-        top = (own.inside + height + inside) * own.sin
-        if other.folds_in:
-            lip_reach, lip_slope = apex + inside * math.cos(turn) - half, math.cos(turn)
-        else:
-            lip_slope = math.sin(turn) * beside.cot
-            lip_reach = beside.inside + top * beside.cot + inside * lip_slope - gap
+    if wall.lip and (wall.lip_way == "in" or covered):
+        lip_reach, lip_slope = _lip_limits(tray, wall, other, own, beside, plane, half)
     hem = math.inf
     if wall.hem and wall.hem_way == "in" and not wall.lip:
         deep = wall.hem.gap + tray.thickness
-        at_top = own.inside + (own.inside + height) * own.cos
-        hem = at_top - deep - half if other.folds_in else end.at(height)
+        span = (own.inside + height - wall.hem.flat, own.inside + height + wall.hem.figures.outside_setback)
+        lean = deep * abs(own.cos)
+        hem = min(plane(x * own.sin + rise) for x in span for rise in (-lean, lean))
+        if other.folds_in:
+            hem = min(hem, own.inside + min(x * own.cos for x in span) - deep - half)
+    elif wall.hem and not wall.lip and covered:
+        hem = min(plane(x * own.sin) for x in (own.inside + height - wall.hem.flat, own.inside + height))
     return WallEnd(end.reach, end.slope, end.step, lip_reach, lip_slope, hem)
+
+
+def _lip_limits(tray, wall, other, own, beside, plane, half) -> tuple[float, float]:
+    """(reach at the lip's tangent line, slope along it): off the neighbour's wall, and on its
+    own side of the plane that halves the corner when both fold inwards."""
+    t, flat, height = tray.thickness, wall.lip.flat, wall.leg.flat
+    inwards = wall.lip_way == "in"
+    inside = wall.lip_bend.figures.inside_setback
+    turn = math.radians(wall.bend.figures.angle + (1 if inwards else -1) * wall.lip_bend.figures.angle)
+    apex = own.inside + height + inside
+
+    def limit(s: float) -> float:
+        rise = apex * own.sin + (inside + s) * math.sin(turn)
+        found = plane(rise) - t * abs(beside.cot)
+        if inwards and other.folds_in:
+            across = own.inside + apex * own.cos + (inside + s) * math.cos(turn)
+            found = min(found, across - half - t * abs(math.sin(turn)))
+        return found
+
+    start = min(limit(0.0), plane((own.inside + height) * own.sin))
+    return start, (limit(flat) - start) / flat
 
 
 @dataclass(frozen=True)

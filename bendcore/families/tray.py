@@ -11,7 +11,7 @@ t·tan(θ/2) per bent end. Hem lengths are always outside.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..bend import APEX
 from ..errors import Refusal
@@ -143,6 +143,9 @@ class Tray(Shape):
             faces.append(Face(wall.lip.id, tuple(points)))
             parent, height = wall.lip.id, wall.lip.flat
             low, high = points[1][1], points[2][1]
+            if wall.hem:  # the fold stands a little beyond the lip's flat, and must keep to the mitre there
+                beyond = wall.lip.flat + wall.hem.figures.outside_setback
+                low, high = max(low, -start.lip(beyond)), min(high, along + end.lip(beyond))
         if wall.hem:
             low, high = max(low, -start.hem), min(high, along + end.hem)
             joints.append(_joint(wall.hem, parent, wall.hem.id, height, low, high))
@@ -156,7 +159,10 @@ class Tray(Shape):
         at_start = SIDES[(SIDES.index(side) + 3) % 4] == neighbour
         start, end = ends[side]
         y = -start.at(wall.leg.flat) if at_start else self.along(side) + end.at(wall.leg.flat)
-        low, high = tab.ease, min(wall.leg.flat, other.leg.flat) - tab.ease
+        top = other.leg.flat
+        if other.hem and not other.lip and (other.hem_way == IN) == tab.inside:
+            top -= other.hem.flat  # the neighbour's hem lies where the tab would
+        low, high = tab.ease, min(wall.leg.flat, top) - tab.ease
         flat = tab.width - bend.figures.outside_setback
         slant = min(tab.ease, (high - low) / 4)
         if high - low <= 2 * slant + 1e-6 or flat <= 1e-6:
@@ -204,11 +210,9 @@ def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, sch
     tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction,
                 _rise(shape, length))
     holes = tuple(_read_hole(i, block, tray, length) for i, block in enumerate(shape.get("holes", ())))
-    return Tray(**vars_of(tray) | {"holes": holes})
-
-
-def vars_of(tray: Tray) -> dict:
-    return {name: getattr(tray, name) for name in Tray.__dataclass_fields__}
+    tray = replace(tray, holes=holes)
+    tray.sheet()  # refuses what the corners leave no room for
+    return tray
 
 
 def _rise(shape, length) -> float:

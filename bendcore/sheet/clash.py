@@ -19,6 +19,8 @@ from .unfold import FlatPattern, unfold
 
 DEEP = 0.05
 """Faces may touch; an overlap deeper than this is a clash, mm."""
+ZONE = "bend "
+"""Goes before a bend's id, since a bend and its face may share one."""
 
 
 @dataclass(frozen=True)
@@ -37,7 +39,7 @@ class Body:
 
 @dataclass(frozen=True)
 class Clash:
-    """``one`` and ``other`` are faces or bends by id; ``depth`` in mm."""
+    """``one`` and ``other`` are faces, or bends as :data:`ZONE` and their id; ``depth`` in mm."""
 
     one: str
     other: str
@@ -53,7 +55,7 @@ def bodies(folded: Folded) -> list[Body]:
     for bend in folded.bends:
         for i in range(len(bend.arc) - 1):
             quad = np.array([bend.arc[i, 0], bend.arc[i + 1, 0], bend.arc[i + 1, 1], bend.arc[i, 1]])
-            found.append(_wedge(bend.id, quad, bend.normals[i], bend.normals[i + 1], folded.thickness))
+            found.append(_wedge(ZONE + bend.id, quad, bend.normals[i], bend.normals[i + 1], folded.thickness))
     return found
 
 
@@ -108,9 +110,7 @@ def overlap(a: Body, b: Body) -> float:
 def clashes(sheet: Sheet) -> Iterator[Clash]:
     """Pairs of faces and zones of the part, fully bent, that run through each other."""
     pieces = bodies(fold(sheet, facet=15.0))
-    neighbours = {frozenset((bend.id, face)) for bend in sheet.bends for face in (bend.parent, bend.child)}
-    neighbours |= {frozenset((one.id, other.id)) for one in sheet.bends for other in sheet.bends
-                   if one.parent == other.parent or one.child == other.parent}
+    neighbours = {frozenset((ZONE + bend.id, face)) for bend in sheet.bends for face in (bend.parent, bend.child)}
     low = np.array([p.box[0] for p in pieces])
     high = np.array([p.box[1] for p in pieces])
     seen: dict[frozenset, float] = {}
@@ -131,7 +131,7 @@ def flat_overlaps(sheet: Sheet, flat: FlatPattern | None = None) -> list[Clash]:
     """Pairs of faces or zones that lie on each other in the blank; depth as √area, mm."""
     flat = flat or unfold(sheet)
     shapes = {name: Polygon(points) for name, points in flat.faces.items()}
-    shapes |= {b.bend.id + " zone": Polygon([*b.tangents[0], *reversed(b.tangents[1])]).convex_hull
+    shapes |= {ZONE + b.bend.id: Polygon([*b.tangents[0], *reversed(b.tangents[1])]).convex_hull
                for b in flat.bends}
     names, found = list(shapes), []
     for i, one in enumerate(names):
