@@ -64,9 +64,11 @@ def run_order(args):
 
 def run_export(args):
     path = Path(args.to)
-    text = export(read_part(read_file(args.file)), path.suffix.lstrip(".").lower())
+    ending = path.suffix.lstrip(".").lower()
+    options = {"paper": args.paper} if ending == "pdf" else {}
+    made = export(read_part(read_file(args.file)), ending, **options)
     try:
-        path.write_text(text, "utf-8")
+        path.write_bytes(made if isinstance(made, bytes) else made.encode())
     except OSError as error:
         raise Refusal("to", error.strerror or "cannot be written") from None
     return {"written": args.to}
@@ -91,8 +93,9 @@ def parser() -> argparse.ArgumentParser:
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")
-    add("export", run_export, "flat pattern to .dxf, .svg, .csv or .json").add_argument(
-        "--to", required=True, metavar="NAME.dxf")
+    out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf")
+    out.add_argument("--to", required=True, metavar="NAME.dxf")
+    out.add_argument("--paper", default="A4", metavar="A4", help="of a .pdf: A4, Letter or A3")
     return top
 
 

@@ -119,10 +119,13 @@ def _blank(part, run) -> Working:
 def _lines(part) -> dict[str, Working]:
     found = {}
     for flat in part.flat.bends:
-        name, x = flat.bend.id, flat.line[0][0]
-        near = min(t[0][0] for t in flat.tangents)
+        if not flat.at:
+            continue
+        name, (axis, x) = flat.bend.id, flat.at
+        near = min(t[0][axis == "y"] for t in flat.tangents)
+        edge = "the start edge" if part.shape.kind == "profile" else {"x": "the left", "y": "the front"}[axis]
         found[f"{name}.line"] = Working(
             f"Bend line {name}", "line = running sum of flats and allowances + BA/2",
-            (Value("tangent", "first tangent line from the start edge", near, "mm", "running sum"),
+            (Value("tangent", f"first tangent line from {edge}", near, "mm", "running sum"),
              Value("BA", "bend allowance", flat.bend.figures.allowance, "mm", part.school.title)), x, where=name)
     return found

@@ -1,4 +1,4 @@
-"""A part's flat pattern as a file for others: DXF, SVG, CSV or JSON.
+"""A part's flat pattern as a file for others: DXF, SVG, CSV, JSON or PDF.
 
 DXF and SVG carry the same layers: CUT, BEND_UP, BEND_DOWN, TANGENT, MARK and TEXT.
 """
@@ -13,6 +13,7 @@ from ezdxf import units as dxf_units
 
 from ..errors import Refusal
 from .part import Part
+from .pdf import templates
 from .results import flat_result
 
 LAYERS = {"CUT": 7, "BEND_UP": 5, "BEND_DOWN": 1, "TANGENT": 8, "MARK": 3, "TEXT": 2}
@@ -92,11 +93,17 @@ def to_svg(part: Part) -> str:
             f'<desc data-units={quoteattr(unit)}>Flat pattern</desc>\n{body}\n</svg>\n')
 
 
-WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"),
-           "csv": (to_csv, "text/csv"), "json": (to_json, "application/json")}
+def to_pdf(part: Part, paper: str = "A4") -> bytes:
+    """Templates at 1:1, tiled over ``paper``."""
+    return templates(part.flat, part.name or "part", paper)
 
 
-def export(part: Part, ending: str) -> str:
+WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),
+           "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf")}
+
+
+def export(part: Part, ending: str, **options) -> str | bytes:
+    """The flat as a file of this kind; ``options`` are the writer's (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
-    return WRITERS[ending][0](part)
+    return WRITERS[ending][0](part, **options)

@@ -85,6 +85,10 @@ def _air(figures, die, tensile, per) -> dict:
     return result
 
 
+_EDGE = {"x": "front", "y": "left"}
+"""The edge along which a line's place is measured."""
+
+
 def flat_result(part: Part) -> dict:
     """The flat pattern of a part."""
     flat, per = part.flat, part.per_unit
@@ -105,8 +109,8 @@ def flat_result(part: Part) -> dict:
             "allowance": b.bend.figures.allowance / per, "deduction": b.bend.figures.deduction / per,
             "tangents": [points(t) for t in b.tangents],
         } for b in flat.bends],
-        "marks": [{"edge": "start", "at": x / per, "bend": b.bend.id, "line": "centre"}
-                  for b in flat.bends for x in [b.line[0][0]]],
+        "marks": [{"edge": _EDGE[b.at[0]] if part.shape.kind != "profile" else "start", "at": b.at[1] / per,
+                   "bend": b.bend.id, "line": "centre"} for b in flat.bends if b.at],
         "notices": [n.as_dict() for n in check_part(part)],
     }
 

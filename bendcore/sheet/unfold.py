@@ -31,6 +31,14 @@ class FlatBend:
     line: Edge
     tangents: tuple[Edge, Edge]
 
+    @property
+    def at(self) -> tuple[str, float] | None:
+        """Where a line square to the blank's edges lies: (``"x"`` or ``"y"``, mm from the datum)."""
+        (x0, y0), (x1, y1) = self.line
+        if abs(x0 - x1) < 1e-6:
+            return "x", x0
+        return ("y", y0) if abs(y0 - y1) < 1e-6 else None
+
 
 @dataclass(frozen=True)
 class FlatPattern:

@@ -12,7 +12,7 @@ def still(mesh: dict, width=300, height=210) -> dict:
     points = np.asarray(mesh["positions"]).reshape(-1, 3, 3)
     ca, sa, ce, se = np.cos(AZIMUTH), np.sin(AZIMUTH), np.cos(ELEVATION), np.sin(ELEVATION)
     right = np.array([ca, sa, 0])
-    up = np.array([sa * se, -ca * se, ce])
+    up = np.array([-sa * se, ca * se, ce])
     away = np.cross(up, right)
     normals = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     size = np.linalg.norm(normals, axis=1)

@@ -49,6 +49,8 @@ def blocked(ticket: Ticket) -> str:
         return "A stop on the part must be cleared first: see Layout."
     if not ticket.brake:
         return "Choose a brake first: see Stock."
+    if ticket.kind != "profile":
+        return "Bend orders of trays are not worked out yet: lay it out, cut it, and bend it in an order of your own."
     found = ticket.ordered
     if not found:
         return "The part has no bends."

@@ -12,12 +12,16 @@ from bendcore.errors import Refusal
 from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
 
-LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness")
+LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.corners.gap")
+LENGTH_KEYS = ("length", "gap", "height", "width", "clearance", "ease", "hole", "rise")
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
     r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction)"
-    r"|shape\.(start_hem|end_hem)\.(length|gap|direction))$")
+    r"|shape\.(start_hem|end_hem)\.(length|gap|direction)"
+    r"|shape\.(length|direction)|shape\.cross_breaks\.rise|shape\.holes\[\d{1,3}\]\.(x|y|diameter)"
+    r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"
+    r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole)))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
 NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
 METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
@@ -31,7 +35,9 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.end_hem": "Hem at the end", "stock.material": "Material", "stock.grain": "Grain", "lot": "Lot",
          "brake": "Brake", "punch": "Punch", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
          "follows_shop": "Allowance by the shop", "bend_order": "Bend order", "shape.dims": "Legs are measured",
-         "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends"}
+         "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends",
+         "shape.length": "Length", "shape.corners": "Corners", "shape.cross_breaks": "Cross-breaks",
+         "shape.holes": "Holes", "shape.direction": "Walls go"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -41,12 +47,26 @@ def in_words(path: str) -> str:
     if match:
         number = int(match[2]) + 1
         return f"Leg L{number}" if match[1] == "legs" else f"{(match[3] or 'bend').capitalize()} B{number}"
+    wall = re.match(r"^shape\.walls\.(\w+)(?:\.(lip|hem))?(?:\.(\w+))?$", path)
+    if wall:
+        own = f"The {wall[1]} wall"
+        return " ".join(filter(None, [f"{own}'s", wall[2], wall[3]])) if wall[3] else own
     known = [words for start, words in WORDS.items() if path == start or path.startswith(start + ".")]
     return known[0] if known else path
 
 
-def new_part(name: str, units: str) -> dict:
-    """An angle, to begin with: nothing is blank, everything can be changed."""
+def new_part(name: str, units: str, family: str = "profile") -> dict:
+    """An angle or a plain tray, to begin with: nothing is blank, everything can be changed."""
+    part = _new_strip(name, units)
+    if family == "tray":
+        length, width, height = {"mm": (200, 120, 30), "in": (8, 5, "1 1/4")}[units]
+        part["shape"] = {"kind": "tray", "dims": "outside", "direction": "up", "length": length, "width": width,
+                         "walls": {side: {"height": height} for side in ("front", "right", "back", "left")},
+                         "corners": {"style": "open", "gap": "0.5 mm"}}
+    return part
+
+
+def _new_strip(name: str, units: str) -> dict:
     size = {"mm": (40, 60, 100), "in": ("1 1/2", "2 1/2", 4)}[units]
     return {"format": "dorvan-part", "version": 1, "name": name, "units": units,
             "stock": {"material": "mild-steel", "thickness": "1.5 mm", "springback": 1.0},
@@ -69,9 +89,15 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
             part["allowance"][key] = value
     elif field == "stock.grain" and not text:
         holder.pop(key, None)
+    elif field == "shape.corners.style":
+        holder[key] = text
+        if text == "tab":
+            holder.setdefault("tab", {"width": "15 mm"})
+        else:
+            holder.pop("tab", None)
     elif field in NUMBERS:
         holder[key] = _number(text, field)
-    elif any(field.startswith(prefix) for prefix in LENGTHS) or key in ("length", "gap"):
+    elif any(field.startswith(prefix) for prefix in LENGTHS) or key in LENGTH_KEYS:
         size = _with_unit(text, units, part["units"], field)
         if isinstance(holder, list) and isinstance(holder[key], dict):
             holder[key]["length"] = size  # a leg with its own way of being measured keeps it

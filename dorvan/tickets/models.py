@@ -74,6 +74,11 @@ class Ticket(models.Model):
         return self._joined[1]
 
     @property
+    def kind(self) -> str:
+        """The family of the part."""
+        return self.part["shape"]["kind"]
+
+    @property
     def figures(self) -> derived.Figures:
         return derived.figures(self.joined)
 
@@ -107,7 +112,7 @@ class Ticket(models.Model):
     def ordered(self) -> dict | None:
         """The order in force: the one chosen, or the best. Remembers whether there is one,
         so that the rack need not search."""
-        if not self.brake or self.part_has_no_bends:
+        if not self.brake or self.part_has_no_bends or self.kind != "profile":
             return None
         found, key = derived.order(*self.order_asked), derived.digest(self.order_asked)
         if (self.order_key, self.order_found) != (key, found["feasible"]):

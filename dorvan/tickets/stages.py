@@ -7,10 +7,11 @@ from bendcore.comparison import compare
 from bendcore.quality.ledger import learn
 from bendcore.springback import opening
 from bendcore.stock import gauges
-from bendcore.units import show_length, writer
+from bendcore.units import writer
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import school_bars
 from dorvan.drawings.flat import flat_view, ribbon
+from dorvan.drawings.net import net_view, small_net
 from dorvan.drawings.section import film, section_view, small_section
 from dorvan.drawings.still import still
 from dorvan.ledger.models import Chart, Pair, Rules
@@ -20,10 +21,15 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from . import edits
 from .joined import chosen
 from .models import STAGES, Ticket
+from .shown import shown
+from .tray_page import tray_page
 
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
+
+FAMILY_PAGES = {("shape", "tray")}
+"""Stages that a family has a page of its own for."""
 
 
 def card(ticket: Ticket) -> dict:
@@ -32,9 +38,10 @@ def card(ticket: Ticket) -> dict:
     following = next((s for s in STAGES if not reached[s]), None)
     part = ticket.figures.part
     return {"ticket": ticket, "reached": [(s, reached[s]) for s in STAGES],
-            "picture": small_section(part, width=236, height=110), "next": NEXT.get(following, "Checked"),
-            "stage": following or "check", "stopped": bool(ticket.open_stops), "no_order": ticket.order_is_missing,
-            "thickness": part.stock.thickness, "material": part.stock.material.name}
+            "picture": (small_section if ticket.kind == "profile" else small_net)(part, width=236, height=110),
+            "next": NEXT.get(following, "Checked"), "stage": following or "check",
+            "stopped": bool(ticket.open_stops), "no_order": ticket.order_is_missing, "thickness": part.stock.thickness,
+            "material": part.stock.material.name}
 
 
 def ruler(ticket: Ticket, at: str) -> list[dict]:
@@ -52,21 +59,18 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
                "notices": ticket.figures.notices_in(request.user.units)}
     context |= BUILD[stage](ticket, request.user.units) | extra
-    template = f"tickets/_{stage}.html" if partial else "tickets/ticket.html"
+    body = f"tickets/_{stage}_{ticket.kind}.html" if (stage, ticket.kind) in FAMILY_PAGES else f"tickets/_{stage}.html"
+    template = body if partial else "tickets/ticket.html"
     status = 409 if extra.get("meanwhile") else 422 if error else 200
-    return render(request, template, context | {"body": f"tickets/_{stage}.html", "partial": partial}, status=status)
-
-
-def shown(raw, mm: float, units: str, own: str) -> str:
-    """A size for an input: as it was typed where that still reads the same."""
-    if isinstance(raw, dict):
-        raw = raw["length"]
-    if units == own and isinstance(raw, str):
-        return raw.removesuffix(f" {own}")
-    return show_length(mm, units)
+    return render(request, template, context | {"body": body, "partial": partial}, status=status)
 
 
 def shape(ticket: Ticket, units: str) -> dict:
+    """The part as its family is described."""
+    return (tray_page if ticket.kind == "tray" else strip)(ticket, units)
+
+
+def strip(ticket: Ticket, units: str) -> dict:
     part, data = ticket.figures.part, ticket.part["shape"]
     own = ticket.part["units"]
     view = section_view(part)
@@ -135,8 +139,9 @@ def proof(ticket: Ticket, units: str) -> dict:
 
 def layout(ticket: Ticket, units: str) -> dict:
     part = ticket.figures.part
-    return {"view": flat_view(part, units), "still": still(ticket.figures.mesh), "length": part.flat.size[0],
-            "width": part.flat.size[1], "picture": small_section(part, width=150, height=90)}
+    view = flat_view if ticket.kind == "profile" else net_view
+    return {"view": view(part, units), "still": still(ticket.figures.mesh), "length": part.flat.size[0],
+            "width": part.flat.size[1]}
 
 
 def order(ticket: Ticket, units: str) -> dict:

@@ -38,6 +38,7 @@ urlpatterns = [
     path("t/<int:number>/order/frames/<int:step>/", views.frames, name="frames"),
     path("t/<int:number>/order/remedies/", views.remedies, name="remedies"),
     path("t/<int:number>/workings/", views.workings, name="workings"),
+    path("t/<int:number>/marking-out/", views.marking_out, name="marking-out"),
     path("t/<int:number>/folded/", views.folded, name="folded"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
     path("t/<int:number>/remove/", views.remove, name="remove"),

@@ -11,13 +11,17 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.formats.export import WRITERS, export
+from bendcore.formats.pdf import PAPERS
+from bendcore.layout.marks import diagonal, steps
 from dorvan.brakes.models import Brake, Tooling
+from dorvan.drawings.flat import flat_view
+from dorvan.drawings.net import net_view
 from dorvan.ledger.models import Chart
 from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import Lot
 
-from . import derived, edits, stages
+from . import derived, edits, stages, tray_edits
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 
@@ -40,7 +44,8 @@ def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
     name = request.POST.get("name", "").strip()[:120] or "New part"
     number = (Ticket.objects.aggregate(last=Max("number"))["last"] or 100) + 1
-    ticket = Ticket(number=number, part=edits.new_part(name, request.user.units), follows_shop=True,
+    ticket = Ticket(number=number, part=edits.new_part(name, request.user.units, request.POST.get("family", "profile")),
+                    follows_shop=True,
                     brake=Brake.objects.first(), made_by=request.user)
     ticket.part = ticket.by_the_shop(ticket.part)
     ticket.save()
@@ -121,6 +126,9 @@ def _changed(ticket, request):
         return edits.add_bend(part), "bend added", {}
     if action == "remove-bend":
         return edits.remove_bend(part, int(form["index"]) if form.get("index", "").isdigit() else -1), "bend out", {}
+    if action in tray_edits.ACTIONS:
+        named = {key: form.get(key, "") for key in ("side", "rim", "index")}
+        return tray_edits.change_tray(part, action, **named), action, {}
     if action == "hem":
         return edits.toggle_hem(part, form.get("end", "")), "hem", {}
     if action == "points":
@@ -270,12 +278,35 @@ def download(request, number: int, ending: str):
     if ending == "part":
         text, kind, name = json.dumps(ticket.joined, indent=1, ensure_ascii=False), "application/json", "part.json"
     elif ending in WRITERS:
-        text, kind, name = export(ticket.figures.part, ending), WRITERS[ending][1], f"flat.{ending}"
+        paper = request.GET.get("paper", "A4")
+        options = {"paper": paper if paper in PAPERS else "A4"} if ending == "pdf" else {}
+        try:
+            text = export(ticket.figures.part, ending, **options)
+        except Refusal as refusal:
+            messages.error(request, f"No template on {paper}: it {refusal.message}.")
+            return redirect("tickets:stage", number=number, stage="layout")
+        kind, name = WRITERS[ending][1], f"flat.{ending}"
     else:
         raise Http404
     response = HttpResponse(text, content_type=kind)
     response["Content-Disposition"] = f'attachment; filename="{ticket.tag}-{name}"'
     return response
+
+
+@require_GET
+def marking_out(request, number: int):
+    """The steps of marking out, to be printed and taken to the sheet."""
+    ticket = ticket_or_404(number)
+    units, part = request.user.units, ticket.figures.part
+    rules = {"mm": (150, 300, 600, 1000), "in": (152.4, 304.8, 609.6, 914.4)}[units]
+    asked = request.GET.get("rule", "")
+    rule = next((r for r in rules if f"{r:g}" == asked), rules[2])
+    view = flat_view if ticket.kind == "profile" else net_view
+    return render(request, "tickets/marking_out.html", {
+        "ticket": ticket, "at": "rack", "units": units, "part": part, "rule": rule, "rules": rules,
+        "steps": steps(part, rule), "view": view(part, units), "diagonal": diagonal(part.flat),
+        "pieces": ticket.quantity,
+        "length": part.flat.size[0], "width": part.flat.size[1]})
 
 
 @require_POST

@@ -28,6 +28,7 @@ TABLE = [
     ("/t/7/order/frames/9/", "get", 302, 404, 404), ("/t/7/order/remedies/", "get", 302, 200, 200),
     ("/t/7/workings/", "get", 302, 200, 200),
     ("/t/7/folded/", "get", 302, 200, 200), ("/t/7/file/dxf/", "get", 302, 200, 200),
+    ("/t/7/file/pdf/", "get", 302, 200, 200), ("/t/7/marking-out/", "get", 302, 200, 200),
     ("/t/7/file/part/", "get", 302, 200, 200), ("/t/7/file/exe/", "get", 302, 404, 404),
     ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
     ("/t/7/check/", "get", 302, 200, 200), ("/t/7/check/save/", "post", 302, 404, 404),
@@ -108,7 +109,8 @@ class Access(ShopCase):
         self.assertNotIn("unsafe", policy)
         self.assertEqual((answer["X-Frame-Options"], answer["X-Content-Type-Options"]), ("DENY", "nosniff"))
         for page in ("/", "/t/7/", "/t/7/stock/", "/t/7/layout/", "/t/7/order/", "/t/7/bend/", "/t/7/check/",
-                     "/brakes/", "/stockroom/", "/t/7/proof/", "/ledger/", "/ledger/1/", "/proofs/1/", "/proofs/new/",
+                     "/brakes/", "/stockroom/", "/t/7/proof/",
+                     "/t/7/marking-out/", "/ledger/", "/ledger/1/", "/proofs/1/", "/proofs/new/",
                      "/stockroom/materials/copper/"):
             text = self.client.get(page).content.decode()
             self.assertNotRegex(text, r"<script(?![^>]*src=)|\son\w+=|\sstyle=|https?://(?!www\.w3\.org)", page)

@@ -3,7 +3,7 @@
 from django import template
 from django.utils.html import format_html
 
-from bendcore.units import MM_PER, show_length, to_fraction
+from bendcore.units import MM_PER, show_length, to_fraction, to_half_mm
 
 register = template.Library()
 MARKS = {"stop": "■", "caution": "▲", "note": "●"}
@@ -97,3 +97,9 @@ def odd_ones(reasons):
 def round(mm, units):
     """A large size as people say it: without needless decimals."""
     return f"{mm / MM_PER[units]:.5g}"
+
+
+@register.filter
+def tape(mm, units):
+    """A length as it is read off: the nearest 1/32 in or half millimetre, with what is left over."""
+    return str(to_fraction(mm)) if units == "in" else to_half_mm(mm)

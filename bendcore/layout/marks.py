@@ -1,0 +1,135 @@
+"""Running marks along the edges of a blank, and the steps of marking it out.
+
+Every mark is measured from the datum, so that rounding never adds up; a rule shorter
+than the sheet is carried from a *station* scribed first. The steps read as a person
+with a rule, a square and a scriber takes them.
+"""
+
+import math
+from dataclasses import dataclass
+
+from ..formats.part import Part
+from ..sheet.unfold import FlatBend, FlatPattern
+
+CENTRE, TANGENT, SIGHT, END = "centre", "tangent", "sight", "end"
+RULE = 600.0
+"""Length of the rule at hand unless said otherwise, mm."""
+X, Y = "x", "y"
+EDGES = {X: "front", Y: "left"}
+
+
+@dataclass(frozen=True)
+class Mark:
+    """``at`` mm from the datum along ``edge``; ``station`` + ``rest`` for a short rule."""
+
+    edge: str
+    at: float
+    kind: str
+    bend: str = ""
+    station: float = 0.0
+
+    @property
+    def rest(self) -> float:
+        return self.at - self.station
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step: a heading, what to do, and the marks it sets."""
+
+    title: str
+    do: str
+    marks: tuple[Mark, ...] = ()
+
+
+def stations(size: float, rule: float) -> list[float]:
+    """Where the rule is set down again: whole hundreds, each within reach of the last."""
+    step = max(100.0, math.floor(rule / 100) * 100)
+    return [n * step for n in range(1, math.ceil(size / step)) if size > rule + 1e-9]
+
+
+def running_marks(flat: FlatPattern, axis: str, kinds=(CENTRE,), rule: float = RULE) -> list[Mark]:
+    """Marks along one edge from the datum, ends included, in order; the last is the blank's size."""
+    size = flat.size[0 if axis == X else 1]
+    places = [(0.0, END, ""), (size, END, "")]
+    for bend in flat.bends:
+        if bend.at and bend.at[0] == axis:
+            places += [(at, kind, bend.bend.id) for kind, at in lines_of(bend) if kind in kinds]
+    set_down = [0.0, *stations(size, rule)]
+    found = []
+    for at, kind, bend in sorted(set(places)):
+        station = 0.0 if at <= rule + 1e-9 else max(s for s in set_down if s <= at)
+        found.append(Mark(EDGES[axis], at, kind, bend, station))
+    return found
+
+
+def lines_of(bend: FlatBend) -> list[tuple[str, float]]:
+    """(kind, mm from the datum) of a bend's lines square to an edge: tangents, centre, sights."""
+    _, centre = bend.at
+    half = bend.bend.figures.allowance / 2
+    reach = bend.bend.figures.inside_radius - half
+    return [(TANGENT, centre - half), (CENTRE, centre), (TANGENT, centre + half),
+            (SIGHT, centre + reach), (SIGHT, centre - reach)]
+
+
+def adds_up(flat: FlatPattern, axis: str) -> float:
+    """Σ of the stretches between marks less the blank: nothing, if the marks are right."""
+    marks = running_marks(flat, axis, (CENTRE, TANGENT))
+    between = sum(b.at - a.at for a, b in zip(marks, marks[1:], strict=False))
+    return between - flat.size[0 if axis == X else 1]
+
+
+def diagonal(flat: FlatPattern) -> float:
+    """Corner to corner of the blank before anything is notched."""
+    return math.hypot(*flat.size)
+
+
+GRAIN = {"along": "The length lies so that the bend lines run along the grain.",
+         "diagonal": "The length lies at 45° to the grain."}
+WORDS = {
+    "stock": "{metal}, measured thickness. Good face up, film left on; find a straight edge and square one corner to "
+             "it: that corner is the datum. {grain}",
+    "cut": "Scribe length and width from the datum, check both diagonals against the figure, then cut. The cut edge "
+           "rolls its burr away from the upper blade: lay the burr to the inside of the bends, and dress it.",
+    "edge": "All from the datum, none from the last mark. {carried}A zone's centre line lies half its allowance from "
+            "each tangent. The last mark is the blank's size.",
+    "carried": "The rule is shorter than the sheet: scribe the stations first and read the rest from there. ",
+    "notches": "Scribe the outline of the corners from the template or the drawing, drill or file a round at the foot "
+               "of each notch, cut, and dress every edge a bend crosses.",
+    "holes": "Centre-punch before bending; across from the left, then up from the front.",
+    "ticks": "Carry every bend line to both edges as a tick, and snip the ticks of bends made from the other side, so "
+             "that a wiped line or a lost template can be found again. Write part and piece number upright on the "
+             "outside.",
+}
+
+
+def steps(part: Part, rule: float = RULE) -> list[Step]:
+    """The whole of marking out, from the sheet to the numbered piece."""
+    flat, stock = part.flat, part.stock
+    grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
+    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.name, grain=grain)),
+             Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
+    for axis in (X, Y):
+        marks = running_marks(flat, axis, (CENTRE, TANGENT), rule)
+        if len(marks) > 2:
+            carried = WORDS["carried"] if any(m.station for m in marks) else ""
+            title = f"Marks along the {EDGES[axis]} edge"
+            found.append(Step(title, WORDS["edge"].format(carried=carried), tuple(marks)))
+    if len(flat.outline) > 4:
+        found.append(Step("Notches", WORDS["notches"]))
+    if flat.holes:
+        punched = [Mark(EDGES[axis], h.centre[axis == Y], "hole") for h in flat.holes for axis in (X, Y)]
+        found.append(Step("Hole centres", WORDS["holes"], tuple(punched)))
+    ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
+    return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
+            Step("Ticks and number", WORDS["ticks"])]
+
+
+def _faces_in_words(up: list[str], down: list[str]) -> str:
+    words = []
+    if up:
+        words.append(f"{', '.join(up)}: bent up, on the top face")
+    if down:
+        words.append(f"{', '.join(down)}: bent down, on the back; turn the sheet over about its long edge")
+    return ("; ".join(words) + ". So every scribed line lies inside its bend: outside, a scratch starts a crack, "
+            "and a pencil does.") if words else "The part has no bends."

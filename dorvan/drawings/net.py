@@ -1,0 +1,94 @@
+"""The flat of a part with bends both ways: outline, zones, lines and running marks on two edges."""
+
+import math
+
+from bendcore.formats.part import Part
+from bendcore.units import show_length, to_fraction, to_half_mm
+
+from .fit import Fit, spread
+
+WIDTH, HEIGHT = 872, 600
+LEFT, RIGHT, TOP, BOTTOM = 118, 30, 64, 104
+
+
+def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGHT, BOTTOM)) -> dict:
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units."""
+    flat, (width, height), (left, top, right, bottom) = part.flat, size, room
+    fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
+    corner, far = fit((0, 0)), fit(flat.size)
+    bends = [_bend(b, fit, units) for b in flat.bends]
+    across = [_mark(value, units) | {"x": fit((value, 0))[0]} for value in _places(flat, "x")]
+    for mark in spread(across, 8):
+        mark["y"] = 22 + 32 * mark["row"]
+        mark["y_tape"] = mark["y"] + 15
+    up = [_mark(value, units) | {"at": fit((0, value))[1]} for value in _places(flat, "y")]
+    return {"width": width, "height": height, "outline": fit.path(flat.outline), "bends": bends,
+            "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "r": round(h.diameter / 2 * fit.scale, 1)}
+                      for h in flat.holes],
+            "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
+            "across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0], "top": far[1],
+            "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1), "bar": fit.bar(), "fit": fit,
+            "breaks": [fit(p) for p in _middle_of_base(flat)]}
+
+
+def small_net(part: Part, width=180, height=84) -> dict:
+    """A small picture of the flat's outline with its bend lines."""
+    fit = Fit.into(part.flat.outline, 8, 6, width - 16, height - 12)
+    return {"d": fit.path(part.flat.outline), "width": width, "height": height,
+            "lines": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(b.line[0]), *fit(b.line[1])) for b in part.flat.bends)}
+
+
+def _bend(flat, fit, units):
+    a, b = fit(flat.line[0]), fit(flat.line[1])
+    zone = [*flat.tangents[0], *reversed(flat.tangents[1])]
+    turn = math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
+    turn = turn + 180 if turn < -90.5 or turn > 89.5 else turn
+    figures = flat.bend.figures
+    tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(figures.inside_radius, units)
+    text = f"{flat.bend.id} {tick} {flat.bend.angle:g}° r {radius}"
+    return {"id": flat.bend.id, "zone": fit.path(zone), "line": "M{:g},{:g}L{:g},{:g}".format(*a, *b),
+            "tangents": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(p), *fit(q)) for p, q in flat.tangents),
+            "sights": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(p), *fit(q)) for p, q in _sights(flat)),
+            "x": (a[0] + b[0]) / 2, "y": (a[1] + b[1]) / 2, "turn": round(turn, 1), "text": text,
+            "short": math.dist(a, b) < 7.0 * len(text)}
+
+
+def _sights(flat):
+    """The sight line for either clamped side: r inside the zone from the clamped tangent."""
+    (p0, p1), (q0, q1) = flat.tangents
+    wide = flat.bend.figures.allowance
+    share = flat.bend.figures.inside_radius / wide
+    for pairs in (((p0, q0), (p1, q1)), ((q0, p0), (q1, p1))):
+        yield tuple((a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share) for a, b in pairs)
+
+
+def _places(flat, axis: str) -> list[float]:
+    """Where marks stand along one edge of the blank: its ends and every line square to it."""
+    found = {0.0, flat.size[0 if axis == "x" else 1]}
+    found |= {round(b.at[1], 6) for b in flat.bends if b.at and b.at[0] == axis}
+    return sorted(found)
+
+
+def _mark(mm, units):
+    exact = show_length(mm, units)
+    tape = str(to_fraction(mm)) if units == "in" else to_half_mm(mm)
+    return {"exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}
+
+
+def _pushed(marks, least=30.0):
+    """Marks up the left edge, pushed apart so that both figures of each can be read."""
+    text = None
+    for mark in sorted(marks, key=lambda m: -m["at"]):
+        mark["text"] = mark["at"] if text is None else min(mark["at"], text - least)
+        text = mark["text"]
+    return marks
+
+
+def _middle(points):
+    xs, ys = [p[0] for p in points], [p[1] for p in points]
+    return ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
+
+
+def _middle_of_base(flat):
+    """The base's corners, for its cross-breaks."""
+    return flat.faces.get("base", ())

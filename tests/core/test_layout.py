@@ -1,0 +1,102 @@
+"""Running marks, and templates measured from the PDF's own geometry."""
+
+import io
+import re
+
+from django.test import SimpleTestCase
+from hypothesis import given
+from pypdf import PdfReader
+
+from bendcore.errors import Refusal
+from bendcore.formats.part import read_part
+from bendcore.formats.pdf import PT, templates, tile
+from bendcore.layout.marks import adds_up, running_marks, stations, steps
+from tests.core.samples import part_file, profiles
+from tests.core.trays import tray_file
+
+NUMBER = r"(-?[\d.]+)"
+
+
+def drawn(page):
+    """The page's paths in mm, each a list of points."""
+    text = page.get_contents().get_data().decode("latin-1")
+    at, stack, paths = (0.0, 0.0), [], []
+    points = []
+    for line in text.splitlines():
+        if line == "q":
+            stack.append(at)
+        elif line == "Q":
+            at = stack.pop()
+        elif match := re.fullmatch(rf"1 0 0 1 {NUMBER} {NUMBER} cm", line):
+            at = (at[0] + float(match[1]), at[1] + float(match[2]))
+        for x, y, mark in re.findall(rf"{NUMBER} {NUMBER} ([ml])\b", line):
+            point = (float(x) + at[0], float(y) + at[1])
+            points = [point] if mark == "m" else [*points, point]
+            if mark == "l":
+                paths.append(list(points))
+    return paths
+
+
+class Templates(SimpleTestCase):
+    def pages(self, part, paper="A4"):
+        return PdfReader(io.BytesIO(templates(part.flat, "Long rail", paper))).pages
+
+    def test_a_long_part_is_exact_across_its_sheets(self):
+        """Ends found on different sheets, joined by the step their shared crosses stand for."""
+        part = read_part(part_file([600, 605], [(90, "up")], width=80))
+        length = part.flat.size[0]
+        self.assertGreater(length, 1200)
+        pages, tiling = self.pages(part), tile(part.flat.size, "A4")
+        self.assertEqual(len(pages), 1 + tiling.sheets)
+        first, last = (max(drawn(pages[n]), key=len) for n in (1, len(pages) - 1))
+        apart = (tiling.columns - 1) * tiling.step[0]
+        self.assertAlmostEqual(max(x for x, _ in last) + apart - min(x for x, _ in first), length, delta=0.1)
+        shared = [{((x0 + x1) / 2, round(y0, 3)) for (x0, y0), (x1, y1) in (o for o in drawn(p) if len(o) == 2)
+                   if abs(y0 - y1) < 1e-6 and abs(x1 - x0 - 8) < 1e-6} for p in (pages[1], pages[2])]
+        between = {round(a[0] - b[0], 3) for a in shared[0] for b in shared[1] if a[1] == b[1]}
+        self.assertIn(round(tiling.step[0], 3), between)
+
+    def test_one_millimetre_is_one_millimetre(self):
+        for paper, size in (("A4", (210, 297)), ("Letter", (215.9, 279.4)), ("A3", (297, 420))):
+            page = self.pages(read_part(tray_file()), paper)[0]
+            self.assertEqual(sorted(round(float(v) / PT, 1) for v in page.mediabox[2:]), sorted(size))
+            self.assertIn("2.834646 0 0 2.834646 0 0 cm", page.get_contents().get_data().decode("latin-1"))
+            self.assertIn("100 mm: measure both sides", page.extract_text())
+
+    def test_every_corner_of_the_flat_is_inside_some_sheet(self):
+        part = read_part(tray_file(length=400, width=380))
+        tiling = tile(part.flat.size, "A4")
+        for x, y in part.flat.outline:
+            origins = [tiling.origin(c, r) for c in range(tiling.columns) for r in range(tiling.rows)]
+            self.assertTrue(any(0 <= x - left <= tiling.step[0] + 15 and 0 <= y - low <= tiling.step[1] + 15
+                                for left, low in origins))
+
+    def test_what_would_take_a_ream_is_refused(self):
+        with self.assertRaises(Refusal):
+            templates(read_part(part_file([30_000, 30_000], [(90, "up")], width=9000)).flat, "barn")
+        with self.assertRaises(Refusal):
+            tile((10, 10), "B5")
+
+
+class Marks(SimpleTestCase):
+    @given(profiles())
+    def test_marks_run_from_the_datum_and_add_up(self, data):
+        flat = read_part(data).flat
+        marks = running_marks(flat, "x", ("centre", "tangent"), 150)
+        self.assertEqual(marks[0].at, 0)
+        self.assertAlmostEqual(marks[-1].at, flat.size[0])
+        self.assertAlmostEqual(adds_up(flat, "x"), 0)
+        for mark in marks:
+            self.assertLessEqual(mark.rest, 150 + 1e-6)
+            self.assertAlmostEqual(mark.station + mark.rest, mark.at)
+
+    def test_a_long_rule_needs_no_stations(self):
+        self.assertEqual(stations(500, 600), [])
+        self.assertEqual(stations(1250, 600), [600, 1200])
+
+    def test_a_tray_is_marked_along_two_edges_and_its_holes_punched(self):
+        found = {s.title: s for s in steps(read_part(tray_file(holes=[{"x": 50, "y": 40, "diameter": 10}])))}
+        self.assertEqual({m.bend for m in found["Marks along the left edge"].marks} - {""}, {"front", "back"})
+        self.assertEqual(len(found["Hole centres"].marks), 2)
+        self.assertIn("Notches", found)
+        self.assertIn("on the top face", found["Scribe the bend lines"].do)

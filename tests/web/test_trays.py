@@ -1,0 +1,88 @@
+"""Trays in the web application: described, laid out, and what is not there yet said so."""
+
+import io
+
+from pypdf import PdfReader
+
+from dorvan.tickets import edits
+from dorvan.tickets.models import Ticket
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+
+
+class Trays(ShopCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.filter(number=7).update(part=tray_file(), punch="", die="")
+        self.ticket.refresh_from_db()
+
+    def test_a_new_ticket_may_be_a_tray(self):
+        self.client.post("/tickets/new/", {"name": "Box", "family": "tray"})
+        ticket = Ticket.objects.first()
+        self.assertEqual((ticket.kind, len(ticket.figures.part.shape.walls)), ("tray", 4))
+        self.assertContains(self.client.get("/"), "Box")
+
+    def test_sizes_are_edited_where_they_are_drawn(self):
+        before = self.ticket.figures.part.flat.size
+        text = self.change(field="shape.walls.left.height", value="2 in")
+        self.assertIn("Height of the left wall", text)
+        self.assertAlmostEqual(self.ticket.figures.part.flat.size[0] - before[0], 10.8)
+        text = self.change(422, field="shape.walls.left.height", value="1")
+        self.assertIn("The left wall&#x27;s height", text)
+        self.assertIn('aria-invalid="true"', text)
+        self.change(field="shape.walls.left.angle", value="105 open")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.walls["left"].bend.figures.angle, 75)
+
+    def test_walls_rims_holes_and_corners_come_and_go(self):
+        self.change(action="rim", side="front", rim="lip")
+        self.change(field="shape.walls.front.lip.direction", value="out")
+        self.change(action="rim", side="front", rim="hem")
+        self.assertEqual({b.id for b in self.ticket.figures.part.shape.all_bends},
+                         {"front", "right", "back", "left", "front-lip", "front-hem"})
+        self.change(action="wall", side="back")
+        self.assertNotIn("back", self.ticket.part["shape"]["walls"])
+        self.change(action="wall", side="back")
+        self.change(action="rim", side="front", rim="lip")
+        self.change(field="shape.corners.style", value="tab")
+        self.assertEqual(len(self.ticket.figures.part.shape.tabs), 4)
+        self.change(field="shape.corners.tab.side", value="outside")
+        self.change(field="shape.corners.style", value="open")
+        self.change(action="add-hole")
+        self.change(field="shape.holes[0].diameter", value="12")
+        self.assertEqual(self.ticket.figures.part.flat.holes[0].diameter, 12)
+        self.change(action="cross-breaks")
+        self.assertContains(self.client.get("/t/7/layout/"), "cross-break")
+        self.change(action="remove-hole", index="0")
+        for bad in ({"action": "remove-hole", "index": "5"}, {"action": "rim", "side": "top", "rim": "lip"},
+                    {"action": "wall", "side": "roof"}, {"action": "rim", "side": "left", "rim": "tail"}):
+            self.change(422, **bad)
+
+    def test_a_strip_has_no_walls(self):
+        Ticket.objects.filter(number=7).update(part=edits.new_part("angle", "mm"))
+        self.change(422, action="wall", side="left")
+
+    def test_every_stage_answers_and_says_what_is_missing(self):
+        for stage, words in (("shape", "When to use a tray"), ("stock", "Dies on"), ("proof", "× "),
+                             ("layout", "left ▲ 90°"),
+                             ("order", "No order for this family yet"), ("bend", "not worked out yet"),
+                             ("check", "Inside diagonal")):
+            self.assertContains(self.client.get(f"/t/7/{stage}/"), words)
+        self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
+
+    def test_marking_out_and_files(self):
+        page = self.client.get("/t/7/marking-out/?rule=150")
+        for words in ("Marks along the left edge", "rule is shorter", "Diagonal", "Notches"):
+            self.assertContains(page, words)
+        for paper, height in (("A4", 842), ("A3", 1191), ("bad", 842)):
+            pdf = PdfReader(io.BytesIO(self.client.get(f"/t/7/file/pdf/?paper={paper}").content))
+            self.assertEqual(round(max(float(v) for v in pdf.pages[0].mediabox[2:])), height)
+        for ending in ("dxf", "svg", "csv", "json", "part"):
+            self.assertEqual(self.client.get(f"/t/7/file/{ending}/").status_code, 200)
+
+    def test_two_people_at_one_tray(self):
+        seen = self.ticket.stamp
+        self.change(action="rim", side="front", rim="lip")
+        self.change(409, field="shape.walls.front.height", value="42", seen=seen)
+        seen = self.ticket.stamp
+        self.change(field="shape.length", value="210")
+        self.assertIn("Both are in", self.change(field="shape.width", value="130", seen=seen))
