@@ -93,7 +93,7 @@ def parser() -> argparse.ArgumentParser:
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")
-    out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf")
+    out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl or .glb")
     out.add_argument("--to", required=True, metavar="NAME.dxf")
     out.add_argument("--paper", default="A4", metavar="A4", help="of a .pdf: A4, Letter or A3")
     return top

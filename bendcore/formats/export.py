@@ -1,4 +1,4 @@
-"""A part's flat pattern as a file for others: DXF, SVG, CSV, JSON or PDF.
+"""A part as a file for others: its flat as DXF, SVG, CSV, JSON or PDF, folded as STL or glTF.
 
 DXF and SVG carry the same layers: CUT, BEND_UP, BEND_DOWN, TANGENT, MARK and TEXT.
 """
@@ -15,6 +15,7 @@ from ..errors import Refusal
 from .part import Part
 from .pdf import templates
 from .results import flat_result
+from .solid import to_glb, to_stl
 
 LAYERS = {"CUT": 7, "BEND_UP": 5, "BEND_DOWN": 1, "TANGENT": 8, "MARK": 3, "TEXT": 2}
 
@@ -99,11 +100,12 @@ def to_pdf(part: Part, paper: str = "A4") -> bytes:
 
 
 WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),
-           "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf")}
+           "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf"),
+           "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
 
 
 def export(part: Part, ending: str, **options) -> str | bytes:
-    """The flat as a file of this kind; ``options`` are the writer's (``paper`` of a PDF)."""
+    """The part as a file of this kind; ``options`` are the writer's (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
     return WRITERS[ending][0](part, **options)

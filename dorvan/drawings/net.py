@@ -16,7 +16,7 @@ def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGH
     flat, (width, height), (left, top, right, bottom) = part.flat, size, room
     fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
     corner, far = fit((0, 0)), fit(flat.size)
-    bends = [_bend(b, fit, units) for b in flat.bends]
+    bends = [_bend(b, fit, units, fit(_middle(flat.outline))) for b in flat.bends]
     across = [_mark(value, units) | {"x": fit((value, 0))[0]} for value in _places(flat, "x")]
     for mark in spread(across, 8):
         mark["y"] = 22 + 32 * mark["row"]
@@ -38,18 +38,21 @@ def small_net(part: Part, width=180, height=84) -> dict:
             "lines": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(b.line[0]), *fit(b.line[1])) for b in part.flat.bends)}
 
 
-def _bend(flat, fit, units):
+def _bend(flat, fit, units, centre):
     a, b = fit(flat.line[0]), fit(flat.line[1])
     zone = [*flat.tangents[0], *reversed(flat.tangents[1])]
     turn = math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
     turn = turn + 180 if turn < -90.5 or turn > 89.5 else turn
     figures = flat.bend.figures
+    x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    lean = math.radians(turn)
+    inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(figures.inside_radius, units)
     text = f"{flat.bend.id} {tick} {flat.bend.angle:g}° r {radius}"
     return {"id": flat.bend.id, "zone": fit.path(zone), "line": "M{:g},{:g}L{:g},{:g}".format(*a, *b),
             "tangents": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(p), *fit(q)) for p, q in flat.tangents),
             "sights": "".join("M{:g},{:g}L{:g},{:g}".format(*fit(p), *fit(q)) for p, q in _sights(flat)),
-            "x": (a[0] + b[0]) / 2, "y": (a[1] + b[1]) / 2, "turn": round(turn, 1), "text": text,
+            "x": x, "y": y, "turn": round(turn, 1), "text": text, "dy": 16 if inwards else -7,
             "short": math.dist(a, b) < 7.0 * len(text)}
 
 

@@ -285,7 +285,8 @@ def download(request, number: int, ending: str):
         except Refusal as refusal:
             messages.error(request, f"No template on {paper}: it {refusal.message}.")
             return redirect("tickets:stage", number=number, stage="layout")
-        kind, name = WRITERS[ending][1], f"flat.{ending}"
+        kind = WRITERS[ending][1]
+        name = f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}"
     else:
         raise Http404
     response = HttpResponse(text, content_type=kind)

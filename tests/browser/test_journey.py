@@ -3,6 +3,7 @@
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from dorvan.floor.models import CheckSheet
 from dorvan.tickets.models import Ticket
@@ -100,6 +101,36 @@ class Journey(BrowserCase):
         self.find("[data-key='1']")
         self.go("/")
         self.assertIn("✓ Checked", self.text())
+        self.accessible()
+        self.stayed_here()
+
+
+class Trays(BrowserCase):
+    def test_from_an_empty_rack_to_the_marking_out_sheet(self):
+        self.go("/")
+        self.find("[name=family][value=tray]").click()
+        self.find("#new-name").send_keys("Drip tray", Keys.ENTER)
+        self.wait(lambda: self.has("#bench[data-stage=shape]"))
+        self.redrawn(lambda: self.type_into("[aria-label^='Length']", "300"))
+        self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "2 in"))
+        self.redrawn(lambda: self.find("[aria-label='Add the front lip']").click())
+        self.redrawn(lambda: self.find("[aria-label='Turn out, the front lip']").click())
+        self.redrawn(lambda: self.find("#add-hole").click())
+        self.redrawn(lambda: Select(self.find("#style")).select_by_visible_text("butt"))
+        blank = self.find(".big").text
+        self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "1"))
+        self.assertIn("must be more than", self.text())
+        self.assertEqual(self.find(".big").text, blank)
+        self.accessible()
+        shape = Ticket.objects.get().part["shape"]
+        self.assertEqual((shape["length"], shape["walls"]["left"]["height"]), ("300", "2 in"))
+        self.assertEqual(shape["walls"]["front"]["lip"]["direction"], "out")
+        for page in ("stock", "proof", "order", "bend", "layout"):
+            self.go(f"/t/101/{page}/")
+            self.accessible()
+        self.wait(lambda: self.has(".folded[data-ready] canvas"))
+        self.find("#marking-out").click()
+        self.wait(lambda: "Marks along the left edge" in self.text())
         self.accessible()
         self.stayed_here()
 

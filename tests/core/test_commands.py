@@ -107,7 +107,7 @@ class Files(SimpleTestCase):
         data = part_file([30, 60, 30], [(90, "up"), (60, "down")])
         _, flat, _ = run("flat", data)
         with tempfile.TemporaryDirectory() as folder:
-            for ending in ("dxf", "svg", "csv", "json", "pdf"):
+            for ending in ("dxf", "svg", "csv", "json", "pdf", "stl", "glb"):
                 status, _, err = run("export", data, "--to", f"{folder}/out.{ending}")
                 self.assertEqual(status, 0, err)
             doc = ezdxf.readfile(f"{folder}/out.dxf")
@@ -123,7 +123,8 @@ class Files(SimpleTestCase):
             self.assertIn('viewBox="0 0', Path(f"{folder}/out.svg").read_text())
             self.assertEqual(len(Path(f"{folder}/out.csv").read_text().splitlines()), 3)
             status, _, err = run("export", data, "--to", f"{folder}/out.exe")
-            self.assertEqual((status, err), (2, "bendcore: to: must end in .dxf, .svg, .csv, .json, .pdf\n"))
+            self.assertEqual(status, 2)
+            self.assertEqual(err, "bendcore: to: must end in .dxf, .svg, .csv, .json, .pdf, .stl, .glb\n")
 
     def test_the_real_command_refuses_in_one_line(self):
         bad = json.dumps(part_file([30, 60, -1]))

@@ -1,12 +1,15 @@
 """Trays: reference numbers, corners by geometry, and what cannot be made."""
 
+import io
 import math
 import random
 
 import numpy as np
+import trimesh
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
+from bendcore.formats.export import export
 from bendcore.formats.part import read_part
 from bendcore.quality.checksheet import dimensions
 from bendcore.sheet import fold
@@ -127,6 +130,13 @@ class Sizes(SimpleTestCase):
         wall = next(f for f in folded.faces if f.id == "front")
         outer = (wall.corners - wall.normal)[:, 1].min()
         self.assertAlmostEqual(lip.corners[:, 1].max() - outer, 12)
+
+    def test_solid_files_are_read_back_at_their_size(self):
+        part = read_part(tray_file())
+        for ending, sizes in (("stl", (200, 120, 40)), ("glb", (0.2, 0.04, 0.12))):
+            solid = trimesh.load(io.BytesIO(export(part, ending)), file_type=ending)
+            for got, wanted in zip(solid.extents, sizes, strict=True):
+                self.assertAlmostEqual(got / wanted, 1, 3)
 
     def test_a_lip_turned_out_is_measured_from_the_walls_outer_face(self):
         data = tray_file(walls={"front": {"height": 40, "lip": {"width": 12, "direction": "out"}}})
