@@ -8,12 +8,13 @@ nobody knows before a proof bend: ``truth`` is the best school at hand.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .bend import BendFigures
 from .errors import Refusal
 from .formats.part import Part
 from .schools import HANDBOOK_C, School, aircraft, din6935, generic, half_zone, handbook, none
+from .sheet import unfold
 from .tolerance import length_tolerance
 
 SAME, SAME_K = 0.005, 0.0005
@@ -141,10 +142,15 @@ def _row(part, school, now, really, mine) -> Row:
         return Row(school, why_not=refusal.message, mine=mine)
     shape = part.shape
     wide = {bend.id: b.allowance for bend, b in zip(shape.bends, bends, strict=True)}
-    runs = [shape.developed(run, lambda b: wide.get(b.id, b.figures.allowance)) for run in shape.runs]
-    longer = sum(runs) - sum(shape.developed(run) for run in shape.runs)
+    if shape.runs:
+        runs = [shape.developed(run, lambda b: wide.get(b.id, b.figures.allowance)) for run in shape.runs]
+        longer = sum(runs) - sum(shape.developed(run) for run in shape.runs)
+    else:
+        again = {bend.id: b for bend, b in zip(shape.bends, bends, strict=True)}
+        runs = unfold(replace(part.sheet, bends=tuple(replace(j, figures=again[j.id]) for j in part.sheet.bends))).size
+        longer = sum(runs) - sum(part.flat.size)
     half = {bend.id: (r.deduction - b.deduction) / 2 for bend, b, r in zip(shape.bends, bends, really, strict=True)}
     misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), length_tolerance(leg.size))
               for leg in shape.legs]
-    worst = max(misses, key=lambda m: abs(m.error) / m.tolerance)
+    worst = max(misses, key=lambda m: abs(m.error) / m.tolerance, default=Miss("plate", 0.0, 1.0))
     return Row(school, bends, runs[0], runs[1] if len(runs) > 1 else None, longer, worst, mine=mine)

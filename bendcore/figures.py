@@ -18,7 +18,13 @@ def workings(part: Part) -> dict[str, Working]:
         found |= _bend(part, bend)
     for leg in part.shape.legs:
         found[leg.id] = _leg(part, leg)
-    found["blank"] = _blank(part, part.shape.runs[0])
+    if part.shape.runs:
+        found["blank"] = _blank(part, part.shape.runs[0])
+    else:
+        zones = tuple(Value(f"BA {b.id}", "bend allowance", b.figures.allowance, "mm", part.school.title)
+                      for b in part.shape.all_bends)
+        found["blank"] = Working("Blank, over all", "length = farthest right − farthest left, all laid flat",
+                                 zones, part.flat.size[0])
     for run in part.shape.runs[1:]:
         found[f"blank-{run.name}"] = _blank(part, run)
     found |= _lines(part)

@@ -1,10 +1,11 @@
 """How people describe a part; every family becomes a :class:`~bendcore.sheet.Sheet`."""
 
 from .common import Shape
+from .plate import read_plate
 from .profile import read_profile
 from .tray import read_tray
 
-READERS = {"profile": read_profile, "tray": read_tray}
+READERS = {"profile": read_profile, "tray": read_tray, "plate": read_plate}
 
 
 def read_shape(shape: dict, **context) -> Shape:

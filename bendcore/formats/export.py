@@ -6,6 +6,7 @@ DXF and SVG carry the same layers: CUT, BEND_UP, BEND_DOWN, TANGENT, MARK and TE
 import csv
 import io
 import json
+import math
 from xml.sax.saxutils import escape, quoteattr
 
 import ezdxf
@@ -45,6 +46,14 @@ def _lines(flat: dict):
             yield "TANGENT", *tangent, ""
 
 
+def _slot(hole):
+    """Corners of a slot counter-clockwise with the bulge of what follows: 1 is a half circle."""
+    (ax, ay), (bx, by) = hole.ends
+    turn, r = math.radians(hole.angle), hole.diameter / 2
+    nx, ny = -math.sin(turn) * r, math.cos(turn) * r
+    return [(bx - nx, by - ny, 1), (bx + nx, by + ny, 0), (ax + nx, ay + ny, 1), (ax - nx, ay - ny, 0)]
+
+
 def to_dxf(part: Part) -> str:
     """R2010, units set, one closed contour on CUT."""
     flat = flat_result(part)
@@ -54,8 +63,13 @@ def to_dxf(part: Part) -> str:
         doc.layers.add(name, color=colour, linetype="CONTINUOUS")
     space = doc.modelspace()
     space.add_lwpolyline(flat["outline"], close=True, dxfattribs={"layer": "CUT"})
-    for hole in flat["holes"]:
-        space.add_circle(hole["centre"], hole["diameter"] / 2, dxfattribs={"layer": "CUT"})
+    for hole in part.flat.holes:
+        if hole.is_slot:
+            points = [(x / part.per_unit, y / part.per_unit, bulge) for x, y, bulge in _slot(hole)]
+            space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
+        else:
+            (x, y), radius = hole.centre, hole.diameter / 2 / part.per_unit
+            space.add_circle((x / part.per_unit, y / part.per_unit), radius, dxfattribs={"layer": "CUT"})
     size = max(flat["blank"]["width"] / 60, 2.5 if part.units == "mm" else 0.1)
     for layer, start, end, label in _lines(flat):
         space.add_line(start, end, dxfattribs={"layer": layer})
@@ -74,9 +88,15 @@ def to_svg(part: Part) -> str:
     groups = {name: [] for name in LAYERS}
     path = " ".join(f"{'L' if i else 'M'}{x:.6g},{width - y:.6g}" for i, (x, y) in enumerate(flat["outline"]))
     groups["CUT"].append(f'<path d="{path} Z"/>')
-    for hole in flat["holes"]:
-        (x, y), d = hole["centre"], hole["diameter"]
-        groups["CUT"].append(f'<circle cx="{x:.6g}" cy="{width - y:.6g}" r="{d / 2:.6g}"/>')
+    for hole in part.flat.holes:
+        per, radius = part.per_unit, hole.diameter / 2 / part.per_unit
+        if hole.is_slot:
+            a, b, c, d = (f"{x / per:.6g},{width - y / per:.6g}" for x, y, _ in _slot(hole))
+            arc = f"A{radius:.6g},{radius:.6g} 0 0 0"
+            groups["CUT"].append(f'<path d="M{a} {arc} {b} L{c} {arc} {d} Z"/>')
+        else:
+            x, y = hole.centre
+            groups["CUT"].append(f'<circle cx="{x / per:.6g}" cy="{width - y / per:.6g}" r="{radius:.6g}"/>')
     size = max(width / 60, 2.5 if unit == "mm" else 0.1)
     for layer, (x0, y0), (x1, y1), label in _lines(flat):
         groups[layer].append(f'<line x1="{x0:.6g}" y1="{width - y0:.6g}" x2="{x1:.6g}" y2="{width - y1:.6g}"/>')

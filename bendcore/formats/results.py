@@ -102,7 +102,8 @@ def flat_result(part: Part) -> dict:
         "blank": {"length": length / per, "width": width / per,
                   "area": flat.area / per ** 2, "mass_kg": part.mass_kg},
         "outline": points(flat.outline),
-        "holes": [{"centre": points([h.centre])[0], "diameter": h.diameter / per} for h in flat.holes],
+        "holes": [points(h.outline()) if h.is_slot else
+                  {"centre": points([h.centre])[0], "diameter": h.diameter / per} for h in flat.holes],
         "bends": [{
             "id": b.bend.id, "line": points(b.line), "angle": b.bend.angle,
             "direction": b.bend.direction, "inside_radius": b.bend.figures.inside_radius / per,

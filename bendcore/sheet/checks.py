@@ -8,7 +8,7 @@ see handbook practice on minimum radius, shortest leg, die choice and force.
 import math
 from dataclasses import dataclass
 
-from shapely import STRtree
+from shapely import LineString, Point, STRtree
 
 from .. import bend as bends
 from ..brakes.choice import NARROW, WIDE, usual_opening
@@ -45,7 +45,8 @@ def check_part(part, units: str = "") -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in ``units`` or the part's own."""
     show = writer(units or part.units)
     found = [*_radius(part, show), *_tool_radius(part, show), *_legs(part, show), *_die(part, show),
-             *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show), *_clashes(part)]
+             *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
+             *_holes(part, show), *_clashes(part)]
     return worst_first(found)
 
 
@@ -197,6 +198,26 @@ def _hems(part, show):
             yield Notice("hem-long", CAUTION, hem.id,
                          f"the hem ({show(hem.length)}) is longer than the leg it lies on ({show(leg.outside)})",
                          ("shorten the hem", "lengthen the leg"))
+
+
+def _holes(part, show):
+    """Holes and slots too near a bend stretch, on the face where they are."""
+    t, faces = part.stock.thickness, part.sheet.face
+    for joint in part.sheet.bends:
+        f = joint.figures
+        for name, edge in ((joint.parent, joint.parent_edge), (joint.child, joint.child_edge)):
+            line = LineString(edge)
+            for n, hole in enumerate(faces[name].holes, 1):
+                need = 2.5 * t + f.inside_radius if hole.is_slot else 2 * t
+                if part.die:
+                    need = max(need, part.die.v / 2 - f.allowance / 2)
+                have = line.distance(LineString(hole.ends) if hole.is_slot else Point(hole.centre)) - hole.diameter / 2
+                if have < need - 1e-9:
+                    yield Notice("hole", CAUTION, f"{name}, {'slot' if hole.is_slot else 'hole'} {n}",
+                                 f"{show(have)} from the tangent line of {joint.id}, {show(need - have)} too near: "
+                                 "it will stretch",
+                                 (f"move it {show(need - have)} away", "pierce it after bending",
+                                  "cut a relief slot between", "use a narrower V"))
 
 
 def _clashes(part):

@@ -136,7 +136,7 @@ def flat_overlaps(sheet: Sheet, flat: FlatPattern | None = None) -> list[Clash]:
     names, found = list(shapes), []
     for i, one in enumerate(names):
         for other in names[i + 1:]:
-            area = shapes[one].intersection(shapes[other]).area
+            area = shapes[one].intersection(shapes[other], grid_size=1e-6).area
             if area > DEEP ** 2:
                 found.append(Clash(one, other, area ** 0.5))
     return found

@@ -8,6 +8,7 @@ the bend is in the flat and how it turns in space are worked out by
 which family of part the faces came from.
 """
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -20,10 +21,39 @@ UP, DOWN = "up", "down"
 
 @dataclass(frozen=True)
 class Hole:
-    """A round hole, in the coordinates of its face."""
+    """A round hole, or with a ``length`` a slot with round ends lying at ``angle``, in the
+    coordinates of its face; ``diameter`` is a slot's width, ``length`` end to end."""
 
     centre: Point
     diameter: float
+    length: float = 0.0
+    angle: float = 0.0
+
+    @property
+    def is_slot(self) -> bool:
+        return self.length > self.diameter
+
+    @property
+    def area(self) -> float:
+        straight = self.length - self.diameter if self.is_slot else 0.0
+        return math.pi * self.diameter ** 2 / 4 + straight * self.diameter
+
+    @property
+    def ends(self) -> tuple[Point, Point]:
+        """Centres of a slot's round ends; twice the centre of a hole."""
+        half = (self.length - self.diameter) / 2 if self.is_slot else 0.0
+        dx, dy = half * math.cos(math.radians(self.angle)), half * math.sin(math.radians(self.angle))
+        (x, y) = self.centre
+        return (x - dx, y - dy), (x + dx, y + dy)
+
+    def outline(self, steps: int = 24) -> list[Point]:
+        """Points round it, counter-clockwise, ``steps`` to each half."""
+        found, start = [], math.radians(self.angle) + math.pi / 2
+        for (x, y), turn in zip(self.ends, (0.0, math.pi), strict=True):
+            for i in range(steps + 1):
+                a = start + turn + math.pi * i / steps
+                found.append((x + self.diameter / 2 * math.cos(a), y + self.diameter / 2 * math.sin(a)))
+        return found
 
 
 @dataclass(frozen=True)

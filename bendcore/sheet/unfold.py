@@ -1,12 +1,15 @@
 """Sheet → flat pattern: every face laid in one plane, bend zones between them."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from shapely import Polygon, unary_union
 
 from .model import Bend, Edge, Hole, Point, Sheet
+
+LAP = 1e-5
+"""Zones are joined to their faces with so much lap, mm: two edges computed apart never quite meet."""
 
 
 @dataclass(frozen=True)
@@ -17,6 +20,11 @@ class Placement:
     sin: float = 0.0
     dx: float = 0.0
     dy: float = 0.0
+
+    @property
+    def turn(self) -> float:
+        """Degrees counter-clockwise."""
+        return math.degrees(math.atan2(self.sin, self.cos))
 
     def __call__(self, point: Point) -> Point:
         x, y = point
@@ -56,7 +64,7 @@ class FlatPattern:
 
     @cached_property
     def area(self) -> float:
-        cut = sum(math.pi * hole.diameter ** 2 / 4 for hole in self.holes)
+        cut = sum(hole.area for hole in self.holes)
         return Polygon(self.outline).area - cut
 
     def mass_kg(self, density_kg_m3: float) -> float:
@@ -94,8 +102,8 @@ def unfold(sheet: Sheet) -> FlatPattern:
         zones.append((bend, near, bend.figures.allowance))
 
     faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
-    strips = [Polygon([*near, *reversed(shifted(near, width))]) for _, near, width in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(0)
+    strips = [Polygon([*shifted(near, -LAP), *reversed(shifted(near, width + LAP))]) for _, near, width in zones]
+    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
     left, bottom = whole.bounds[:2]
 
     def move(points):
@@ -104,7 +112,7 @@ def unfold(sheet: Sheet) -> FlatPattern:
     bends = [FlatBend(bend, _upwards(move(shifted(near, width / 2))),
                       (_upwards(move(near)), _upwards(move(shifted(near, width)))))
              for bend, near, width in zones]
-    holes = tuple(Hole(move([placed[f.id](h.centre)])[0], h.diameter)
+    holes = tuple(replace(h, centre=move([placed[f.id](h.centre)])[0], angle=h.angle + placed[f.id].turn)
                   for f in sheet.faces for h in f.holes)
     return FlatPattern(
         outline=move(whole.exterior.coords[:-1]), holes=holes,

@@ -1,0 +1,294 @@
+"""A flanged plate: any straight-sided outline with holes, slots, and flanges on chosen edges.
+
+The outline is that of the finished part, over the outside of its flanges; edge n runs
+from corner n to the next, counted from 1. A flange stands on its edge or on part of it
+(``start`` and ``end`` are left free at either end), measured from the plate's outside
+to its free edge or to the outside of its return. Bends and faces are ``F1…``, returns
+``F1-return``, in the order the flanges are listed; the plate is ``plate``.
+
+Along a flange the plate is cut back to the tangent line. Where two flanges meet at a
+corner both end where their tangent lines cross, half the gap further; where a bend ends
+inside an edge a relief is cut beside it, past the tangent line by r + t/2.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from shapely import Point, Polygon
+
+from ..bend import APEX
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import Bend, Face, Hole, Sheet
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend
+
+SLIVER = 1e-6
+"""What is narrower than this between cuts is no metal, mm."""
+
+
+@dataclass(frozen=True)
+class Flange:
+    """``span`` is where its zone lies along the edge, mm from the edge's first corner."""
+
+    id: str
+    edge: int
+    span: tuple[float, float]
+    leg: Leg
+    bend: ShapeBend
+    holes: tuple[Hole, ...] = ()
+    back: Leg | None = None
+    back_bend: ShapeBend | None = None
+    reliefs: tuple[bool, bool] = (False, False)
+    cut: tuple[float, float] = (0.0, 0.0)
+    """Along the edge, what is cut back to the tangent line."""
+
+
+@dataclass(frozen=True)
+class Plate(Shape):
+    thickness: float
+    outline: tuple[tuple[float, float], ...]
+    """Corners counter-clockwise, over the outside of the flanges, mm."""
+    flanges: tuple[Flange, ...]
+    holes: tuple[Hole, ...] = ()
+    relief: float = 1.0
+    """Width of a relief, mm."""
+    dims: str = OUTSIDE
+
+    kind = "plate"
+    convention = APEX
+    runs: tuple[Run, ...] = ()
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        return tuple(leg for f in self.flanges for leg in (f.leg, f.back) if leg)
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        return tuple(b for f in self.flanges for b in (f.bend, f.back_bend) if b)
+
+    @property
+    def all_bends(self) -> tuple[ShapeBend, ...]:
+        return self.bends
+
+    @property
+    def longest_bend(self) -> float:
+        return max((f.span[1] - f.span[0] for f in self.flanges), default=0.0)
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of the finished outline's edges."""
+        around = zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True)
+        return [(f"edge-{i}", f"Edge {i}, over the flanges", math.dist(a, b)) for i, (a, b) in enumerate(around, 1)]
+
+    def sheet(self) -> Sheet:
+        """Plate, flanges and returns as faces joined at bends."""
+        faces, joints = [Face("plate", self._body(), self.holes)], []
+        for flange in self.flanges:
+            a, along, inward = self._axes(flange.edge)
+            setback, (low, high) = flange.bend.figures.outside_setback, flange.span
+            near = tuple((a[0] + along[0] * u + inward[0] * setback, a[1] + along[1] * u + inward[1] * setback)
+                         for u in (low, high))
+            wide = high - low
+            faces.append(Face(flange.id, _rectangle(flange.leg.flat, wide), flange.holes))
+            joints.append(Bend(flange.id, "plate", flange.id, near, ((0.0, 0.0), (0.0, wide)), flange.bend.direction,
+                               flange.bend.figures))
+            if flange.back:
+                name, height = flange.back.id, flange.leg.flat
+                faces.append(Face(name, _rectangle(flange.back.flat, wide)))
+                joints.append(Bend(name, flange.id, name, ((height, 0.0), (height, wide)), ((0.0, 0.0), (0.0, wide)),
+                                   flange.back_bend.direction, flange.back_bend.figures))
+        return Sheet(self.thickness, "plate", tuple(faces), tuple(joints))
+
+    def _axes(self, edge):
+        """First corner of an edge, its direction, and the direction into the plate."""
+        a, b = self.outline[edge], self.outline[(edge + 1) % len(self.outline)]
+        long = math.dist(a, b)
+        along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long)
+        return a, along, (-along[1], along[0])
+
+    def _body(self):
+        """The plate between its tangent lines, reliefs cut."""
+        body = Polygon(self.outline)
+        for flange in self.flanges:
+            f = flange.bend.figures
+            body -= self._strip(flange.edge, *flange.cut, f.outside_setback)
+            deep = f.outside_setback + f.inside_radius + self.thickness / 2
+            for cut, at in zip(flange.reliefs, ((flange.span[0] - self.relief, flange.span[0]),
+                                                (flange.span[1], flange.span[1] + self.relief)), strict=True):
+                if cut:
+                    body -= self._strip(flange.edge, *at, deep)
+        for size in (-SLIVER, SLIVER):
+            body = body.buffer(size, join_style="mitre", mitre_limit=100)
+        body = body.simplify(SLIVER)
+        pieces = sorted(getattr(body, "geoms", [body]), key=lambda piece: piece.area)
+        body = pieces[-1] if pieces else body  # ears between a relief and a corner fall off
+        if body.is_empty or body.interiors or any(body.distance(Point(p)) > 1e-3 for p in self._feet()):
+            raise Refusal("flanges", "leave nothing of the plate between them, or cut it in two: make it larger")
+        ring = list(body.exterior.coords[:-1])
+        return tuple(ring if body.exterior.is_ccw else ring[::-1])
+
+    def _feet(self):
+        """The middle of every flange's tangent line, which must stay on the plate."""
+        for flange in self.flanges:
+            a, along, inward = self._axes(flange.edge)
+            u, v = sum(flange.span) / 2, flange.bend.figures.outside_setback
+            yield (a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
+
+    def _strip(self, edge, low, high, deep):
+        a, along, inward = self._axes(edge)
+        return Polygon([(a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
+                        for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))])
+
+
+def _rectangle(length, width):
+    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
+
+
+def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
+               length: Callable) -> Plate:
+    """A flanged plate from the part file's ``shape``; refusals name the field below ``shape``."""
+    outline, numbers = _read_outline(shape["outline"], length)
+    relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
+    if relief < thickness - 1e-9:
+        raise Refusal("relief", f"must be at least as wide as the sheet is thick ({thickness:g} mm)")
+    gap = length(shape.get("gap", 0.5), "gap")
+    if gap < 0:
+        raise Refusal("gap", "must not be negative")
+    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length}
+    blocks = [_Block.read(i, block, numbers, outline, given) for i, block in enumerate(shape.get("flanges", ()))]
+    for i, block in enumerate(blocks):
+        for other in blocks[:i]:
+            if block.edge == other.edge and block.low < other.high - 1e-9 and other.low < block.high - 1e-9:
+                raise Refusal(f"flanges[{i}].edge", f"has a flange on the same stretch already ({other.name})")
+    flanges = tuple(block.flange(blocks, outline, gap, relief) for block in blocks)
+    plate = Plate(thickness, outline, flanges, (), relief)
+    body = Polygon(plate.sheet().face["plate"].outline)
+    holes = [_read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))]
+    holes += [_read_slot(f"slots[{i}]", block, length) for i, block in enumerate(shape.get("slots", ()))]
+    paths = [f"holes[{i}]" for i in range(len(shape.get("holes", ())))] + [
+        f"slots[{i}]" for i in range(len(shape.get("slots", ())))]
+    for path, hole in zip(paths, holes, strict=True):
+        if not body.contains(Polygon(hole.outline())):
+            raise Refusal(f"{path}.x", "leaves the plate's flat: a hole must not run into a bend or off the edge")
+    return Plate(thickness, outline, flanges, tuple(holes), relief)
+
+
+def _read_outline(points, length):
+    """Corners counter-clockwise, and where each edge as numbered lies among them."""
+    found = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]")) for i, (x, y) in enumerate(points)]
+    for i, (a, b) in enumerate(zip(found, [*found[1:], found[0]], strict=True)):
+        if math.dist(a, b) < 1e-3:
+            raise Refusal(f"outline[{i}]", "lies on the next corner")
+    shape = Polygon(found)
+    if not shape.is_valid or shape.area < 1e-6:
+        raise Refusal("outline", "must not cross itself")
+    n = len(found)
+    if shape.exterior.is_ccw:
+        return tuple(found), {i + 1: (i, False) for i in range(n)}
+    return tuple(found[::-1]), {i + 1: ((n - 2 - i) % n, True) for i in range(n)}
+
+
+@dataclass(frozen=True)
+class _Block:
+    """A flange as given, before its neighbours are known."""
+
+    i: int
+    name: str
+    edge: int
+    low: float
+    high: float
+    whole: tuple[bool, bool]
+    bend: ShapeBend
+    leg: Leg
+    back_bend: ShapeBend | None
+    back: Leg | None
+    holes: list
+    length: Callable
+
+    @classmethod
+    def read(cls, i, block, numbers, outline, given):
+        path, length, name = f"flanges[{i}]", given["length"], f"F{i + 1}"
+        if block["edge"] not in numbers:
+            raise Refusal(f"{path}.edge", f"must be an edge of the outline, 1 to {len(numbers)}")
+        edge, turned = numbers[block["edge"]]
+        long = math.dist(outline[edge], outline[(edge + 1) % len(outline)])
+        free = [length(block.get(key, 0), f"{path}.{key}") for key in ("start", "end")]
+        for key, size in zip(("start", "end"), free, strict=True):
+            if size < 0:
+                raise Refusal(f"{path}.{key}", "must not be negative")
+        if sum(free) >= long - 1e-6:
+            raise Refusal(f"{path}.end", f"leaves nothing of the edge, which is {long:g} mm long")
+        free = free[::-1] if turned else free
+        bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
+        back_bend = back = None
+        if "return" in block:
+            inner = block["return"]
+            back_bend = read_bend(f"{name}-return", inner, inner["direction"], f"{path}.return", convention=APEX,
+                                  angle=90, **given)
+            back = make_leg(f"{name}-return", positive(length(inner["length"], f"{path}.return.length"),
+                                                       f"{path}.return.length"), OUTSIDE, (back_bend, None),
+                            f"{path}.return.length")
+        size = positive(length(block["length"], f"{path}.length"), f"{path}.length")
+        leg = make_leg(name, size, OUTSIDE, (bend, back_bend), f"{path}.length")
+        return cls(i, name, edge, free[0], long - free[1], (free[0] < 1e-9, free[1] < 1e-9), bend, leg, back_bend, back,
+                   block.get("holes", []), length)
+
+    def flange(self, blocks, outline, gap, relief) -> Flange:
+        n = len(outline)
+        low, relief_low, past_low = self._end(blocks, outline, gap, self.edge, (self.edge - 1) % n, 0)
+        high, relief_high, past_high = self._end(blocks, outline, gap, (self.edge + 1) % n, (self.edge + 1) % n, 1)
+        span = (self.low + low, self.high - high)
+        if span[1] - span[0] <= 1e-6:
+            raise Refusal(f"flanges[{self.i}].edge", "is left no length between its neighbours")
+        return Flange(self.name, self.edge, span, self.leg, self.bend, self._holes(span[1] - span[0]), self.back,
+                      self.back_bend, (relief_low, relief_high), (self.low - past_low, self.high + past_high))
+
+    def _end(self, blocks, outline, gap, corner, neighbour, which) -> tuple[float, bool, float]:
+        """(zone shortened by, relief needed, cut past the corner by) at one end, by the corner
+        and who stands beyond it."""
+        inner = _inner_angle(outline, corner)
+        if not self.whole[which] or inner >= math.pi - 1e-9:
+            return 0.0, True, 0.0
+        own, past = self.bend.figures.outside_setback, 1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
+        beside = next((b for b in blocks if b.edge == neighbour and b.whole[1 - which]), None)
+        if beside:
+            reach = (beside.bend.figures.outside_setback + own * math.cos(inner)) / math.sin(inner)
+            return max(0.0, reach) + gap / 2, False, past
+        slant = own / math.tan(inner)
+        return (slant, False, past) if slant >= -1e-9 else (0.0, True, 0.0)
+
+    def _holes(self, wide):
+        found = []
+        for j, block in enumerate(self.holes):
+            path = f"flanges[{self.i}].holes[{j}]"
+            size = positive(self.length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+            up = self.length(block["up"], f"{path}.up") - self.leg.setbacks[0]
+            along = self.length(block["along"], f"{path}.along")
+            if not size / 2 < up < self.leg.flat - size / 2:
+                raise Refusal(f"{path}.up", "leaves the flange's flat")
+            if not size / 2 < along < wide - size / 2:
+                raise Refusal(f"{path}.along", "leaves the flange's flat")
+            found.append(Hole((up, along), size))
+        return tuple(found)
+
+
+def _inner_angle(outline, corner: int) -> float:
+    """Angle inside the plate at a corner, radians."""
+    before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
+    heading = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])
+    return math.pi - (heading + math.pi) % (2 * math.pi) + math.pi
+
+
+def _read_hole(path, block, length) -> Hole:
+    size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size)
+
+
+def _read_slot(path, block, length) -> Hole:
+    width = positive(length(block["width"], f"{path}.width"), f"{path}.width")
+    long = length(block["length"], f"{path}.length")
+    if long <= width:
+        raise Refusal(f"{path}.length", "must be more than its width, end to end")
+    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), width, long,
+                float(block.get("angle", 0.0)))
+

@@ -1,0 +1,108 @@
+"""Flanged plates: sizes of the drawing, corners, reliefs, holes and slots."""
+
+import io
+import math
+import random
+
+import ezdxf
+import numpy as np
+from django.test import SimpleTestCase
+from shapely import Polygon
+
+from bendcore.comparison import compare
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
+from bendcore.sheet import fold
+from bendcore.sheet.checks import check_part
+from bendcore.sheet.clash import clashes, flat_overlaps
+from tests.core.plates import plate_file, random_plate
+from tests.core.test_commands import run
+
+
+class Plates(SimpleTestCase):
+    def test_random_plates_lie_flat_and_fold_clear(self):
+        rng = random.Random(5)
+        for n in range(150):
+            data = random_plate(rng)
+            part = read_part(data)
+            with self.subTest(n, shape=data["shape"]):
+                self.assertEqual(flat_overlaps(part.sheet), [])
+                self.assertEqual(list(clashes(part.sheet)), [])
+                self.assertEqual(len(part.flat.bends), len(part.shape.bends))
+
+    def test_finished_sizes_are_those_of_the_outline(self):
+        """Outsides of two flanges on opposite edges are the outline's width apart; both as high as given."""
+        data = plate_file(flanges=[{"edge": e, "length": 30, "direction": "up"} for e in (1, 2, 3, 4)])
+        folded = fold(read_part(data).sheet)
+        points = np.concatenate([np.concatenate([f.corners, f.corners - 2 * f.normal]) for f in folded.faces])
+        for axis, size in enumerate((150, 100, 30)):
+            self.assertAlmostEqual(np.ptp(points[:, axis]), size, 6)
+
+    def test_an_outline_drawn_the_other_way_round_is_the_same_part(self):
+        flanges = [{"edge": 1, "start": 20, "end": 5, "length": 30, "direction": "up"}]
+        corners = [[0, 0], [150, 0], [150, 100], [0, 100]]
+        one = read_part(plate_file(outline=corners, flanges=flanges)).flat
+        back = [[150, 0], [0, 0], [0, 100], [150, 100]]  # clockwise; edge 1 is the same line, seen from its other end
+        other = read_part(plate_file(outline=back, flanges=[flanges[0] | {"start": 5, "end": 20}])).flat
+        self.assertAlmostEqual(Polygon(one.outline).symmetric_difference(Polygon(other.outline)).area, 0, 4)
+
+    def test_a_flange_on_part_of_an_edge_gets_reliefs_past_its_tangent_line(self):
+        part = read_part(plate_file(flanges=[{"edge": 1, "start": 40, "end": 30, "length": 30, "direction": "up"}],
+                                    relief=3))
+        plate = Polygon(part.sheet.face["plate"].outline)
+        figures = part.shape.bends[0].figures
+        deep = figures.outside_setback + figures.inside_radius + 1
+        cut = 80 * figures.outside_setback + 2 * 3 * deep
+        self.assertAlmostEqual(plate.area, 150 * 100 - cut, 3)
+
+    def test_meeting_flanges_end_where_their_tangents_cross(self):
+        part = read_part(plate_file(gap=1, flanges=[{"edge": e, "length": 30, "direction": "up"} for e in (1, 2)]))
+        setback = part.shape.bends[0].figures.outside_setback
+        spans = [f.span for f in part.shape.flanges]
+        self.assertAlmostEqual(spans[0][1], 150 - setback - 0.5)
+        self.assertAlmostEqual(spans[1][0], setback + 0.5)
+
+    def test_blanks_by_school_are_those_of_laying_it_out_again(self):
+        data = plate_file(flanges=[{"edge": e, "length": 30, "direction": "up"} for e in (1, 3)])
+        rows = {r.title: r for r in compare(read_part(data)).speaking}
+        again = read_part(data | {"allowance": {"method": "din6935"}}).flat
+        self.assertAlmostEqual(rows["DIN 6935"].across, again.size[1], 6)
+
+    def test_slots_and_holes_are_cut_with_true_arcs(self):
+        part = read_part(plate_file(holes=[{"x": 40, "y": 60, "diameter": 8}],
+                                    slots=[{"x": 100, "y": 60, "length": 30, "width": 8, "angle": 30}]))
+        slot = next(h for h in part.flat.holes if h.is_slot)
+        self.assertAlmostEqual(Polygon(slot.outline(200)).area, slot.area, 2)
+        drawing = ezdxf.read(io.StringIO(export(part, "dxf")))
+        cuts = drawing.modelspace().query("LWPOLYLINE[layer=='CUT']")
+        found = [p for p in cuts if any(b for *_, b in p.get_points("xyb"))]
+        self.assertEqual([abs(b) for *_, b in found[0].get_points("xyb")], [1, 0, 1, 0])
+        ends = [(x, y) for x, y, _ in found[0].get_points("xyb")]
+        self.assertAlmostEqual(math.dist(ends[0], ends[1]), 8, 6)
+        self.assertIn("A4,4 0 0 0", export(part, "svg"))
+
+    def test_holes_too_near_a_bend_are_told(self):
+        def codes(**shape):
+            return {n.code: n for n in check_part(read_part(plate_file(**shape)))}
+        self.assertIn("hole 1", codes(holes=[{"x": 40, "y": 9, "diameter": 6}])["hole"].where)
+        self.assertNotIn("hole", codes(holes=[{"x": 40, "y": 30, "diameter": 6}]))
+        flange = {"edge": 1, "length": 30, "direction": "up", "holes": [{"along": 40, "up": 8, "diameter": 5}]}
+        self.assertIn("F1", codes(flanges=[flange])["hole"].where)
+
+    def test_what_cannot_be_a_plate_is_refused_at_its_field(self):
+        up = {"edge": 1, "length": 30, "direction": "up"}
+        for change, path in (({"outline": [[0, 0], [1, 1], [0, 1], [1, 0]]}, "outline"),
+                             ({"outline": [[0, 0], [0, 0], [9, 9]]}, "outline[0]"),
+                             ({"flanges": [up | {"edge": 9}]}, "flanges[0].edge"),
+                             ({"flanges": [up | {"length": 2}]}, "flanges[0].length"),
+                             ({"flanges": [up | {"start": 90, "end": 90}]}, "flanges[0].end"),
+                             ({"flanges": [up, up]}, "flanges[1].edge"), ({"relief": 0.5}, "relief"),
+                             ({"holes": [{"x": 1, "y": 50, "diameter": 9}]}, "holes[0].x"),
+                             ({"slots": [{"x": 50, "y": 50, "length": 5, "width": 9}]}, "slots[0].length"),
+                             ({"flanges": [up | {"holes": [{"along": 1, "up": 20, "diameter": 5}]}]},
+                              "flanges[0].holes[0].along"),
+                             ({"outline": [[0, 0], [150, 0], [150, 6], [0, 6]],
+                               "flanges": [up, up | {"edge": 3}]}, "flanges")):
+            status, _, err = run("flat", plate_file(**change))
+            self.assertEqual(status, 2, change)
+            self.assertTrue(err.startswith(f"bendcore: shape.{path}: "), err)
