@@ -13,7 +13,7 @@ inside an edge a relief is cut beside it, past the tangent line by r + t/2.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from shapely import Point, Polygon
 
@@ -54,6 +54,8 @@ class Plate(Shape):
     relief: float = 1.0
     """Width of a relief, mm."""
     dims: str = OUTSIDE
+    turned: bool = False
+    """Whether the corners were given clockwise, so that edges are counted the other way."""
 
     kind = "plate"
     convention = APEX
@@ -75,10 +77,15 @@ class Plate(Shape):
     def longest_bend(self) -> float:
         return max((f.span[1] - f.span[0] for f in self.flanges), default=0.0)
 
+    def numbered(self) -> list[tuple[int, tuple]]:
+        """(number as given, (corner, corner)) of every edge."""
+        n = len(self.outline)
+        edges = list(zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True))
+        return [((n - 2 - i) % n + 1 if self.turned else i + 1, edge) for i, edge in enumerate(edges)]
+
     def openings(self) -> list[tuple[str, str, float]]:
         """(name, title, mm) of the finished outline's edges."""
-        around = zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True)
-        return [(f"edge-{i}", f"Edge {i}, over the flanges", math.dist(a, b)) for i, (a, b) in enumerate(around, 1)]
+        return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
 
     def sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""
@@ -161,7 +168,8 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
             if block.edge == other.edge and block.low < other.high - 1e-9 and other.low < block.high - 1e-9:
                 raise Refusal(f"flanges[{i}].edge", f"has a flange on the same stretch already ({other.name})")
     flanges = tuple(block.flange(blocks, outline, gap, relief) for block in blocks)
-    plate = Plate(thickness, outline, flanges, (), relief)
+    turned = numbers[1][1]
+    plate = Plate(thickness, outline, flanges, (), relief, turned=turned)
     body = Polygon(plate.sheet().face["plate"].outline)
     holes = [_read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))]
     holes += [_read_slot(f"slots[{i}]", block, length) for i, block in enumerate(shape.get("slots", ()))]
@@ -170,7 +178,7 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
     for path, hole in zip(paths, holes, strict=True):
         if not body.contains(Polygon(hole.outline())):
             raise Refusal(f"{path}.x", "leaves the plate's flat: a hole must not run into a bend or off the edge")
-    return Plate(thickness, outline, flanges, tuple(holes), relief)
+    return replace(plate, holes=tuple(holes))
 
 
 def _read_outline(points, length):

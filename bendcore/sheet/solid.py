@@ -6,6 +6,7 @@ zone, so that it can be lit from either side.
 
 import numpy as np
 from shapely import Polygon, constrained_delaunay_triangles
+from shapely.geometry.polygon import orient
 
 from .fold import Folded
 
@@ -43,7 +44,7 @@ def _triangulate(top, normal):
     v = np.cross(normal, u)
     plane = np.column_stack([(top - top[0]) @ u, (top - top[0]) @ v])
     parts = constrained_delaunay_triangles(Polygon(plane)).geoms
-    return [np.array([int(np.argmin(np.hypot(*(plane - corner).T))) for corner in p.exterior.coords[:3]])
+    return [np.array([int(np.argmin(np.hypot(*(plane - corner).T))) for corner in orient(p).exterior.coords[:3]])
             for p in parts]
 
 

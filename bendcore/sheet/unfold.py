@@ -57,6 +57,8 @@ class FlatPattern:
     faces: dict[str, tuple[Point, ...]]
     bends: tuple[FlatBend, ...]
     thickness: float
+    shift: Point = (0.0, 0.0)
+    """From the root face's own coordinates to the blank's."""
 
     @cached_property
     def size(self) -> tuple[float, float]:
@@ -118,7 +120,7 @@ def unfold(sheet: Sheet) -> FlatPattern:
         outline=move(whole.exterior.coords[:-1]), holes=holes,
         faces={name: move(points) for name, points in faces.items()},
         bends=tuple(sorted(bends, key=lambda b: (b.line[0][0], b.line[0][1]))),
-        thickness=sheet.thickness,
+        thickness=sheet.thickness, shift=(-left, -bottom),
     )
 
 

@@ -23,8 +23,9 @@ def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGH
         mark["y_tape"] = mark["y"] + 15
     up = [_mark(value, units) | {"at": fit((0, value))[1]} for value in _places(flat, "y")]
     return {"width": width, "height": height, "outline": fit.path(flat.outline), "bends": bends,
-            "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "r": round(h.diameter / 2 * fit.scale, 1)}
+            "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
+            "root": fit(_middle(flat.faces[part.sheet.root])), "edges": _edges(part, fit),
             "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
             "across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0], "top": far[1],
             "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1), "bar": fit.bar(), "fit": fit,
@@ -85,6 +86,20 @@ def _pushed(marks, least=30.0):
         mark["text"] = mark["at"] if text is None else min(mark["at"], text - least)
         text = mark["text"]
     return marks
+
+
+def _edges(part, fit):
+    """Numbers of a plate's edges, beside their middles, as they are counted in the file."""
+    if part.shape.kind != "plate":
+        return []
+    found = []
+    for n, (a, b) in part.shape.numbered():
+        moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (a, b)]
+        x, y = fit(_middle(moved))
+        (cx, cy) = fit(_middle(part.flat.faces["plate"]))
+        away = math.hypot(cx - x, cy - y) or 1.0
+        found.append({"n": n, "x": round(x + 16 * (cx - x) / away, 1), "y": round(y + 16 * (cy - y) / away + 4, 1)})
+    return found
 
 
 def _middle(points):

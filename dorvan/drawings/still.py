@@ -17,7 +17,8 @@ def still(mesh: dict, width=300, height=210) -> dict:
     normals = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     size = np.linalg.norm(normals, axis=1)
     light = np.abs(normals @ np.array([0.35, -0.5, 0.79])) / np.where(size > 0, size, 1)
-    order = np.argsort(-(points.mean(axis=1) @ away))
+    facing = normals @ away < 0
+    order = [i for i in np.argsort(-(points.mean(axis=1) @ away)) if facing[i]]
     flat = np.stack([points @ right, points @ up], axis=-1)
     fit = Fit.into(flat.reshape(-1, 2), 8, 8, width - 16, height - 16)
     return {"width": width, "height": height,

@@ -50,7 +50,8 @@ def blocked(ticket: Ticket) -> str:
     if not ticket.brake:
         return "Choose a brake first: see Stock."
     if ticket.kind != "profile":
-        return "Bend orders of trays are not worked out yet: lay it out, cut it, and bend it in an order of your own."
+        return ("Bend orders are worked out for strips only, so far: lay it out, cut it, and bend it in an order "
+                "of your own.")
     found = ticket.ordered
     if not found:
         return "The part has no bends."

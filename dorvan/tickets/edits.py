@@ -12,8 +12,9 @@ from bendcore.errors import Refusal
 from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
 
-LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.corners.gap")
-LENGTH_KEYS = ("length", "gap", "height", "width", "clearance", "ease", "hole", "rise")
+LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.slots",
+           "shape.outline", "shape.corners.gap")
+LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "clearance", "ease", "hole", "rise")
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
@@ -21,7 +22,9 @@ SETTABLE = re.compile(
     r"|shape\.(start_hem|end_hem)\.(length|gap|direction)"
     r"|shape\.(length|direction)|shape\.cross_breaks\.rise|shape\.holes\[\d{1,3}\]\.(x|y|diameter)"
     r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"
-    r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole)))$")
+    r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
+    r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
+    r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction)))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
 NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
 METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
@@ -37,7 +40,8 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "follows_shop": "Allowance by the shop", "bend_order": "Bend order", "shape.dims": "Legs are measured",
          "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends",
          "shape.length": "Length", "shape.corners": "Corners", "shape.cross_breaks": "Cross-breaks",
-         "shape.holes": "Holes", "shape.direction": "Walls go"}
+         "shape.holes": "Holes", "shape.outline": "Outline", "shape.flanges": "Flanges",
+         "shape.slots": "Slots", "shape.direction": "Walls go"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -47,6 +51,10 @@ def in_words(path: str) -> str:
     if match:
         number = int(match[2]) + 1
         return f"Leg L{number}" if match[1] == "legs" else f"{(match[3] or 'bend').capitalize()} B{number}"
+    plate = re.match(r"^shape\.(outline|flanges|slots)\[(\d+)\](?:\.(.+))?", path)
+    if plate:
+        name = {"outline": "Corner ", "flanges": "Flange F", "slots": "Slot "}[plate[1]] + str(int(plate[2]) + 1)
+        return f"{name}, {plate[3].replace('.', ' ')}" if plate[3] else name
     wall = re.match(r"^shape\.walls\.(\w+)(?:\.(lip|hem))?(?:\.(\w+))?$", path)
     if wall:
         own = f"The {wall[1]} wall"
@@ -58,6 +66,10 @@ def in_words(path: str) -> str:
 def new_part(name: str, units: str, family: str = "profile") -> dict:
     """An angle or a plain tray, to begin with: nothing is blank, everything can be changed."""
     part = _new_strip(name, units)
+    if family == "plate":
+        wide, high = {"mm": (150, 100), "in": (6, 4)}[units]
+        part["shape"] = {"kind": "plate", "outline": [[0, 0], [wide, 0], [wide, high], [0, high]],
+                         "flanges": [{"edge": 1, "length": "30 mm", "direction": "up"}]}
     if family == "tray":
         length, width, height = {"mm": (200, 120, 30), "in": (8, 5, "1 1/4")}[units]
         part["shape"] = {"kind": "tray", "dims": "outside", "direction": "up", "length": length, "width": width,
@@ -89,6 +101,8 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
             part["allowance"][key] = value
     elif field == "stock.grain" and not text:
         holder.pop(key, None)
+    elif key == "edge":
+        holder[key] = int(text) if text.isdigit() and len(text) < 4 else 0
     elif field == "shape.corners.style":
         holder[key] = text
         if text == "tab":

@@ -52,6 +52,9 @@ def meanwhile(ticket: Ticket, stamp: str, reader) -> Meanwhile | None:
 def _outline(part: dict) -> tuple:
     """What fields are counted by: legs, bends and hems."""
     shape = part["shape"]
+    if shape["kind"] == "plate":
+        flanges = tuple("return" in flange for flange in shape.get("flanges", ()))
+        return (len(shape["outline"]), flanges, len(shape.get("holes", ())), len(shape.get("slots", ())))
     if shape["kind"] == "tray":
         walls = tuple((side, *sorted({"lip", "hem"} & set(wall))) for side, wall in sorted(shape["walls"].items()))
         return (walls, len(shape.get("holes", ())), "cross_breaks" in shape)

@@ -21,6 +21,7 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from . import edits
 from .joined import chosen
 from .models import STAGES, Ticket
+from .plate_page import plate_page
 from .shown import shown
 from .tray_page import tray_page
 
@@ -28,7 +29,7 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
 
-FAMILY_PAGES = {("shape", "tray")}
+FAMILY_PAGES = {("shape", "tray"), ("shape", "plate")}
 """Stages that a family has a page of its own for."""
 
 
@@ -67,7 +68,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
 
 def shape(ticket: Ticket, units: str) -> dict:
     """The part as its family is described."""
-    return (tray_page if ticket.kind == "tray" else strip)(ticket, units)
+    return {"tray": tray_page, "plate": plate_page, "profile": strip}[ticket.kind](ticket, units)
 
 
 def strip(ticket: Ticket, units: str) -> dict:

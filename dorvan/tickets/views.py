@@ -21,7 +21,7 @@ from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import Lot
 
-from . import derived, edits, stages, tray_edits
+from . import derived, edits, plate_edits, stages, tray_edits
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 
@@ -129,6 +129,8 @@ def _changed(ticket, request):
     if action in tray_edits.ACTIONS:
         named = {key: form.get(key, "") for key in ("side", "rim", "index")}
         return tray_edits.change_tray(part, action, **named), action, {}
+    if action in plate_edits.ACTIONS:
+        return plate_edits.change_plate(part, action, form.get("index", "")), action, {}
     if action == "hem":
         return edits.toggle_hem(part, form.get("end", "")), "hem", {}
     if action == "points":

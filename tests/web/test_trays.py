@@ -64,7 +64,7 @@ class Trays(ShopCase):
     def test_every_stage_answers_and_says_what_is_missing(self):
         for stage, words in (("shape", "When to use a tray"), ("stock", "Dies on"), ("proof", "× "),
                              ("layout", "left ▲ 90°"),
-                             ("order", "No order for this family yet"), ("bend", "not worked out yet"),
+                             ("order", "No order for this family yet"), ("bend", "worked out for strips only"),
                              ("check", "Inside diagonal")):
             self.assertContains(self.client.get(f"/t/7/{stage}/"), words)
         self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
@@ -79,7 +79,67 @@ class Trays(ShopCase):
         for ending in ("dxf", "svg", "csv", "json", "part"):
             self.assertEqual(self.client.get(f"/t/7/file/{ending}/").status_code, 200)
 
+class Plates(ShopCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.filter(number=7).update(part=edits.new_part("bracket", "mm", "plate"), punch="", die="")
+        self.ticket.refresh_from_db()
+
+    def test_a_new_ticket_may_be_a_plate(self):
+        self.client.post("/tickets/new/", {"name": "Bracket", "family": "plate"})
+        ticket = Ticket.objects.first()
+        self.assertEqual(ticket.kind, "plate")
+        for stage in ("shape", "stock", "proof", "layout", "order", "bend", "check", "marking-out"):
+            self.assertEqual(self.client.get(f"/t/{ticket.number}/{stage}/").status_code, 200, stage)
+
+    def test_corners_flanges_holes_and_slots_come_and_go(self):
+        self.change(action="add-flange")
+        self.change(field="shape.flanges[1].edge", value="3")
+        self.change(field="shape.flanges[1].length", value="1 in")
+        self.change(field="shape.flanges[1].direction", value="down")
+        self.change(field="shape.flanges[1].angle", value="60")
+        self.change(action="return", index="1")
+        self.change(field="shape.flanges[1].return.length", value="14")
+        self.assertEqual([b.id for b in self.ticket.figures.part.shape.bends], ["F1", "F2", "F2-return"])
+        self.change(action="add-corner", index="3")
+        self.change(field="shape.outline[4][0]", value="-20")
+        self.assertEqual(len(self.ticket.figures.part.shape.outline), 5)
+        self.change(action="remove-corner", index="4")
+        self.change(action="return", index="1")
+        self.change(action="add-plate-hole")
+        self.change(field="shape.holes[0].x", value="30")
+        self.change(action="add-slot")
+        self.change(field="shape.slots[0].length", value="40")
+        self.assertEqual([h.is_slot for h in self.ticket.figures.part.flat.holes], [False, True])
+        self.change(action="remove-plate-hole", index="0")
+        self.change(action="remove-slot", index="0")
+        self.change(action="remove-flange", index="1")
+        self.assertEqual(len(self.ticket.part["shape"]["flanges"]), 1)
+
+    def test_what_cannot_be_is_refused_and_nothing_lost(self):
+        before = self.ticket.part
+        edge = "shape.flanges[0].edge"
+        for bad in ({"field": edge, "value": "9"}, {"field": edge, "value": "two"},
+                    {"field": "shape.outline[9][0]", "value": "1"}, {"action": "add-corner", "index": "0"},
+                    {"action": "remove-corner", "index": "0"}, {"action": "remove-slot", "index": "0"},
+                    {"action": "return", "index": "x"}, {"field": "shape.outline[2][0]", "value": "0"}):
+            self.assertIn('role="alert"', self.change(422, **bad))
+        self.assertEqual(self.ticket.part, before)
+        self.assertEqual(edits.in_words("shape.flanges[0].return.length"), "Flange F1, return length")
+
+    def test_edges_keep_their_numbers_when_corners_come_and_go(self):
+        self.change(field="shape.flanges[0].edge", value="3")
+        self.change(action="add-corner", index="0")
+        self.assertEqual(self.ticket.part["shape"]["flanges"][0]["edge"], 4)
+        self.change(action="remove-corner", index="1")
+        self.assertEqual(self.ticket.part["shape"]["flanges"][0]["edge"], 3)
+
+
+class Together(ShopCase):
     def test_two_people_at_one_tray(self):
+        Ticket.objects.filter(number=7).update(part=tray_file(), punch="", die="")
+        self.ticket.refresh_from_db()
+
         seen = self.ticket.stamp
         self.change(action="rim", side="front", rim="lip")
         self.change(409, field="shape.walls.front.height", value="42", seen=seen)
