@@ -14,14 +14,19 @@ import numpy as np
 from .model import Sheet
 from .unfold import unfold
 
+HOLE_STEPS = 12
+"""Points along each half of a hole."""
+
 
 @dataclass(frozen=True)
 class FoldedFace:
-    """``corners`` (n, 3) on the top surface; ``normal`` points out of it."""
+    """``corners`` (n, 3) on the top surface; ``normal`` points out of it; ``holes`` are
+    rings (m, 3) round its holes and slots."""
 
     id: str
     corners: np.ndarray
     normal: np.ndarray
+    holes: tuple[np.ndarray, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -80,7 +85,8 @@ def fold(sheet: Sheet, made: Collection[str] | None = None,
         arc, normals, out = _turn(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
         bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals))
         frames[bend.child] = _child(bend.child_edge, arc[-1], out)
-    faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal) for f in sheet.faces)
+    faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal,
+                             tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes)) for f in sheet.faces)
     return Folded(faces, tuple(bends), sheet.thickness)
 
 

@@ -50,7 +50,7 @@ class Hole:
         """Points round it, counter-clockwise, ``steps`` to each half."""
         found, start = [], math.radians(self.angle) + math.pi / 2
         for (x, y), turn in zip(self.ends, (0.0, math.pi), strict=True):
-            for i in range(steps + 1):
+            for i in range(steps + self.is_slot):  # a round hole's halves share their ends
                 a = start + turn + math.pi * i / steps
                 found.append((x + self.diameter / 2 * math.cos(a), y + self.diameter / 2 * math.sin(a)))
         return found

@@ -16,9 +16,14 @@ def mesh(folded: Folded) -> dict:
     triangles, edges = [], []
     for face in folded.faces:
         top, bottom = face.corners, face.corners - folded.thickness * face.normal
-        for ring in _triangulate(top, face.normal):
-            triangles += [top[ring], bottom[ring[::-1]]]
+        points = np.concatenate([top, *face.holes])
+        under = points - folded.thickness * face.normal
+        for ring in _triangulate(top, face.normal, face.holes):
+            triangles += [points[ring], under[ring[::-1]]]
         _walls(top, bottom, triangles)
+        for hole in face.holes:
+            _walls(hole[::-1], hole[::-1] - folded.thickness * face.normal, triangles)
+            edges += [np.array([hole[i], hole[(i + 1) % len(hole)]]) for i in range(len(hole))]
         for layer in (top, bottom):
             edges += [np.array([layer[i], layer[(i + 1) % len(layer)]]) for i in range(len(layer))]
     for bend in folded.bends:
@@ -36,14 +41,16 @@ def mesh(folded: Folded) -> dict:
     return {"positions": _flat(triangles), "edges": _flat(edges)}
 
 
-def _triangulate(top, normal):
-    """Index triples of a planar outline; convex outlines as a fan."""
-    if len(top) <= 4:
+def _triangulate(top, normal, holes=()):
+    """Index triples, counter-clockwise, into a planar outline and then its holes; plain convex outlines as a fan."""
+    if len(top) <= 4 and not holes:
         return [np.array([0, i, i + 1]) for i in range(1, len(top) - 1)]
+    points = np.concatenate([top, *holes])
     u = (top[1] - top[0]) / np.linalg.norm(top[1] - top[0])
     v = np.cross(normal, u)
-    plane = np.column_stack([(top - top[0]) @ u, (top - top[0]) @ v])
-    parts = constrained_delaunay_triangles(Polygon(plane)).geoms
+    plane = np.column_stack([(points - top[0]) @ u, (points - top[0]) @ v])
+    rings = np.split(plane, np.cumsum([len(top), *map(len, holes)])[:-1])
+    parts = constrained_delaunay_triangles(Polygon(rings[0], rings[1:])).geoms
     return [np.array([int(np.argmin(np.hypot(*(plane - corner).T))) for corner in orient(p).exterior.coords[:3]])
             for p in parts]
 

@@ -12,6 +12,7 @@ from shapely import Polygon
 from bendcore.comparison import compare
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
+from bendcore.formats.solid import folded_mesh
 from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import clashes, flat_overlaps
@@ -80,6 +81,14 @@ class Plates(SimpleTestCase):
         ends = [(x, y) for x, y, _ in found[0].get_points("xyb")]
         self.assertAlmostEqual(math.dist(ends[0], ends[1]), 8, 6)
         self.assertIn("A4,4 0 0 0", export(part, "svg"))
+
+    def test_the_solid_has_its_holes_and_its_volume(self):
+        data = plate_file(flanges=[], holes=[{"x": 40, "y": 60, "diameter": 20}],
+                          slots=[{"x": 100, "y": 60, "length": 30, "width": 8, "angle": 30}])
+        part = read_part(data)
+        solid = folded_mesh(part)
+        self.assertTrue(solid.is_watertight)
+        self.assertAlmostEqual(solid.volume / (part.flat.area * 2), 1, 3)
 
     def test_holes_too_near_a_bend_are_told(self):
         def codes(**shape):
