@@ -9,6 +9,7 @@ VIEWS = {
     "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/144/order/",
     "order-stopped": "/t/148/order/", "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/", "strips": "/proofs/1/",
+    "tray": "/t/150/", "plate": "/t/152/layout/", "marking-out": "/t/150/marking-out/",
 }
 
 

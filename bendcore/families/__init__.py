@@ -3,9 +3,10 @@
 from .common import Shape
 from .plate import read_plate
 from .profile import read_profile
+from .sleeve import read_sleeve
 from .tray import read_tray
 
-READERS = {"profile": read_profile, "tray": read_tray, "plate": read_plate}
+READERS = {"profile": read_profile, "tray": read_tray, "plate": read_plate, "sleeve": read_sleeve}
 
 
 def read_shape(shape: dict, **context) -> Shape:

@@ -62,4 +62,4 @@ def _walls(top, bottom, triangles):
 
 
 def _flat(rows) -> list[float]:
-    return [round(float(v), 3) for row in rows for v in row.reshape(-1)]
+    return np.round(np.concatenate([row.reshape(-1) for row in rows]), 3).tolist() if rows else []

@@ -17,10 +17,13 @@ def still(mesh: dict, width=300, height=210) -> dict:
     normals = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     size = np.linalg.norm(normals, axis=1)
     light = np.abs(normals @ np.array([0.35, -0.5, 0.79])) / np.where(size > 0, size, 1)
-    facing = normals @ away < 0
-    order = [i for i in np.argsort(-(points.mean(axis=1) @ away)) if facing[i]]
-    flat = np.stack([points @ right, points @ up], axis=-1)
-    fit = Fit.into(flat.reshape(-1, 2), 8, 8, width - 16, height - 16)
+    fit = Fit.into(np.stack([points @ right, points @ up], axis=-1).reshape(-1, 2), 8, 8, width - 16, height - 16)
+    shown = (normals @ away < 0) & (size > 1e-9)
+    points, light = points[shown], light[shown]
+    order = np.argsort(-(points.mean(axis=1) @ away))
+    x, y = fit.dx + fit.scale * (points @ right), fit.dy - fit.scale * (points @ up)
     return {"width": width, "height": height,
-            "triangles": [{"d": fit.path(flat[i]), "shade": int(min(4, light[i] * 5))}
-                          for i in order if size[i] > 1e-9]}
+            "triangles": [{"d": f"M{a:.1f},{b:.1f}L{c:.1f},{d:.1f}L{e:.1f},{f:.1f}Z", "shade": shade}
+                          for (a, c, e), (b, d, f), shade in zip(x[order].tolist(), y[order].tolist(),
+                                                                 np.minimum(4, light[order] * 5).astype(int).tolist(),
+                                                                 strict=True)]}

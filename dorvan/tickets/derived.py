@@ -24,6 +24,9 @@ from bendcore.sheet.checks import Notice, check_part, merged
 from bendcore.sheet.solid import mesh
 from dorvan.brakes.models import parsed
 
+STILL_FACET = 30.0
+"""Degrees to a facet in a picture of a few hundred pixels."""
+
 
 @dataclass(frozen=True)
 class Figures:
@@ -50,6 +53,11 @@ class Figures:
     @cached_property
     def mesh(self) -> dict:
         return mesh(fold(self.part.sheet))
+
+    @cached_property
+    def coarse_mesh(self) -> dict:
+        """The folded part with few facets, for small still pictures."""
+        return mesh(fold(self.part.sheet, facet=STILL_FACET))
 
     @cached_property
     def dimensions(self) -> list[Dimension]:

@@ -14,7 +14,7 @@ from bendcore.units import read_length
 
 LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.slots",
            "shape.outline", "shape.corners.gap")
-LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "clearance", "ease", "hole", "rise")
+LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "lap", "clearance", "ease", "hole", "rise")
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
@@ -24,7 +24,8 @@ SETTABLE = re.compile(
     r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"
     r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
     r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
-    r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction)))$")
+    r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction))"
+    r"|shape\.height|shape\.seam\.(kind|gap|lap|hole)|shape\.(start|end)_flange\.(width|direction))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
 NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
 METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
@@ -41,7 +42,9 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends",
          "shape.length": "Length", "shape.corners": "Corners", "shape.cross_breaks": "Cross-breaks",
          "shape.holes": "Holes", "shape.outline": "Outline", "shape.flanges": "Flanges",
-         "shape.slots": "Slots", "shape.direction": "Walls go"}
+         "shape.slots": "Slots", "shape.height": "Height", "shape.seam": "Seam",
+         "shape.start_flange": "Flanges at the start", "shape.end_flange": "Flanges at the end",
+         "shape.direction": "Walls go"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -70,6 +73,10 @@ def new_part(name: str, units: str, family: str = "profile") -> dict:
         wide, high = {"mm": (150, 100), "in": (6, 4)}[units]
         part["shape"] = {"kind": "plate", "outline": [[0, 0], [wide, 0], [wide, high], [0, high]],
                          "flanges": [{"edge": 1, "length": "30 mm", "direction": "up"}]}
+    if family == "sleeve":
+        wide, high, long = {"mm": (120, 80, 200), "in": (5, 3, 8)}[units]
+        part["shape"] = {"kind": "sleeve", "dims": "outside", "width": wide, "height": high, "length": long,
+                         "seam": {"kind": "lap", "lap": "15 mm", "gap": "0.3 mm"}}
     if family == "tray":
         length, width, height = {"mm": (200, 120, 30), "in": (8, 5, "1 1/4")}[units]
         part["shape"] = {"kind": "tray", "dims": "outside", "direction": "up", "length": length, "width": width,
@@ -101,6 +108,9 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
             part["allowance"][key] = value
     elif field == "stock.grain" and not text:
         holder.pop(key, None)
+    elif field == "shape.seam.kind":
+        part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | (
+            {"lap": "15 mm"} if text == "lap" else {})
     elif key == "edge":
         holder[key] = int(text) if text.isdigit() and len(text) < 4 else 0
     elif field == "shape.corners.style":
@@ -177,6 +187,16 @@ def from_lot(part: dict, lot) -> dict:
     """The part in this lot's metal, as thick as it was measured."""
     part = copy.deepcopy(part)
     part["stock"] |= {"material": lot.material, "thickness": f"{round(lot.best, 3)} mm"}
+    return part
+
+
+def toggle_flange(part: dict, end: str) -> dict:
+    """Flanges at an end of a sleeve, or none."""
+    if end not in ("start", "end") or part["shape"]["kind"] != "sleeve":
+        raise Refusal("shape", "has flanges at the start or at the end of a sleeve")
+    part = copy.deepcopy(part)
+    if part["shape"].pop(f"{end}_flange", None) is None:
+        part["shape"][f"{end}_flange"] = {"width": "15 mm", "direction": "out"}
     return part
 
 

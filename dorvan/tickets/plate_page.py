@@ -32,7 +32,7 @@ def plate_page(ticket, units: str) -> dict:
     corners = [[size(f"outline[{i}][{axis}]", value, ("across", "up")[axis]) for axis, value in enumerate(point)]
                for i, point in enumerate(data["outline"])]
     return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots, "corners": corners,
-            "still": still(ticket.figures.mesh, 210, 150)}
+            "still": still(ticket.figures.coarse_mesh, 210, 150)}
 
 
 def _flange(i, block, flange, size) -> dict:

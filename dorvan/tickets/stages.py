@@ -23,13 +23,14 @@ from .joined import chosen
 from .models import STAGES, Ticket
 from .plate_page import plate_page
 from .shown import shown
+from .sleeve_page import sleeve_page
 from .tray_page import tray_page
 
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
 
-FAMILY_PAGES = {("shape", "tray"), ("shape", "plate")}
+FAMILY_PAGES = {("shape", "tray"), ("shape", "plate"), ("shape", "sleeve")}
 """Stages that a family has a page of its own for."""
 
 
@@ -68,7 +69,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
 
 def shape(ticket: Ticket, units: str) -> dict:
     """The part as its family is described."""
-    return {"tray": tray_page, "plate": plate_page, "profile": strip}[ticket.kind](ticket, units)
+    return PAGES[ticket.kind](ticket, units)
 
 
 def strip(ticket: Ticket, units: str) -> dict:
@@ -141,7 +142,7 @@ def proof(ticket: Ticket, units: str) -> dict:
 def layout(ticket: Ticket, units: str) -> dict:
     part = ticket.figures.part
     view = flat_view if ticket.kind == "profile" else net_view
-    return {"view": view(part, units), "still": still(ticket.figures.mesh), "length": part.flat.size[0],
+    return {"view": view(part, units), "still": still(ticket.figures.coarse_mesh), "length": part.flat.size[0],
             "width": part.flat.size[1]}
 
 
@@ -163,4 +164,5 @@ def _not_made(ticket, found) -> list[str]:
     return [n for n in dict.fromkeys(names) if n not in made]
 
 
+PAGES = {"profile": strip, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page}
 BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}

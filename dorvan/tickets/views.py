@@ -131,6 +131,8 @@ def _changed(ticket, request):
         return tray_edits.change_tray(part, action, **named), action, {}
     if action in plate_edits.ACTIONS:
         return plate_edits.change_plate(part, action, form.get("index", "")), action, {}
+    if action == "sleeve-flange":
+        return edits.toggle_flange(part, form.get("side", "")), action, {}
     if action == "hem":
         return edits.toggle_hem(part, form.get("end", "")), "hem", {}
     if action == "points":

@@ -135,6 +135,25 @@ class Plates(ShopCase):
         self.assertEqual(self.ticket.part["shape"]["flanges"][0]["edge"], 3)
 
 
+class Sleeves(ShopCase):
+    def test_a_sleeve_is_described_and_laid_out(self):
+        self.client.post("/tickets/new/", {"name": "Curb", "family": "sleeve"})
+        Ticket.objects.filter(number=7).update(part=Ticket.objects.first().part, punch="", die="")
+        self.change(field="shape.width", value="140")
+        self.change(action="sleeve-flange", side="end")
+        self.change(field="shape.end_flange.direction", value="in")
+        self.change(field="shape.end_flange.width", value="12")
+        self.change(field="shape.seam.hole", value="3")
+        self.assertEqual(len(self.ticket.figures.part.shape.bends), 8)
+        self.change(field="shape.seam.kind", value="butt")
+        self.assertIsNone(self.ticket.figures.part.shape.flap)
+        self.change(422, field="shape.seam.lap", value="-4")
+        self.change(422, action="sleeve-flange", side="middle")
+        self.change(422, field="shape.end_flange.width", value="70")
+        for stage in ("shape", "stock", "proof", "layout", "order", "bend", "check", "marking-out"):
+            self.assertEqual(self.client.get(f"/t/7/{stage}/").status_code, 200, stage)
+
+
 class Together(ShopCase):
     def test_two_people_at_one_tray(self):
         Ticket.objects.filter(number=7).update(part=tray_file(), punch="", die="")

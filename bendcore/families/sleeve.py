@@ -1,0 +1,215 @@
+"""A sleeve: four panels round a rectangular section, closed by a seam, with flanges at its ends.
+
+Panels are ``P1`` (across the width), ``P2`` (up the height), ``P3``, ``P4``, joined by
+``B1``, ``B2``, ``B3``; the fourth corner is the seam, where the tree of faces is cut:
+
+* *lap*: a flap ``S`` on P4 turns the corner and lies inside P1, to rivet or spot-weld;
+* *butt*: P1 and P4 stand the gap apart at an open corner, to weld.
+
+End flanges ``P1-start`` … stand on every panel of that end, all in or all out. Turned in
+they are mitred on the plane that halves each corner; turned out they end square.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..bend import APEX
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import Bend, Face, Hole, Sheet
+from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend
+
+LAP, BUTT = "lap", "butt"
+PANELS = ("P1", "P2", "P3", "P4")
+ENDS = ("start", "end")
+EASE = 1.0
+"""How far the flap stays back from the panel's tangent lines, mm."""
+
+
+@dataclass(frozen=True)
+class Sleeve(Shape):
+    thickness: float
+    dims: str
+    width: float
+    height: float
+    """Outside sizes of the section, mm."""
+    panels: tuple[Leg, ...]
+    long: Leg
+    """Along the sleeve, over its flanges."""
+    corners: tuple[ShapeBend, ...]
+    seam: str
+    gap: float
+    flap: Leg | None = None
+    flap_bend: ShapeBend | None = None
+    hole: float = 0.0
+    holes: int = 0
+    flanges: dict[str, tuple[Leg, str, dict[str, ShapeBend]]] | None = None
+    """By end: (leg, way, bend of every panel)."""
+
+    kind = "sleeve"
+    convention = APEX
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        rims = [leg for leg, _, _ in (self.flanges or {}).values()]
+        return (*self.panels, self.long, *([self.flap] if self.flap else []), *rims)
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        rims = [bend for _, _, bends in (self.flanges or {}).values() for bend in bends.values()]
+        return (*self.corners, *([self.flap_bend] if self.flap_bend else []), *rims)
+
+    @property
+    def all_bends(self) -> tuple[ShapeBend, ...]:
+        return self.bends
+
+    @property
+    def longest_bend(self) -> float:
+        return max(self.long.flat, *(p.flat for p in self.panels))
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        round_legs = [p.id for p in self.panels] + ([self.flap.id] if self.flap else [])
+        round_bends = [b.id for b in self.corners] + ([self.flap_bend.id] if self.flap_bend else [])
+        rims = self.flanges or {}
+        return (Run("girth", tuple(round_legs), tuple(round_bends)),
+                Run("length", ("long", *(leg.id for leg, _, _ in rims.values())),
+                    tuple(bends["P1"].id for _, _, bends in rims.values())))
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of what is measured across the finished sleeve."""
+        inner = [size - 2 * self.thickness for size in (self.width, self.height)]
+        return [("width", "Width, outside", self.width), ("height", "Height, outside", self.height),
+                ("diagonal-1", "Inside diagonal, seam to B2", math.hypot(*inner)),
+                ("diagonal-2", "Inside diagonal, B1 to B3", math.hypot(*inner))]
+
+    def sheet(self) -> Sheet:
+        """Panels in a row, the flap after the last, a flange at each end of each."""
+        long, faces, joints = self.long.flat, [], []
+        for i, panel in enumerate(self.panels):
+            faces.append(Face(panel.id, _rectangle(panel.flat, long)))
+            if i:
+                before = self.panels[i - 1]
+                joints.append(_joint(self.corners[i - 1], before.id, panel.id, before.flat, (0.0, long)))
+        if self.flap:
+            span = (EASE, long - EASE)
+            faces.append(Face("S", _rectangle(self.flap.flat, span[1] - span[0]), self._rivets(span)))
+            joints.append(_joint(self.flap_bend, "P4", "S", self.panels[3].flat, span))
+        for end, (leg, way, bends) in (self.flanges or {}).items():
+            for i, panel in enumerate(self.panels):
+                self._rim(i, panel, end, leg, way, bends[panel.id], faces, joints)
+        return Sheet(self.thickness, "P1", tuple(faces), tuple(joints))
+
+    def _rim(self, i, panel, end, leg, way, bend, faces, joints):
+        """One panel's end flange. x runs along the panel; the far end is walked the other way."""
+        low, high = (self._limit(i, side, way, bend, leg.flat) for side in (0, 1))
+        at = 0.0 if end == "start" else self.long.flat
+        near = [low[0], panel.flat - high[0]]
+        far = [low[1], panel.flat - high[1]]
+        if near[1] - near[0] <= 1e-6 or far[1] - far[0] <= 1e-6:
+            raise Refusal(f"{end}_flange.width", f"is so wide that its mitres meet on {panel.id}: make it narrower")
+        if end == "end":  # counter-clockwise the far edge runs backwards
+            near, far = [panel.flat - x for x in near[::-1]], [panel.flat - x for x in far[::-1]]
+            edge = ((panel.flat - near[0], at), (panel.flat - near[1], at))
+        else:
+            edge = ((near[0], at), (near[1], at))
+        faces.append(Face(bend.id, ((0.0, near[0]), (leg.flat, far[0]), (leg.flat, far[1]), (0.0, near[1]))))
+        joints.append(Bend(bend.id, panel.id, bend.id, edge, ((0.0, near[0]), (0.0, near[1])), bend.direction,
+                           bend.figures))
+
+    def _limit(self, i, side, way, bend, flat) -> tuple[float, float]:
+        """How far a flange stays back from its panel's end, at its tangent line and at its edge."""
+        half = self.gap / math.sqrt(2)
+        free = (i == 0 and side == 0) or (i == 3 and side == 1)
+        if way == "out":
+            back = 0.0
+            if free and i == 0 and self.seam == LAP:
+                back = self.thickness  # P1's edge stands over P4
+            return back, back
+        # the neighbour's inner face, from the panel's own tangent line or free edge, outwards
+        if not free:
+            plane = self.corners[i - 1 if side == 0 else i].figures.inside_setback
+        elif self.seam == BUTT:
+            plane = half
+        elif i == 0:
+            plane = -self.thickness
+        else:
+            plane = self.flap_bend.figures.outside_setback
+        inner = bend.figures.inside_setback
+        start = max(0.0, inner + half - plane)
+        return start, max(start, inner + flat + half - plane)
+
+    def _rivets(self, span) -> tuple[Hole, ...]:
+        if not self.hole:
+            return ()
+        long = span[1] - span[0]
+        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole) for n in range(self.holes))
+
+
+def _rectangle(length, width):
+    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
+
+
+def _joint(bend, parent, child, at, span) -> Bend:
+    low, high = span
+    return Bend(bend.id, parent, child, ((at, low), (at, high)), ((0.0, 0.0), (0.0, high - low)), bend.direction,
+                bend.figures)
+
+
+def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
+                length: Callable) -> Sleeve:
+    """A sleeve from the part file's ``shape``; refusals name the field below ``shape``."""
+    t, dims, seam_block = thickness, shape.get("dims", OUTSIDE), shape.get("seam", {})
+    given = {"thickness": t, "inside_radius": inside_radius, "school": school, "length": length, "convention": APEX}
+    grow = 2 * t if dims == INSIDE else 0.0
+    sizes = {key: positive(length(shape[key], key), key) + grow for key in ("width", "height")}
+    seam, gap = seam_block.get("kind", BUTT), length(seam_block.get("gap", 0.3), "seam.gap")
+    if gap < 0:
+        raise Refusal("seam.gap", "must not be negative")
+    for key in ("lap", "hole", "holes"):
+        if seam == BUTT and key in seam_block:
+            raise Refusal(f"seam.{key}", "does not belong to a butt seam")
+    corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", angle=90, **given) for n in (1, 2, 3))
+    flap = flap_bend = None
+    loss = t + gap / math.sqrt(2)
+    cut = {"P1": loss, "P4": loss}
+    if seam == LAP:
+        if "lap" not in seam_block:
+            raise Refusal("seam.lap", "is missing: give the width of the flap")
+        flap_bend = read_bend("BS", {}, "up", "seam", angle=90, **given)
+        flap = make_leg("S", positive(length(seam_block["lap"], "seam.lap"), "seam.lap"), OUTSIDE, (flap_bend, None),
+                        "seam.lap")
+        cut = {"P1": 0.0, "P4": t}  # the flap lies inside P1
+    hole = length(seam_block.get("hole", 0), "seam.hole")
+    if hole < 0 or (flap and hole >= flap.flat):
+        raise Refusal("seam.hole", "must be less than the flap's flat, or 0 for none")
+    ends = [(None, corners[0]), (corners[0], corners[1]), (corners[1], corners[2]), (corners[2], flap_bend)]
+    panels = tuple(
+        make_leg(name, sizes[key] - cut.get(name, 0.0), OUTSIDE, pair, key)
+        for name, key, pair in zip(PANELS, ("width", "height", "width", "height"), ends, strict=True))
+    flanges = _read_flanges(shape, given, length)
+    rims = tuple(flanges[end][2]["P1"] if end in flanges else None for end in ENDS)
+    long = make_leg("long", positive(length(shape["length"], "length"), "length"), OUTSIDE, rims, "length")
+    sleeve = Sleeve(t, dims, sizes["width"], sizes["height"], panels, long, corners, seam, gap, flap, flap_bend, hole,
+                    seam_block.get("holes", 3), flanges)
+    sleeve.sheet()  # refuses flanges whose mitres meet
+    return sleeve
+
+
+def _read_flanges(shape, given, length) -> dict:
+    found = {}
+    for end in ENDS:
+        block = shape.get(f"{end}_flange")
+        if not block:
+            continue
+        path, way = f"{end}_flange", block["direction"]
+        bends = {name: read_bend(f"{name}-{end}", block, "up" if way == "in" else "down", path, angle=90, **given)
+                 for name in PANELS}
+        if abs(bends["P1"].figures.angle - 90) > 1e-9:
+            raise Refusal(f"{path}.angle", "must be 90: the flanges of an end lie in one plane")
+        size = positive(length(block["width"], f"{path}.width"), f"{path}.width")
+        # measured from the sleeve's outer face: of flanges turned out that is the bend's inside
+        dims = OUTSIDE if way == "in" else INSIDE
+        found[end] = (make_leg(f"{end}-flange", size, dims, (bends["P1"], None), f"{path}.width"), way, bends)
+    return found
