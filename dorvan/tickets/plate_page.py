@@ -2,7 +2,6 @@
 
 from bendcore.units import read_length
 from dorvan.drawings.net import net_view
-from dorvan.drawings.still import still
 
 from .shown import shown
 
@@ -31,8 +30,7 @@ def plate_page(ticket, units: str) -> dict:
         for i, slot in enumerate(data.get("slots", ()))]
     corners = [[size(f"outline[{i}][{axis}]", value, ("across", "up")[axis]) for axis, value in enumerate(point)]
                for i, point in enumerate(data["outline"])]
-    return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots, "corners": corners,
-            "still": still(ticket.figures.coarse_mesh, 210, 150)}
+    return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots, "corners": corners}
 
 
 def _flange(i, block, flange, size) -> dict:

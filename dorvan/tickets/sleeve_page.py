@@ -3,7 +3,6 @@
 from bendcore.families.sleeve import ENDS
 from bendcore.units import read_length
 from dorvan.drawings.net import net_view
-from dorvan.drawings.still import still
 
 from .shown import shown
 
@@ -32,5 +31,5 @@ def sleeve_page(ticket, units: str) -> dict:
         flanges.append({"end": end, "on": bool(block), "way": block["direction"] if block else "",
                         "other": "in" if block and block["direction"] == "out" else "out",
                         "field": size(f"{end}_flange.width", block["width"], "Flange width") if block else None})
-    return {"view": view, "labels": labels, "flanges": flanges, "still": still(ticket.figures.coarse_mesh, 210, 150),
+    return {"view": view, "labels": labels, "flanges": flanges,
             "seam_fields": [size(f"seam.{key}", raw, label) for key, label, raw in keys]}

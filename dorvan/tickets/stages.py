@@ -13,7 +13,6 @@ from dorvan.drawings.charts import school_bars
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.net import net_view, small_net
 from dorvan.drawings.section import film, section_view, small_section
-from dorvan.drawings.still import still
 from dorvan.ledger.models import Chart, Pair, Rules
 from dorvan.ledger.schools import ledger_school, own_schools
 from dorvan.stockroom.models import Lot, MaterialValue
@@ -142,7 +141,7 @@ def proof(ticket: Ticket, units: str) -> dict:
 def layout(ticket: Ticket, units: str) -> dict:
     part = ticket.figures.part
     view = flat_view if ticket.kind == "profile" else net_view
-    return {"view": view(part, units), "still": still(ticket.figures.coarse_mesh), "length": part.flat.size[0],
+    return {"view": view(part, units), "length": part.flat.size[0],
             "width": part.flat.size[1]}
 
 

@@ -3,7 +3,6 @@
 from bendcore.families.tray import SIDES
 from bendcore.units import read_length
 from dorvan.drawings.net import net_view
-from dorvan.drawings.still import still
 
 from .shown import shown
 
@@ -43,7 +42,6 @@ def tray_page(ticket, units: str) -> dict:
               for key, title in (("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]
              for i, hole in enumerate(data.get("holes", ()))]
     return {"view": view, "labels": labels, "walls": walls, "tab": tab, "holes": holes,
-            "still": still(ticket.figures.coarse_mesh, 210, 150),
             "gap_value": shown(data["corners"].get("gap", 0), corners.gap, units, own),
             "rise_value": shown(data.get("cross_breaks", {}).get("rise"), part.shape.cross_breaks, units, own)}
 

@@ -39,6 +39,7 @@ urlpatterns = [
     path("t/<int:number>/order/remedies/", views.remedies, name="remedies"),
     path("t/<int:number>/workings/", views.workings, name="workings"),
     path("t/<int:number>/marking-out/", views.marking_out, name="marking-out"),
+    path("t/<int:number>/still.svg", views.still, name="still"),
     path("t/<int:number>/folded/", views.folded, name="folded"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
     path("t/<int:number>/remove/", views.remove, name="remove"),

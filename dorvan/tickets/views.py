@@ -16,6 +16,7 @@ from bendcore.layout.marks import diagonal, steps
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.flat import flat_view
 from dorvan.drawings.net import net_view
+from dorvan.drawings.still import still_svg
 from dorvan.ledger.models import Chart
 from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
@@ -273,6 +274,14 @@ def workings(request, number: int):
 @require_GET
 def folded(request, number: int):
     return JsonResponse(ticket_or_404(number).figures.mesh)
+
+
+@require_GET
+def still(request, number: int):
+    """The folded part as a small picture; the page names the ticket's stamp, so it may be kept."""
+    response = HttpResponse(still_svg(ticket_or_404(number).figures.coarse_mesh), content_type="image/svg+xml")
+    response["Cache-Control"] = "private, max-age=600"
+    return response
 
 
 @require_GET
