@@ -52,5 +52,5 @@ def still_svg(mesh: dict, width=300, height=210) -> str:
     picture = still(mesh, width, height)
     layers = "".join(f'<path d="{t["d"]}" fill="{SHADES[t["shade"]]}" stroke="{SHADES[t["shade"]]}"/>'
                      for t in picture["triangles"])
-    return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width=".7" '
+    return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="1.1" '
             f'stroke-linejoin="round">{layers}</svg>')

@@ -19,7 +19,7 @@ from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
 from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
-from bendcore.sheet import fold
+from bendcore.sheet import Folded, fold
 from bendcore.sheet.checks import Notice, check_part, merged
 from bendcore.sheet.solid import mesh
 from dorvan.brakes.models import parsed
@@ -51,8 +51,12 @@ class Figures:
         return flat_result(self.part)
 
     @cached_property
+    def folded(self) -> Folded:
+        return fold(self.part.sheet)
+
+    @cached_property
     def mesh(self) -> dict:
-        return mesh(fold(self.part.sheet))
+        return mesh(self.folded)
 
     @cached_property
     def coarse_mesh(self) -> dict:

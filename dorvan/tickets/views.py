@@ -10,9 +10,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
+from bendcore.families.twin import mirrored
 from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from bendcore.layout.marks import diagonal, steps
+from bendcore.sheet.measure import between
+from bendcore.units import read_length
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.flat import flat_view
 from dorvan.drawings.net import net_view
@@ -51,6 +54,36 @@ def create(request):
     ticket.part = ticket.by_the_shop(ticket.part)
     ticket.save()
     return redirect(ticket)
+
+
+@require_POST
+@transaction.atomic
+def twin(request, number: int):
+    """A ticket for the other hand of this part, with the same choices."""
+    ticket = ticket_or_404(number)
+    try:
+        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
+        name = f"{ticket.name}, other hand"[:120]
+        other = Ticket(number=Ticket.objects.aggregate(last=Max("number"))["last"] + 1, made_by=request.user,
+                       part=ticket.part | {"shape": shape, "name": name}, **ticket.choices | {"bend_order": []})
+        _ = other.figures
+    except Refusal as refusal:
+        messages.error(request, f"No other hand: {refusal}.")
+        return redirect(ticket)
+    other.save()
+    messages.success(request, f"{other.tag} is the other hand of {ticket.tag}.")
+    return redirect(other)
+
+
+@require_GET
+def measure(request, number: int):
+    """The distance or angle between two faces of the folded part."""
+    figures = ticket_or_404(number).figures
+    try:
+        found = between(figures.folded, request.GET.get("one", ""), request.GET.get("other", ""))
+    except Refusal as refusal:
+        return render(request, "tickets/_between.html", {"error": refusal.message}, status=422)
+    return render(request, "tickets/_between.html", {"found": found, "units": request.user.units})
 
 
 @require_GET

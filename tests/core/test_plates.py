@@ -10,14 +10,19 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.comparison import compare
+from bendcore.families.twin import mirrored
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
 from bendcore.formats.solid import folded_mesh
 from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import clashes, flat_overlaps
+from bendcore.sheet.measure import between
 from tests.core.plates import plate_file, random_plate
+from tests.core.samples import part_file
+from tests.core.sleeves import random_sleeve
 from tests.core.test_commands import run
+from tests.core.trays import random_tray
 
 
 class Plates(SimpleTestCase):
@@ -115,3 +120,38 @@ class Plates(SimpleTestCase):
             status, _, err = run("flat", plate_file(**change))
             self.assertEqual(status, 2, change)
             self.assertTrue(err.startswith(f"bendcore: shape.{path}: "), err)
+
+
+class Twins(SimpleTestCase):
+    def test_the_other_hand_is_the_mirror_image_of_every_family(self):
+        rng = random.Random(3)
+        for n in range(40):
+            for maker in (random_plate, random_tray, random_sleeve):
+                data = maker(rng)
+                data["shape"].pop("slots", None)
+                one = read_part(data).flat
+                other = read_part(data | {"shape": mirrored(data["shape"], float)}).flat
+                x, y = one.size
+                if data["shape"]["kind"] == "sleeve":  # read from its other end
+                    turned = [(a, y - b) for a, b in one.outline]
+                else:
+                    turned = [(x - a, b) for a, b in one.outline]
+                with self.subTest(n, shape=data["shape"]):
+                    left_over = Polygon(turned).symmetric_difference(Polygon(other.outline), grid_size=1e-6).area
+                    self.assertLess(left_over, 0.01)
+
+    def test_a_strip_is_read_from_its_other_end(self):
+        data = part_file([30, 60, 40], [(90, "up"), (60, "down")], start_hem={"length": 9, "direction": "up"})
+        twin = mirrored(data["shape"], float)
+        self.assertEqual((twin["legs"], "start_hem" in twin, twin["end_hem"]["length"]), ([40, 60, 30], False, 9))
+        self.assertAlmostEqual(read_part(data | {"shape": twin}).flat.size[0], read_part(data).flat.size[0])
+
+    def test_measuring_two_faces_as_a_caliper_does(self):
+        flanges = [{"edge": e, "length": 30, "direction": "up"} for e in (1, 3)]
+        folded = fold(read_part(plate_file(flanges=flanges)).sheet)
+        found = between(folded, "F1", "F2")
+        self.assertAlmostEqual(found.outside, 100, 6)
+        self.assertAlmostEqual(found.inside, 96, 6)
+        self.assertAlmostEqual(between(folded, "F1", "plate").angle, 90, 6)
+        same = between(folded, "F1", "F1")
+        self.assertEqual((round(same.outside, 9), same.inside), (2.0, 0.0))

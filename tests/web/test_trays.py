@@ -154,6 +154,22 @@ class Sleeves(ShopCase):
             self.assertEqual(self.client.get(f"/t/7/{stage}/").status_code, 200, stage)
 
 
+class Hands(ShopCase):
+    def test_the_other_hand_is_a_ticket_of_its_own(self):
+        Ticket.objects.filter(number=7).update(part=tray_file(walls={"left": {"height": 40}, "front": {"height": 30}}))
+        self.client.post("/t/7/twin/")
+        other = Ticket.objects.first()
+        self.assertEqual((set(other.part["shape"]["walls"]), other.die), ({"right", "front"}, "V 8"))
+        self.assertIn("other hand", other.name)
+
+    def test_two_faces_are_measured(self):
+        Ticket.objects.filter(number=7).update(part=tray_file())
+        self.assertContains(self.client.get("/t/7/measure/?one=left&other=right"), "200.0<u>mm</u>")
+        self.assertContains(self.client.get("/t/7/measure/?one=left&other=right"), "198.0<u>mm</u>")
+        self.assertContains(self.client.get("/t/7/measure/?one=left&other=base"), "90.00°")
+        self.assertContains(self.client.get("/t/7/measure/?one=roof&other=base"), "must be one of", status_code=422)
+
+
 class Together(ShopCase):
     def test_two_people_at_one_tray(self):
         Ticket.objects.filter(number=7).update(part=tray_file(), punch="", die="")

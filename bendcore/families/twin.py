@@ -1,0 +1,61 @@
+"""The other hand of a part: its mirror image, as a part file's ``shape``.
+
+The mirror turns left and right about; up stays up. Lengths stay as they were written,
+but where a place is measured from the left it has to be worked out anew, in mm.
+"""
+
+import copy
+from collections.abc import Callable
+
+from ..errors import Refusal
+
+SWAPPED = {"left": "right", "right": "left"}
+
+
+def mirrored(shape: dict, length: Callable) -> dict:
+    """The shape of the other hand; ``length(value)`` reads a length in mm."""
+    maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve}.get(shape["kind"])
+    if maker is None:
+        raise Refusal("shape.kind", "has no other hand")
+    return maker(copy.deepcopy(shape), length)
+
+
+def _profile(shape, _):
+    """Read from its other end."""
+    shape["legs"].reverse()
+    shape["bends"].reverse()
+    hems = {key: shape.pop(key, None) for key in ("start_hem", "end_hem")}
+    for key, other in (("start_hem", "end_hem"), ("end_hem", "start_hem")):
+        if hems[key]:
+            shape[other] = hems[key]
+    return shape
+
+
+def _tray(shape, length):
+    shape["walls"] = {SWAPPED.get(side, side): wall for side, wall in shape["walls"].items()}
+    whole = length(shape["length"])
+    for hole in shape.get("holes", ()):
+        hole["x"] = f"{whole - length(hole['x']):.10g} mm"
+    return shape
+
+
+def _plate(shape, length):
+    """The corners run the other way round, and so do the edges' own starts and ends."""
+    shape["outline"] = [[f"{-length(x):.10g} mm", y] for x, y in shape["outline"]]
+    for item in (*shape.get("holes", ()), *shape.get("slots", ())):
+        item["x"] = f"{-length(item['x']):.10g} mm"
+        if "angle" in item:
+            item["angle"] = -item["angle"]
+    for flange in shape.get("flanges", ()):
+        if flange.get("holes"):
+            raise Refusal("shape.flanges", "with holes of their own cannot be turned into the other hand yet")
+    return shape
+
+
+def _sleeve(shape, _):
+    """A sleeve's other hand is the sleeve read from its other end."""
+    rims = {key: shape.pop(key, None) for key in ("start_flange", "end_flange")}
+    for key, other in (("start_flange", "end_flange"), ("end_flange", "start_flange")):
+        if rims[key]:
+            shape[other] = rims[key]
+    return shape
