@@ -8,6 +8,7 @@ with a rule, a square and a scriber takes them.
 import math
 from dataclasses import dataclass
 
+from ..bumping import bumps, is_bumped
 from ..formats.part import Part
 from ..sheet.unfold import FlatBend, FlatPattern
 
@@ -94,6 +95,10 @@ WORDS = {
     "edge": "All from the datum, none from the last mark. {carried}A zone's centre line lies half its allowance from "
             "each tangent. The last mark is the blank's size.",
     "carried": "The rule is shorter than the sheet: scribe the stations first and read the rest from there. ",
+    "hits": "{hits} hits of {each:.1f}° each, light ones first all the way across, then again: the radius comes up "
+            "evenly. Set by jogging, prove and produce by full strokes.",
+    "centre": "Its marks lie alike on both sides, so they may be taken from a centre line instead of the datum: scribe "
+              "the middle, then step each pair off it, once to either side.",
     "notches": "Scribe the outline of the corners from the template or the drawing, drill or file a round at the foot "
                "of each notch, cut, and dress every edge a bend crosses.",
     "holes": "Centre-punch before bending; across from the left, then up from the front.",
@@ -115,6 +120,13 @@ def steps(part: Part, rule: float = RULE) -> list[Step]:
             carried = WORDS["carried"] if any(m.station for m in marks) else ""
             title = f"Marks along the {EDGES[axis]} edge"
             found.append(Step(title, WORDS["edge"].format(carried=carried), tuple(marks)))
+            if is_symmetric(flat, axis):
+                pairs = tuple(m for m in from_centre(flat, axis) if m.at > 1e-9)
+                found.append(Step(f"Or from the middle of the {EDGES[axis]} edge", WORDS["centre"], pairs))
+    predicted = part.predicted
+    for bend in flat.bends:
+        if bend.at and is_bumped(bend.bend.figures, predicted and predicted.radius):
+            found.append(_hits(bend))
     if len(flat.outline) > 4:
         found.append(Step("Notches", WORDS["notches"]))
     if flat.holes:
@@ -123,6 +135,28 @@ def steps(part: Part, rule: float = RULE) -> list[Step]:
     ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
     return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
             Step("Ticks and number", WORDS["ticks"])]
+
+
+def _hits(bend: FlatBend) -> Step:
+    """The lines of a bumped radius, hit by hit."""
+    figures, (axis, centre) = bend.bend.figures, bend.at
+    plan = bumps(figures)
+    first = centre - figures.allowance / 2
+    words = WORDS["hits"].format(hits=plan.hits, each=plan.each)
+    marks = (Mark(EDGES[axis], first + line, f"hit {n}", bend.bend.id) for n, line in enumerate(plan.lines, 1))
+    return Step(f"Hits of {bend.bend.id}", words, tuple(marks))
+
+
+def from_centre(flat: FlatPattern, axis: str) -> list[Mark]:
+    """The centre lines measured from the middle of the blank: below it, negative."""
+    middle = flat.size[0 if axis == X else 1] / 2
+    return [Mark(m.edge, m.at - middle, m.kind, m.bend) for m in running_marks(flat, axis)]
+
+
+def is_symmetric(flat: FlatPattern, axis: str) -> bool:
+    """Whether the marks along an edge lie alike on both sides of the middle."""
+    at = [m.at for m in from_centre(flat, axis)]
+    return len(at) > 2 and all(abs(a + b) < 1e-6 for a, b in zip(at, reversed(at), strict=True))
 
 
 def _faces_in_words(up: list[str], down: list[str]) -> str:

@@ -12,6 +12,7 @@ from shapely import LineString, Point, STRtree
 
 from .. import bend as bends
 from ..brakes.choice import NARROW, WIDE, usual_opening
+from ..bumping import bumps, is_bumped
 from ..radius import differs
 from ..schools import generic
 from ..springback import opening
@@ -44,8 +45,8 @@ class Notice:
 def check_part(part, units: str = "") -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in ``units`` or the part's own."""
     show = writer(units or part.units)
-    found = [*_radius(part, show), *_tool_radius(part, show), *_legs(part, show), *_die(part, show),
-             *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
+    found = [*_radius(part, show), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
+             *_die(part, show), *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
              *_holes(part, show), *_clashes(part)]
     return worst_first(found)
 
@@ -95,7 +96,7 @@ def _tool_radius(part, show):
         return
     for bend in part.shape.bends:
         r = bend.figures.inside_radius
-        if differs(r, predicted.radius, t):
+        if differs(r, predicted.radius, t) and not is_bumped(bend.figures, predicted.radius):
             yield Notice("radius-tool", CAUTION, bend.id,
                          f"the drawing asks for inside radius {show(r)}, the tool makes {show(predicted.radius)} "
                          f"({predicted.reason}): {show(abs(predicted.radius - r))} "
@@ -104,6 +105,19 @@ def _tool_radius(part, show):
                           "choose a tool that makes the radius", "make a proof bend and measure it"))
     for words in predicted.minds:
         yield Notice("tool", NOTE, "tool", words)
+
+
+def _bumped(part, show):
+    """Radii that no single stroke makes: how many hits, and where."""
+    predicted = part.predicted
+    for bend in part.shape.bends:
+        if is_bumped(bend.figures, predicted and predicted.radius):
+            plan = bumps(bend.figures)
+            yield Notice("bump", NOTE, bend.id,
+                         f"inside radius {show(bend.figures.inside_radius)} is bumped: {plan.hits} hits of "
+                         f"{plan.each:.1f}°, {show(plan.pitch)} apart, the first {show(plan.pitch / 2)} in from the "
+                         f"tangent line; the facets stand off by {show(plan.error)}",
+                         ("roll it instead", "use a tool of that radius", "mark every hit: see the marking-out sheet"))
 
 
 def _legs(part, show):

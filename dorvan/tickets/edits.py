@@ -42,7 +42,7 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.convention": "Above 90°, to the", "shape.legs": "Legs", "shape.bends": "Bends",
          "shape.length": "Length", "shape.corners": "Corners", "shape.cross_breaks": "Cross-breaks",
          "shape.holes": "Holes", "shape.outline": "Outline", "shape.flanges": "Flanges",
-         "shape.slots": "Slots", "shape.height": "Height", "shape.seam": "Seam",
+         "shape.slots": "Slots", "shape.height": "Height", "jog": "Step", "shape.seam": "Seam",
          "shape.start_flange": "Flanges at the start", "shape.end_flange": "Flanges at the end",
          "shape.direction": "Walls go"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
@@ -213,6 +213,20 @@ def add_bend(part: dict) -> dict:
     shape = part["shape"]
     shape["bends"].append({"angle": 90, "direction": "up"})
     shape["legs"].append("30 mm" if part["units"] == "mm" else 1.25)
+    return part
+
+
+def add_jog(part: dict, text: str, units: str) -> dict:
+    """A step of this height at the end, in one entry: two opposite bends of 90° and a leg beyond."""
+    height = read_length(text, units, "jog")
+    if height <= 0:
+        raise Refusal("jog", "must be greater than 0: how high the step is, outside to outside")
+    part = copy.deepcopy(part)
+    shape = part["shape"]
+    if shape["kind"] != "profile":
+        raise Refusal("jog", "is a step in a strip")
+    shape["bends"] += [{"angle": 90, "direction": "up"}, {"angle": 90, "direction": "down"}]
+    shape["legs"] += [{"length": f"{height:.10g} mm", "dims": "outside"}, "30 mm" if part["units"] == "mm" else 1.25]
     return part
 
 

@@ -158,6 +158,8 @@ def _changed(ticket, request):
         return edits.tool_radius(part), "radius by the tool", {}
     if action == "add-bend":
         return edits.add_bend(part), "bend added", {}
+    if action == "jog":
+        return edits.add_jog(part, form.get("value", "")[:60], units), "step added", {}
     if action == "remove-bend":
         return edits.remove_bend(part, int(form["index"]) if form.get("index", "").isdigit() else -1), "bend out", {}
     if action in tray_edits.ACTIONS:

@@ -1,16 +1,21 @@
 """Running marks, and templates measured from the PDF's own geometry."""
 
 import io
+import math
 import re
 
 from django.test import SimpleTestCase
 from hypothesis import given
+from hypothesis import strategies as st
 from pypdf import PdfReader
 
+from bendcore.bumping import bumps, facet_error
 from bendcore.errors import Refusal
 from bendcore.formats.part import read_part
 from bendcore.formats.pdf import PT, templates, tile
-from bendcore.layout.marks import adds_up, running_marks, stations, steps
+from bendcore.layout.marks import adds_up, from_centre, is_symmetric, running_marks, stations, steps
+from bendcore.schools import generic
+from bendcore.sheet.checks import check_part
 from tests.core.samples import part_file, profiles
 from tests.core.trays import tray_file
 
@@ -100,3 +105,39 @@ class Marks(SimpleTestCase):
         self.assertEqual(len(found["Hole centres"].marks), 2)
         self.assertIn("Notches", found)
         self.assertIn("on the top face", found["Scribe the bend lines"].do)
+
+
+class Bumps(SimpleTestCase):
+    @given(st.floats(20, 170), st.floats(20, 300), st.floats(0.5, 4), st.floats(0.02, 1))
+    def test_the_fewest_hits_that_keep_the_facets_in(self, angle, radius, thickness, error):
+        figures = generic().figures(angle, radius, thickness)
+        plan = bumps(figures, error)
+        self.assertLessEqual(plan.error, error)
+        if plan.hits > 2:
+            self.assertGreater(facet_error(figures, plan.hits - 1), error)
+        self.assertAlmostEqual(plan.hits * plan.each, angle)
+        self.assertAlmostEqual(plan.lines[0], plan.pitch / 2)
+        self.assertAlmostEqual(plan.lines[-1] + plan.pitch / 2, figures.allowance)
+
+    def test_facets_are_those_of_a_polygon_round_the_arc(self):
+        """Independent: the arc's outside against the chord between two hits."""
+        figures = generic().figures(90, 99, 1)
+        chord = 100 * math.cos(math.radians(90 / 6 / 2))
+        self.assertAlmostEqual(facet_error(figures, 6), 100 - chord)
+
+    def test_a_large_radius_is_told_and_marked_hit_by_hit(self):
+        part = read_part(part_file([80, 90], [(90, "up")], radius=40) | {"die": {"v": 12}})
+        codes = {n.code: n for n in check_part(part)}
+        self.assertIn("hits of", codes["bump"].message)
+        self.assertNotIn("radius-tool", codes)
+        step = next(s for s in steps(part) if s.title == "Hits of B1")
+        line = part.flat.bends[0]
+        self.assertAlmostEqual(sum(m.at for m in step.marks) / len(step.marks), line.line[0][0])
+        self.assertNotIn("bump", {n.code for n in check_part(read_part(part_file()))})
+
+    def test_symmetric_parts_may_be_marked_from_the_middle(self):
+        titles = [s.title for s in steps(read_part(part_file([30, 60, 30])))]
+        self.assertIn("Or from the middle of the front edge", titles)
+        flat = read_part(part_file([30, 60, 40])).flat
+        self.assertFalse(is_symmetric(flat, "x"))
+        self.assertAlmostEqual(from_centre(flat, "x")[0].at, -flat.size[0] / 2)

@@ -56,6 +56,13 @@ class Changes(ShopCase):
         self.change(422, field="__class__", value="3")
         self.assertFalse(Edit.objects.exists())
 
+    def test_a_step_is_one_entry(self):
+        self.change(action="jog", value="1/2 in")
+        shape = self.ticket.figures.part.shape
+        self.assertEqual([b.direction for b in shape.bends[2:]], ["up", "down"])
+        self.assertAlmostEqual(shape.legs[3].outside, 12.7)
+        self.assertIn("how high", self.change(422, action="jog", value="0"))
+
     def test_bends_and_hems_come_and_go(self):
         self.change(action="add-bend")
         self.change(action="hem", end="start_hem")

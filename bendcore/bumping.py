@@ -1,0 +1,51 @@
+"""A large radius from small tools: n hits of θ/n each, a pitch of BA/n apart.
+
+The facets stand off the true arc by e = R_out·(1 − cos(θ/2n)); n is chosen from the e
+that will do. The first line lies half a pitch in from the tangent line (shop practice).
+"""
+
+import math
+from dataclasses import dataclass
+
+from .bend import BendFigures
+
+FACET = 0.2
+"""The facet error that will do unless said otherwise, mm."""
+LARGE = 8.0
+"""Without a tool named, a radius of so many thicknesses is bumped."""
+MOST_HITS = 200
+
+
+@dataclass(frozen=True)
+class Bumps:
+    """``lines`` from the first tangent line, mm; ``each`` degrees a hit; ``error`` mm."""
+
+    hits: int
+    each: float
+    pitch: float
+    error: float
+
+    @property
+    def lines(self) -> tuple[float, ...]:
+        return tuple(self.pitch * (n + 0.5) for n in range(self.hits))
+
+
+def facet_error(figures: BendFigures, hits: int) -> float:
+    """e = R_out·(1 − cos(θ/2n)), mm."""
+    return (figures.inside_radius + figures.thickness) * (1 - math.cos(math.radians(figures.angle) / 2 / hits))
+
+
+def bumps(figures: BendFigures, error: float = FACET) -> Bumps:
+    """The fewest hits whose facets stand off by no more than ``error``."""
+    hits = 2
+    while facet_error(figures, hits) > error and hits < MOST_HITS:
+        hits += 1
+    return Bumps(hits, figures.angle / hits, figures.allowance / hits, facet_error(figures, hits))
+
+
+def is_bumped(figures: BendFigures, tool_radius: float | None) -> bool:
+    """Whether a bend's radius is out of reach of its tool: more than twice what the tool makes,
+    or :data:`LARGE` thicknesses where none is named."""
+    if figures.angle >= 180:
+        return False
+    return figures.inside_radius > (2 * tool_radius if tool_radius else LARGE * figures.thickness)
