@@ -243,20 +243,24 @@ class _Block:
 
     def flange(self, blocks, outline, gap, relief) -> Flange:
         n = len(outline)
-        low, relief_low, past_low = self._end(blocks, outline, gap, self.edge, (self.edge - 1) % n, 0)
-        high, relief_high, past_high = self._end(blocks, outline, gap, (self.edge + 1) % n, (self.edge + 1) % n, 1)
+        before, after, given = (self.edge - 1) % n, (self.edge + 1) % n, (blocks, outline, gap, relief)
+        low, relief_low, past_low = self._end(*given, self.edge, before, 0)
+        high, relief_high, past_high = self._end(*given, after, after, 1)
         span = (self.low + low, self.high - high)
         if span[1] - span[0] <= 1e-6:
             raise Refusal(f"flanges[{self.i}].edge", "is left no length between its neighbours")
+        cut = (span[0] if relief_low else self.low - past_low, span[1] if relief_high else self.high + past_high)
         return Flange(self.name, self.edge, span, self.leg, self.bend, self._holes(span[1] - span[0]), self.back,
-                      self.back_bend, (relief_low, relief_high), (self.low - past_low, self.high + past_high))
+                      self.back_bend, (relief_low, relief_high), cut)
 
-    def _end(self, blocks, outline, gap, corner, neighbour, which) -> tuple[float, bool, float]:
+    def _end(self, blocks, outline, gap, relief, corner, neighbour, which) -> tuple[float, bool, float]:
         """(zone shortened by, relief needed, cut past the corner by) at one end, by the corner
         and who stands beyond it."""
         inner = _inner_angle(outline, corner)
-        if not self.whole[which] or inner >= math.pi - 1e-9:
+        if not self.whole[which]:
             return 0.0, True, 0.0
+        if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
+            return relief, True, 0.0
         own, past = self.bend.figures.outside_setback, 1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
         beside = next((b for b in blocks if b.edge == neighbour and b.whole[1 - which]), None)
         if beside:

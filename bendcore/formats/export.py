@@ -46,6 +46,13 @@ def _lines(flat: dict):
             yield "TANGENT", *tangent, ""
 
 
+def _beside(start, end, size):
+    """(where, degrees) a line's label stands: at its middle, along it, a little to its left."""
+    (x0, y0), (x1, y1) = start, end
+    turn = math.atan2(y1 - y0, x1 - x0)
+    return ((x0 + x1) / 2 - math.sin(turn) * size / 2, (y0 + y1) / 2 + math.cos(turn) * size / 2), math.degrees(turn)
+
+
 def _slot(hole):
     """Corners of a slot counter-clockwise with the bulge of what follows: 1 is a half circle."""
     (ax, ay), (bx, by) = hole.ends
@@ -74,8 +81,8 @@ def to_dxf(part: Part) -> str:
     for layer, start, end, label in _lines(flat):
         space.add_line(start, end, dxfattribs={"layer": layer})
         if label:
-            space.add_text(label, height=size, rotation=90, dxfattribs={"layer": "TEXT"}).set_placement(
-                (start[0] - size / 2, start[1] + size))
+            place, turn = _beside(start, end, size)
+            space.add_text(label, height=size, rotation=turn, dxfattribs={"layer": "TEXT"}).set_placement(place)
     out = io.StringIO()
     doc.write(out)
     return out.getvalue()
@@ -101,8 +108,9 @@ def to_svg(part: Part) -> str:
     for layer, (x0, y0), (x1, y1), label in _lines(flat):
         groups[layer].append(f'<line x1="{x0:.6g}" y1="{width - y0:.6g}" x2="{x1:.6g}" y2="{width - y1:.6g}"/>')
         if label:
-            groups["TEXT"].append(f'<text transform="translate({x0 - size / 2:.6g} {width - y0 - size:.6g}) '
-                                  f'rotate(-90)" font-size="{size:.4g}">{escape(label)}</text>')
+            (x, y), turn = _beside((x0, y0), (x1, y1), size)
+            groups["TEXT"].append(f'<text transform="translate({x:.6g} {width - y:.6g}) rotate({-turn:.6g})" '
+                                  f'font-size="{size:.4g}">{escape(label)}</text>')
     colours = {"CUT": "#000", "BEND_UP": "#17384f", "BEND_DOWN": "#a63d25", "TANGENT": "#999",
                "MARK": "#25705f", "TEXT": "#000"}
     body = "\n".join(

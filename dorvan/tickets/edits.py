@@ -216,6 +216,16 @@ def add_bend(part: dict) -> dict:
     return part
 
 
+def remove_line(part: dict, index: str) -> dict:
+    """Take a line of a drawing for no bend."""
+    part = copy.deepcopy(part)
+    lines = part["shape"].get("bends", [])
+    if part["shape"]["kind"] != "flat" or not index.isdigit() or int(index) >= len(lines):
+        raise Refusal("shape.bends", "there is no such line")
+    del lines[int(index)]
+    return part
+
+
 def add_jog(part: dict, text: str, units: str) -> dict:
     """A step of this height at the end, in one entry: two opposite bends of 90° and a leg beyond."""
     height = read_length(text, units, "jog")

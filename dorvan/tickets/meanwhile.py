@@ -52,6 +52,8 @@ def meanwhile(ticket: Ticket, stamp: str, reader) -> Meanwhile | None:
 def _outline(part: dict) -> tuple:
     """What fields are counted by: legs, bends and hems."""
     shape = part["shape"]
+    if shape["kind"] == "flat":
+        return (len(shape.get("bends", ())),)
     if shape["kind"] == "sleeve":
         return ("start_flange" in shape, "end_flange" in shape, shape.get("seam", {}).get("kind"))
     if shape["kind"] == "plate":

@@ -18,6 +18,7 @@ from dorvan.ledger.schools import ledger_school, own_schools
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from . import edits
+from .flat_page import flat_page
 from .joined import chosen
 from .models import STAGES, Ticket
 from .plate_page import plate_page
@@ -29,7 +30,7 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
 
-FAMILY_PAGES = {("shape", "tray"), ("shape", "plate"), ("shape", "sleeve")}
+FAMILY_PAGES = {("shape", "tray"), ("shape", "plate"), ("shape", "sleeve"), ("shape", "flat")}
 """Stages that a family has a page of its own for."""
 
 
@@ -163,5 +164,6 @@ def _not_made(ticket, found) -> list[str]:
     return [n for n in dict.fromkeys(names) if n not in made]
 
 
-PAGES = {"profile": strip, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page}
+PAGES = {"profile": strip, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page,
+         "flat": flat_page}
 BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}

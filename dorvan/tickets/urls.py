@@ -27,6 +27,7 @@ register_converter(Way, "way")
 app_name = "tickets"
 urlpatterns = [
     path("", views.rack, name="rack"),
+    path("tickets/read-in/", views.read_in, name="read-in"),
     path("tickets/new/", views.create, name="create"),
     path("t/<int:number>/", views.stage, {"stage": "shape"}, name="shape"),
     path("t/<int:number>/<stage:stage>/", views.stage, name="stage"),

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
+from bendcore.formats.drawing import MOST_BYTES, read_dxf
 from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from bendcore.layout.marks import diagonal, steps
@@ -53,6 +54,31 @@ def create(request):
                     brake=Brake.objects.first(), made_by=request.user)
     ticket.part = ticket.by_the_shop(ticket.part)
     ticket.save()
+    return redirect(ticket)
+
+
+@require_POST
+@transaction.atomic
+def read_in(request):
+    """A ticket from a DXF of a flat; what was done to read it is told."""
+    file = request.FILES.get("file")
+    try:
+        if not file:
+            raise Refusal("", "choose a DXF file first")
+        if file.size > MOST_BYTES:
+            raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
+        drawing = read_dxf(file.read(MOST_BYTES + 1), file.name[:60])
+        name = file.name.rpartition(".")[0][:100] or "Drawing"
+        ticket = Ticket(number=(Ticket.objects.aggregate(last=Max("number"))["last"] or 100) + 1, made_by=request.user,
+                        part=edits.new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
+        _ = ticket.figures
+    except Refusal as refusal:
+        messages.error(request, f"Not read in: {refusal}.")
+        return redirect("tickets:rack")
+    ticket.save()
+    for line in drawing.report:
+        messages.info(request, line)
+    messages.success(request, f"{ticket.tag} {ticket.name} was read in with {len(drawing.shape['bends'])} bend lines.")
     return redirect(ticket)
 
 
@@ -158,6 +184,8 @@ def _changed(ticket, request):
         return edits.tool_radius(part), "radius by the tool", {}
     if action == "add-bend":
         return edits.add_bend(part), "bend added", {}
+    if action == "remove-line":
+        return edits.remove_line(part, form.get("index", "")), "no bend", {}
     if action == "jog":
         return edits.add_jog(part, form.get("value", "")[:60], units), "step added", {}
     if action == "remove-bend":

@@ -2,10 +2,14 @@
 
 import io
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from pypdf import PdfReader
 
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
 from dorvan.tickets import edits
 from dorvan.tickets.models import Ticket
+from tests.core.plates import plate_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
@@ -152,6 +156,33 @@ class Sleeves(ShopCase):
         self.change(422, field="shape.end_flange.width", value="70")
         for stage in ("shape", "stock", "proof", "layout", "order", "bend", "check", "marking-out"):
             self.assertEqual(self.client.get(f"/t/7/{stage}/").status_code, 200, stage)
+
+
+class Drawings(ShopCase):
+    def read_in(self, raw, name="bracket.dxf"):
+        answer = self.client.post("/tickets/read-in/", {"file": SimpleUploadedFile(name, raw)}, follow=True)
+        return answer.content.decode()
+
+    def test_a_drawing_becomes_a_ticket_whose_lines_are_told_apart(self):
+        part = read_part(plate_file(flanges=[{"edge": e, "length": 30, "direction": "up"} for e in (1, 3)]))
+        text = self.read_in(export(part, "dxf").encode())
+        self.assertIn("was read in with 2 bend lines", text)
+        ticket = Ticket.objects.first()
+        self.assertEqual((ticket.kind, ticket.name), ("flat", "bracket"))
+        for stage in ("shape", "stock", "proof", "layout", "order", "bend", "check", "marking-out"):
+            self.assertEqual(self.client.get(f"/t/{ticket.number}/{stage}/").status_code, 200, stage)
+        for form in ({"field": "shape.bends[0].angle", "value": "45"}, {"action": "remove-line", "index": "1"}):
+            self.client.post(f"/t/{ticket.number}/change/", form)
+        ticket.refresh_from_db()
+        self.assertEqual([b.figures.angle for b in ticket.figures.part.shape.bends], [45])
+        answer = self.client.post(f"/t/{ticket.number}/change/", {"action": "remove-line", "index": "9"})
+        self.assertEqual(answer.status_code, 422)
+
+    def test_what_is_no_drawing_makes_no_ticket(self):
+        before = Ticket.objects.count()
+        self.assertIn("Not read in", self.read_in(b"nonsense"))
+        self.assertIn("choose a DXF", self.client.post("/tickets/read-in/", follow=True).content.decode())
+        self.assertEqual(Ticket.objects.count(), before)
 
 
 class Hands(ShopCase):

@@ -1,0 +1,210 @@
+"""A flat as drawn: outline, holes and bend lines, as it comes from a drawing or a cutter's file.
+
+Each line is a bend's centre line from edge to edge; its zone, as wide as the allowance,
+is laid about it and the rest falls into faces. The largest face is the root. Faces are
+named ``A`` (the root) and then by the bend that joins them; bends are ``B1…`` as listed.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from shapely import LineString, Point, Polygon
+
+from ..bend import APEX
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import Bend, Face, Hole, Sheet
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, positive, read_bend
+
+ROOT = "A"
+EVEN = 0.6
+"""The outline may change its width by so much within a zone, mm."""
+REACH = 0.5
+"""A bend line may end so far from the edge, mm."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """A bend's centre line: ``foot``, unit ``along`` and ``across``, and the ``span`` of its zone."""
+
+    bend: ShapeBend
+    foot: tuple[float, float]
+    along: tuple[float, float]
+    span: tuple[float, float]
+
+    @property
+    def across(self) -> tuple[float, float]:
+        return (-self.along[1], self.along[0])
+
+    def at(self, u: float, v: float) -> tuple[float, float]:
+        """The point u along the line and v to its left."""
+        (x, y), (dx, dy) = self.foot, self.along
+        return (x + dx * u - dy * v, y + dy * u + dx * v)
+
+    @property
+    def half(self) -> float:
+        return self.bend.figures.allowance / 2
+
+    def zone(self) -> Polygon:
+        (low, high), half = self.span, self.half
+        return Polygon([self.at(low, -half), self.at(high, -half), self.at(high, half), self.at(low, half)])
+
+
+@dataclass(frozen=True)
+class Flat(Shape):
+    thickness: float
+    outline: tuple[tuple[float, float], ...]
+    lines: tuple[Line, ...]
+    holes: tuple[Hole, ...] = ()
+    dims: str = OUTSIDE
+
+    kind = "flat"
+    convention = APEX
+    runs: tuple[Run, ...] = ()
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        return tuple(line.bend for line in self.lines)
+
+    @property
+    def all_bends(self) -> tuple[ShapeBend, ...]:
+        return self.bends
+
+    @property
+    def longest_bend(self) -> float:
+        return max((line.span[1] - line.span[0] for line in self.lines), default=0.0)
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        """The faces that end at one bend: how far each reaches from it."""
+        sheet, found = self.sheet(), []
+        for joint in sheet.bends:
+            if any(other.parent == joint.child for other in sheet.bends):
+                continue
+            line = LineString(joint.child_edge)
+            flat = max(line.distance(Point(p)) for p in sheet.face[joint.child].outline)
+            setback = joint.figures.outside_setback
+            size = flat + setback
+            found.append(Leg(joint.child, size, OUTSIDE, flat, (setback, 0.0), size, (joint.id, None)))
+        return tuple(found)
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        return []
+
+    def sheet(self) -> Sheet:
+        """The outline cut at its zones, hung together from the largest face."""
+        rest = Polygon(self.outline)
+        for line in self.lines:
+            rest -= line.zone().buffer(1e-9)
+        pieces = [p for p in getattr(rest, "geoms", [rest]) if p.area > 1e-6]
+        pieces.sort(key=lambda piece: -piece.area)
+        sides = [[_beside(pieces, line, way) for way in (-1, 1)] for line in self.lines]
+        for line, pair in zip(self.lines, sides, strict=True):
+            if None in pair or pair[0] == pair[1]:
+                raise Refusal(f"bends[{line.bend.id[1:]}]", "does not part the sheet in two")
+        names, faces, joints, waiting = {0: ROOT}, [_face(ROOT, pieces[0], self.holes)], [], [0]
+        left = dict(enumerate(sides))
+        while waiting:
+            parent = waiting.pop(0)
+            for i, pair in list(left.items()):
+                if parent not in pair:
+                    continue
+                child = pair[1 - pair.index(parent)]
+                line = self.lines[i]
+                del left[i]
+                if child in names:
+                    raise Refusal(f"bends[{i}]", "closes a ring of faces: one of its lines must be cut instead")
+                names[child] = line.bend.id
+                faces.append(_face(names[child], pieces[child], self.holes))
+                joints.append(_joint(line, names[parent], names[child], 1 if pair.index(parent) == 0 else -1))
+                waiting.append(child)
+        if len(names) != len(pieces):
+            raise Refusal("bends", "leave a piece of the sheet that hangs on nothing")
+        return Sheet(self.thickness, ROOT, tuple(faces), tuple(joints))
+
+
+def _beside(pieces, line, way) -> int | None:
+    """The piece that lies beside a zone, a little beyond its tangent line."""
+    probe = Point(line.at(sum(line.span) / 2, way * (line.half + 1e-3)))
+    return next((i for i, piece in enumerate(pieces) if piece.distance(probe) < 1e-6), None)
+
+
+def _face(name, piece, holes) -> Face:
+    ring = list(piece.exterior.coords[:-1])
+    ring = ring if piece.exterior.is_ccw else ring[::-1]
+    return Face(name, tuple(ring), tuple(h for h in holes if piece.contains(Point(h.centre))))
+
+
+def _joint(line, parent, child, way) -> Bend:
+    """Both tangent lines, the child to the right of them. ``way`` +1: it lies to the line's left."""
+    low, high = line.span if way < 0 else line.span[::-1]
+    near, far = (tuple(line.at(u, v) for u in (low, high)) for v in (-way * line.half, way * line.half))
+    return Bend(line.bend.id, parent, child, near, far, line.bend.direction, line.bend.figures)
+
+
+def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
+              length: Callable) -> Flat:
+    """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
+    outline = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]"))
+               for i, (x, y) in enumerate(shape["outline"])]
+    whole = Polygon(outline)
+    if not whole.is_valid or whole.area < 1e-6:
+        raise Refusal("outline", "must not cross itself")
+    lines = []
+    for i, block in enumerate(shape.get("bends", ())):
+        bend = read_bend(f"B{i + 1}", block, block["direction"], f"bends[{i}]", thickness=thickness,
+                         inside_radius=inside_radius, school=school, convention=APEX, length=length, angle=90)
+        ends = [tuple(length(v, f"bends[{i}].line[{j}][{k}]") for k, v in enumerate(p))
+                for j, p in enumerate(block["line"])]
+        lines.append(_line(whole, bend, ends, f"bends[{i}]"))
+    for i, one in enumerate(lines):
+        for j, other in enumerate(lines[:i]):
+            if one.zone().intersection(other.zone(), grid_size=1e-6).area > 1e-4:
+                raise Refusal(f"bends[{i}]", f"has a zone that lies on that of B{j + 1}")
+    holes = tuple(_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ())))
+    flat = Flat(thickness, tuple(outline), tuple(lines), holes)
+    faces = flat.sheet().faces
+    for i, hole in enumerate(holes):
+        if not any(Polygon(face.outline).contains(Polygon(hole.outline())) for face in faces):
+            raise Refusal(f"holes[{i}]", "runs into a bend or off the edge")
+    return flat
+
+
+def _hole(path, block, length) -> Hole:
+    size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+    long = length(block["length"], f"{path}.length") if "length" in block else 0.0
+    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, long,
+                float(block.get("angle", 0.0)))
+
+
+def _line(whole, bend, ends, path) -> Line:
+    """The line's zone: from edge to edge, of one width throughout."""
+    (x0, y0), (x1, y1) = ends
+    long = math.hypot(x1 - x0, y1 - y0)
+    if long < 1e-3:
+        raise Refusal(f"{path}.line", "has no length")
+    along = ((x1 - x0) / long, (y1 - y0) / long)
+    bare = Line(bend, (x0, y0), along, (0.0, long))
+    spans = [_span(whole, bare, v * bare.half) for v in (-0.98, 0.0, 0.98)]
+    if None in spans:
+        raise Refusal(f"{path}.line", "has a zone that leaves the sheet: the bend is too near an edge")
+    low, high = spans[1]
+    if abs(low) > REACH or abs(high - long) > REACH:
+        off = max(abs(low), abs(high - long))
+        raise Refusal(f"{path}.line", f"ends {off:.2f} mm from the edge: it must run from edge to edge")
+    if any(abs(a - low) > EVEN or abs(b - high) > EVEN for a, b in spans):
+        raise Refusal(f"{path}.line", "has a zone in which the outline changes its width: cut a relief, or move it")
+    return Line(bend, (x0, y0), along, (low, high))
+
+
+def _span(whole, line, v) -> tuple[float, float] | None:
+    """Where the line, moved v to its left, lies on the sheet about its middle."""
+    far = 1e5
+    cut = LineString([line.at(-far, v), line.at(far, v)]).intersection(whole)
+    middle = Point(line.at(sum(line.span) / 2, v))
+    for piece in getattr(cut, "geoms", [cut]):
+        if piece.distance(middle) < 1e-6 and piece.length > 1e-6:
+            us = [(x - line.foot[0]) * line.along[0] + (y - line.foot[1]) * line.along[1] for x, y in piece.coords]
+            return min(us), max(us)
+    return None
