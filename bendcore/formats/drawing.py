@@ -10,6 +10,7 @@ a label as Dorvan writes it; what is not said is asked for, with 90° up to begi
 import io
 import math
 import re
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 
 import ezdxf
@@ -21,7 +22,8 @@ from ..errors import Refusal
 from ..units import MM_PER
 
 MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 20_000, 200_000
-JOIN, SAGITTA = 0.05, 0.01
+MOST_LABELS, MOST_BENDS, MOST_MEETING, FARTHEST = 1000, 200, 20, 1e6
+JOIN, SAME, SAGITTA = 0.05, 1e-6, 0.01
 LARGEST, SMALLEST = 5000.0, 5.0
 _BEND = re.compile(r"bend|fold", re.IGNORECASE)
 _LABEL = re.compile(r"^(\S+) (up|down) ([\d.]+) R([\d.]+)$")
@@ -74,7 +76,7 @@ def _units(doc, report) -> float:
 
 def _entities(doc, per, report):
     """(chains, round holes, labels) of the model space, in mm."""
-    chains, holes, labels, left = [], [], [], {}
+    chains, holes, labels, left = [], [], [], Counter()
     splines = points = 0
     for n, entity in enumerate(doc.modelspace()):
         if n >= MOST_ENTITIES:
@@ -84,29 +86,40 @@ def _entities(doc, per, report):
             labels.append(((entity.dxf.insert.x * per, entity.dxf.insert.y * per), match))
             continue
         if kind in _LEFT_OUT or layer.upper() in SKIPPED_LAYERS:
-            left[kind if kind in _LEFT_OUT else f"layer {layer}"] = left.get(kind, 0) + 1
+            left[kind if kind in _LEFT_OUT else f"layer {layer}"] += 1
             continue
         if kind == "CIRCLE":
             c = entity.dxf.center
+            _within(kind, per, (c.x, c.y, entity.dxf.radius))
             holes.append({"x": c.x * per, "y": c.y * per, "diameter": 2 * entity.dxf.radius * per})
             continue
         if kind == "LWPOLYLINE" and (slot := _slot(entity, per)):
             holes.append(slot)
             continue
         if kind not in ("LINE", "LWPOLYLINE", "POLYLINE", "ARC", "SPLINE", "ELLIPSE"):
-            left[kind] = left.get(kind, 0) + 1
+            left[kind] += 1
             continue
         splines += kind in ("SPLINE", "ELLIPSE")
-        run = [(p.x * per, p.y * per) for p in dxf_path.make_path(entity).flattening(SAGITTA / per)]
+        drawn = dxf_path.make_path(entity)
+        _within(kind, per, (v for p in drawn.control_vertices() for v in (p.x, p.y)))
+        run = [(p.x * per, p.y * per) for p in drawn.flattening(SAGITTA / per)]
         points += len(run)
         if points > MOST_POINTS:
             raise Refusal("drawing", f"has more than {MOST_POINTS} points")
-        if len(run) > 1 and all(map(math.isfinite, (v for p in run for v in p))):
+        if len(run) > 1:
             chains.append(_Chain(run, layer))
+    if len(labels) > MOST_LABELS:
+        raise Refusal("drawing", f"has more than {MOST_LABELS} labels of bends")
     if splines:
         report.append(f"{splines} splines or ellipses were taken as polylines within {SAGITTA} mm.")
     report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
     return chains, holes, labels
+
+
+def _within(kind, per, values):
+    """Refuse what lies farther out than any sheet: flattening it would have no end."""
+    if not all(abs(v) * per <= FARTHEST for v in values):  # a value that is not a number is not within either
+        raise Refusal("drawing", f"has a {kind} farther than {FARTHEST / 1e6:g} km from its origin")
 
 
 def _slot(entity, per) -> dict | None:
@@ -128,37 +141,18 @@ def _contours(chains, report):
     """(outline, other closed contours, open chains) after joining ends."""
     bends = [c for c in chains if _BEND.search(c.layer)]
     loops, left, healed = [], [], 0
-    rest = [c for c in chains if not _BEND.search(c.layer)]
-    while rest:
-        chain = rest.pop()
-        points = list(chain.points)
-        grew = True
-        while grew and math.dist(points[0], points[-1]) > JOIN:
-            grew = False
-            for i, other in enumerate(rest):
-                for theirs in (other.points, other.points[::-1]):
-                    gap = math.dist(points[-1], theirs[0])
-                    if gap <= JOIN:
-                        healed += gap > 1e-6
-                        points += theirs[1:] if gap <= 1e-6 else theirs
-                        del rest[i]
-                        grew = True
-                        break
-                if grew:
-                    break
-            if not grew and points is not None and any(
-                    math.dist(points[0], end) <= JOIN for o in rest for end in (o.points[0], o.points[-1])):
-                points.reverse()
-                grew = True
-        if math.dist(points[0], points[-1]) <= JOIN and len(points) > 3:
-            healed += math.dist(points[0], points[-1]) > 1e-6
+    for points, layer, mended in _joined([c for c in chains if not _BEND.search(c.layer)]):
+        gap = math.dist(points[0], points[-1])
+        healed += mended
+        if gap <= JOIN and len(points) > 3:
+            healed += gap > SAME
             loops.append(points[:-1])
         else:
-            left.append(_Chain(points, chain.layer))
+            left.append(_Chain(points, layer))
     if healed:
         report.append(f"{healed} gaps under {JOIN} mm were closed.")
     if not loops:
-        where = f": one ends at ({left[0].points[-1][0]:.2f}, {left[0].points[-1][1]:.2f})" if left else ""
+        where = f": one ends at {_at(left[0].points[-1])}" if left else ""
         raise Refusal("drawing", f"has no closed contour{where}")
     loops.sort(key=lambda ring: -Polygon(ring).area)
     outline = Polygon(loops[0])
@@ -168,6 +162,49 @@ def _contours(chains, report):
     return list(outline.exterior.coords[:-1]), loops[1:], [*bends, *left]
 
 
+def _joined(chains):
+    """(points, layer, gaps mended) of every run of chains that meet end to end; closed ones stay as they are."""
+    ends, free = defaultdict(set), {}  # free keeps the order drawn
+    for i, chain in enumerate(chains):
+        if math.dist(chain.points[0], chain.points[-1]) <= JOIN and len(chain.points) > 3:
+            yield chain.points, chain.layer, 0
+            continue
+        free[i] = chain
+        for end in (chain.points[0], chain.points[-1]):
+            ends[_cell(end)].add(i)
+    while free:
+        first = free.pop(next(iter(free)))
+        points, mended = list(first.points), 0
+        for _ in range(2):  # on from its end, then on from its start
+            while math.dist(points[0], points[-1]) > JOIN and (found := _next(points[-1], ends, free)):
+                i, theirs = found
+                del free[i]
+                exact = math.dist(points[-1], theirs[0]) <= SAME
+                mended += not exact
+                points += theirs[1:] if exact else theirs
+            points.reverse()
+        yield points, first.layer, mended
+
+
+def _next(end, ends, free):
+    """(number, points from here on) of the free chain whose end is nearest, within JOIN."""
+    column, row = _cell(end)
+    near = {i for dx in (-1, 0, 1) for dy in (-1, 0, 1) for i in ends.get((column + dx, row + dy), ()) if i in free}
+    if len(near) > MOST_MEETING:
+        raise Refusal("drawing", f"has more than {MOST_MEETING} lines that meet at {_at(end)}")
+    found = [(math.dist(end, run[0]), i, run) for i in near for run in (free[i].points, free[i].points[::-1])]
+    gap, i, run = min(found, default=(math.inf, None, None))
+    return (i, run) if gap <= JOIN else None
+
+
+def _cell(point):
+    return math.floor(point[0] / JOIN), math.floor(point[1] / JOIN)
+
+
+def _at(point) -> str:
+    return f"({point[0]:.2f}, {point[1]:.2f})"
+
+
 def _round(loops, report) -> list[dict]:
     """Closed contours inside that are round after all; others are refused where they are."""
     found = []
@@ -175,7 +212,7 @@ def _round(loops, report) -> list[dict]:
         shape = Polygon(ring)
         middle, size = shape.centroid, 2 * math.sqrt(shape.area / math.pi)
         if max(abs(math.dist(p, (middle.x, middle.y)) - size / 2) for p in ring) > 0.05:
-            raise Refusal("drawing", f"has a cut-out at ({middle.x:.2f}, {middle.y:.2f}) that is neither round nor "
+            raise Refusal("drawing", f"has a cut-out at {_at((middle.x, middle.y))} that is neither round nor "
                                      "a slot")
         found.append({"x": middle.x, "y": middle.y, "diameter": size})
     if found:
@@ -185,17 +222,18 @@ def _round(loops, report) -> list[dict]:
 
 def _bends(chains, outline, labels, report) -> list[dict]:
     """Bend lines, in the order drawn, with what their layers and labels say."""
-    whole, found, picked = Polygon(outline), [], 0
+    if len(chains) > MOST_BENDS:
+        raise Refusal("drawing", f"has more than {MOST_BENDS} open lines: one ends at {_at(chains[0].points[-1])}")
+    edge, found, picked = Polygon(outline).exterior, [], 0
     told = _told(chains, labels)
     for chain in chains:
         (x0, y0), (x1, y1) = chain.points[0], chain.points[-1]
         straight = LineString([chain.points[0], chain.points[-1]])
         if max(straight.distance(Point(p)) for p in chain.points) > JOIN:
-            raise Refusal("drawing", f"has an open contour from ({x0:.2f}, {y0:.2f}) to ({x1:.2f}, {y1:.2f})")
+            raise Refusal("drawing", f"has an open contour from {_at((x0, y0))} to {_at((x1, y1))}")
         named = bool(_BEND.search(chain.layer))
-        edge = whole.exterior
         if not named and max(edge.distance(Point(p)) for p in (chain.points[0], chain.points[-1])) > 0.5:
-            raise Refusal("drawing", f"has a loose line from ({x0:.2f}, {y0:.2f}) to ({x1:.2f}, {y1:.2f}): neither "
+            raise Refusal("drawing", f"has a loose line from {_at((x0, y0))} to {_at((x1, y1))}: neither "
                                      "a contour nor a bend from edge to edge")
         picked += not named
         direction = "down" if "down" in chain.layer.lower() else "up"

@@ -1,6 +1,7 @@
 """Drawings read in: Dorvan's own come back as they were, others healed or refused where they are wrong."""
 
 import io
+import math
 import random
 import subprocess
 import sys
@@ -110,6 +111,16 @@ class Others(SimpleTestCase):
         found = self.read(box, units=0)
         self.assertIn("millimetres were taken", found.report[0])
         self.assertIn("wrong units", self.read(lambda space: box(space, wide=9000)).report[-1])
+
+    def test_drawings_made_to_hang_are_refused(self):
+        """Huge arcs would flatten without end; ends meeting in one place would be paired without end."""
+        for draw, words in (
+                (lambda space: space.add_arc((0, 0), 1e15, 0, 359), "farther than 1 km"),
+                (lambda space: space.add_circle((0, 0), math.inf), "farther than 1 km"),
+                (lambda space: [space.add_line((50, 30), (50 + n, 90)) for n in range(3000)], "lines that meet at"),
+                (lambda space: [space.add_line((n % 90, n // 90), (n % 90 + 0.5, n // 90)) for n in range(3000)],
+                 "open lines")):
+            self.assertIn(words, self.refused(lambda space, draw=draw: (box(space), draw(space))))
 
     def test_files_that_are_no_drawings_are_refused(self):
         for raw in (b"", b"\x00" * 200, b"0\nSECTION\n2\nENTITIES\n0\nLINE\n", b"MZ" * 400, b"x" * 5_000_001):
