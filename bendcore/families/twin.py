@@ -14,9 +14,8 @@ SWAPPED = {"left": "right", "right": "left"}
 
 def mirrored(shape: dict, length: Callable) -> dict:
     """The shape of the other hand; ``length(value)`` reads a length in mm."""
-    maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve}.get(shape["kind"])
-    if maker is None:
-        raise Refusal("shape.kind", "has no other hand")
+    maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve,
+             "flat": _flat}[shape["kind"]]
     return maker(copy.deepcopy(shape), length)
 
 
@@ -59,3 +58,10 @@ def _sleeve(shape, _):
         if rims[key]:
             shape[other] = rims[key]
     return shape
+
+
+def _flat(shape, length):
+    """As the plate; lines are mirrored with the outline."""
+    for bend in shape.get("bends", ()):
+        bend["line"] = [[f"{-length(x):.10g} mm", y] for x, y in bend["line"]]
+    return _plate(shape, length)

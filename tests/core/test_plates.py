@@ -140,6 +140,22 @@ class Twins(SimpleTestCase):
                     left_over = Polygon(turned).symmetric_difference(Polygon(other.outline), grid_size=1e-6).area
                     self.assertLess(left_over, 0.01)
 
+    def test_a_drawn_flat_has_its_other_hand_too(self):
+        shape = {"kind": "flat", "outline": [[0, 0], [100, 0], [80, 60], [0, 60]],
+                 "bends": [{"line": [[40, 0], [40, 60]], "angle": 60, "direction": "up"}],
+                 "holes": [{"x": 15, "y": 40, "diameter": 6, "length": 14, "angle": 30}]}
+        data = plate_file()
+        one, other = (read_part(data | {"shape": s}).flat for s in (shape, mirrored(shape, float)))
+        turned = Polygon([(-x, y) for x, y in one.outline])
+        x, y = turned.bounds[:2]
+        left, low = Polygon(other.outline).bounds[:2]
+        apart = Polygon([(a - x + left, b - y + low) for a, b in turned.exterior.coords])
+        self.assertLess(apart.symmetric_difference(Polygon(other.outline), grid_size=1e-6).area, 0.01)
+        for mine, theirs in zip(one.bends[0].line, other.bends[0].line, strict=True):
+            self.assertAlmostEqual(mine[0] + theirs[0], 100)
+        self.assertAlmostEqual(one.holes[0].centre[0] + other.holes[0].centre[0], 100)
+        self.assertAlmostEqual(one.holes[0].centre[1], other.holes[0].centre[1])
+
     def test_a_strip_is_read_from_its_other_end(self):
         data = part_file([30, 60, 40], [(90, "up"), (60, "down")], start_hem={"length": 9, "direction": "up"})
         twin = mirrored(data["shape"], float)
