@@ -29,6 +29,7 @@ class Learning(BrowserCase):
         self.accessible()
         self.fill(code="L-40", thickness="16", readings="1.02 1.04", length="2000", width="1000")
         self.find(".card-form .btn").click()
+        self.wait(lambda: "16 ga is" in self.text())
         self.assertIn("16 ga is 1.52 mm steel, 1.61 mm galvanised, 1.59 mm stainless, 1.29 mm aluminium", self.text())
         self.assertEqual(self.find("[name=readings]").get_attribute("value"), "1.02 1.04")
         self.fill(thickness="1 mm")
