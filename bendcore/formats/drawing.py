@@ -111,7 +111,7 @@ def _entities(doc, per, report):
     if len(labels) > MOST_LABELS:
         raise Refusal("drawing", f"has more than {MOST_LABELS} labels of bends")
     if splines:
-        report.append(f"{splines} splines or ellipses were taken as polylines within {SAGITTA} mm.")
+        report.append(f"Splines and ellipses taken as polylines within {SAGITTA} mm: {splines}.")
     report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
     return chains, holes, labels
 
@@ -150,7 +150,7 @@ def _contours(chains, report):
         else:
             left.append(_Chain(points, layer))
     if healed:
-        report.append(f"{healed} gaps under {JOIN} mm were closed.")
+        report.append(f"Gaps under {JOIN} mm closed: {healed}.")
     if not loops:
         where = f": one ends at {_at(left[0].points[-1])}" if left else ""
         raise Refusal("drawing", f"has no closed contour{where}")
@@ -216,7 +216,7 @@ def _round(loops, report) -> list[dict]:
                                      "a slot")
         found.append({"x": middle.x, "y": middle.y, "diameter": size})
     if found:
-        report.append(f"{len(found)} closed contours were taken as round holes.")
+        report.append(f"Closed contours taken as round holes: {len(found)}.")
     return found
 
 
@@ -245,7 +245,7 @@ def _bends(chains, outline, labels, report) -> list[dict]:
             report.append(f"B{len(found) + 1}: direction not said; up was taken.")
         found.append(bend)
     if picked:
-        report.append(f"{picked} lines from edge to edge were taken as bends, 90° up: change those that are not.")
+        report.append(f"Lines from edge to edge taken as bends, 90° up: {picked}. Change those that are not.")
     return found
 
 

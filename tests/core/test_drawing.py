@@ -79,7 +79,7 @@ class Others(SimpleTestCase):
 
     def test_small_gaps_are_healed_and_told(self):
         found = self.read(lambda space: box(space, gap=0.03))
-        self.assertIn("1 gaps under 0.05 mm were closed.", found.report)
+        self.assertIn("Gaps under 0.05 mm closed: 1.", found.report)
         self.assertAlmostEqual(Polygon(found.shape["outline"]).area, 6000, 0)
 
     def test_an_open_contour_is_refused_where_it_ends(self):
@@ -92,7 +92,7 @@ class Others(SimpleTestCase):
             space.add_line((70, 0), (70, 60), dxfattribs={"layer": "FOLD_DOWN"})
         found = self.read(draw)
         self.assertEqual({(b["line"][0][0], b["direction"]) for b in found.shape["bends"]}, {(30, "up"), (70, "down")})
-        self.assertIn("1 lines from edge to edge", found.report[-1])
+        self.assertIn("Lines from edge to edge taken as bends, 90° up: 1", found.report[-1])
         part = read_part(plate_file() | {"shape": found.shape})
         self.assertEqual([leg.id for leg in part.shape.legs if leg.ends[0]], ["B1", "B2"])
 
