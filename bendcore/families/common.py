@@ -65,7 +65,12 @@ class Run:
 
 
 class Shape:
-    """What a family gives besides its own: ``legs``, ``all_bends``, ``runs``, ``sheet()``."""
+    """What a family gives besides its own: ``legs``, ``bends``, ``runs``, ``sheet()``."""
+
+    @property
+    def all_bends(self) -> tuple["ShapeBend | Hem", ...]:
+        """Every bend; families with hems add theirs."""
+        return self.bends
 
     @cached_property
     def hems(self) -> tuple[Hem, ...]:

@@ -8,6 +8,7 @@ named ``A`` (the root) and then by the bend that joins them; bends are ``B1…``
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 from shapely import LineString, Point, Polygon
 
@@ -68,14 +69,10 @@ class Flat(Shape):
         return tuple(line.bend for line in self.lines)
 
     @property
-    def all_bends(self) -> tuple[ShapeBend, ...]:
-        return self.bends
-
-    @property
     def longest_bend(self) -> float:
         return max((line.span[1] - line.span[0] for line in self.lines), default=0.0)
 
-    @property
+    @cached_property
     def legs(self) -> tuple[Leg, ...]:
         """The faces that end at one bend: how far each reaches from it."""
         sheet, found = self.sheet(), []

@@ -70,10 +70,6 @@ class Plate(Shape):
         return tuple(b for f in self.flanges for b in (f.bend, f.back_bend) if b)
 
     @property
-    def all_bends(self) -> tuple[ShapeBend, ...]:
-        return self.bends
-
-    @property
     def longest_bend(self) -> float:
         return max((f.span[1] - f.span[0] for f in self.flanges), default=0.0)
 

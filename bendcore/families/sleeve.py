@@ -61,10 +61,6 @@ class Sleeve(Shape):
         return (*self.corners, *([self.flap_bend] if self.flap_bend else []), *rims)
 
     @property
-    def all_bends(self) -> tuple[ShapeBend, ...]:
-        return self.bends
-
-    @property
     def longest_bend(self) -> float:
         return max(self.long.flat, *(p.flat for p in self.panels))
 

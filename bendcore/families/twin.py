@@ -23,11 +23,7 @@ def _profile(shape, _):
     """Read from its other end."""
     shape["legs"].reverse()
     shape["bends"].reverse()
-    hems = {key: shape.pop(key, None) for key in ("start_hem", "end_hem")}
-    for key, other in (("start_hem", "end_hem"), ("end_hem", "start_hem")):
-        if hems[key]:
-            shape[other] = hems[key]
-    return shape
+    return _swapped(shape, "start_hem", "end_hem")
 
 
 def _tray(shape, length):
@@ -53,11 +49,13 @@ def _plate(shape, length):
 
 def _sleeve(shape, _):
     """A sleeve's other hand is the sleeve read from its other end."""
-    rims = {key: shape.pop(key, None) for key in ("start_flange", "end_flange")}
-    for key, other in (("start_flange", "end_flange"), ("end_flange", "start_flange")):
-        if rims[key]:
-            shape[other] = rims[key]
-    return shape
+    return _swapped(shape, "start_flange", "end_flange")
+
+
+def _swapped(shape, one, other):
+    """What stands at either end changes places."""
+    ends = {one: shape.pop(other, None), other: shape.pop(one, None)}
+    return shape | {key: block for key, block in ends.items() if block}
 
 
 def _flat(shape, length):

@@ -19,14 +19,12 @@ from ..springback import opening
 from ..stock import materials
 from ..tolerance import length_tolerance
 from ..units import writer
-from .clash import clashes, flat_overlaps
+from .clash import DEEP, clashes, flat_overlaps
 from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
 MUCH = 8.0
 """A springback of more degrees than this is worth a caution."""
-CLASH = 0.05
-"""Faces of the folded part may touch; an overlap deeper than this is a clash, mm."""
 
 
 @dataclass(frozen=True)
@@ -240,7 +238,7 @@ def _clashes(part):
         return
     strip = Strip.of(part.sheet)
     pieces = strip.whole([b.figures.angle for b in strip.bends])
-    inner = [piece.polygon.buffer(-CLASH / 2, join_style="mitre") for piece in pieces]
+    inner = [piece.polygon.buffer(-DEEP / 2, join_style="mitre") for piece in pieces]
     tree = STRtree(inner)
     seen = set()
     for one, other in zip(*tree.query(inner, predicate="intersects"), strict=True):

@@ -138,7 +138,7 @@ def release(request, number: int):
     why = blocked(ticket)
     if why:
         return bend_page(request, ticket, {"field": "release", "message": why})
-    if not (ticket.revision and ticket.revision.is_current):
+    if not ticket.is_released:
         Revision.objects.create(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
                                 brake_file=ticket.brake.file, order=ticket.ordered, by=request.user,
                                 overrides=[{"where": o.where, "message": o.message, "reason": o.reason,

@@ -50,7 +50,7 @@ def affected(pair: Pair, k: float, samples: int) -> list[Affected]:
         except Refusal:
             after = None
         rows.append(Affected(ticket, ticket.figures.part.flat.size[0], after,
-                             bool(ticket.revision and ticket.revision.is_current), enough))
+                             ticket.is_released, enough))
     return rows
 
 
@@ -91,7 +91,7 @@ def withdraw_fit(pair: Pair, reason: str, by) -> list[Ticket]:
 def _follow(pair: Pair, note: str, by) -> list[Ticket]:
     changed = []
     for row in _reached(pair):
-        if row.follows_shop and not (row.revision and row.revision.is_current):
+        if row.follows_shop and not row.is_released:
             ticket = Ticket.objects.select_for_update().get(pk=row.pk)
             before = ticket.part
             ticket.change(None, note, by)

@@ -53,6 +53,10 @@ class Ticket(models.Model):
     def get_absolute_url(self) -> str:
         return reverse("tickets:shape", args=[self.number])
 
+    @classmethod
+    def next_number(cls) -> int:
+        return (cls.objects.aggregate(last=models.Max("number"))["last"] or 100) + 1
+
     @property
     def tag(self) -> str:
         return f"T-{self.number:04d}"
@@ -60,6 +64,12 @@ class Ticket(models.Model):
     @property
     def name(self) -> str:
         return self.part.get("name", "")
+
+    @property
+    def is_released(self) -> bool:
+        """Whether it stands as its last revision froze it."""
+        revision = self.revision  # asks the database each time
+        return bool(revision and revision.is_current)
 
     @property
     def choices(self) -> dict:

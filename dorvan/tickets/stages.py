@@ -30,9 +30,6 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
 
-FAMILY_PAGES = {("shape", "tray"), ("shape", "plate"), ("shape", "sleeve"), ("shape", "flat")}
-"""Stages that a family has a page of its own for."""
-
 
 def card(ticket: Ticket) -> dict:
     """A ticket on the rack: its picture, how far it is, and what comes next."""
@@ -61,7 +58,8 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
                "notices": ticket.figures.notices_in(request.user.units)}
     context |= BUILD[stage](ticket, request.user.units) | extra
-    body = f"tickets/_{stage}_{ticket.kind}.html" if (stage, ticket.kind) in FAMILY_PAGES else f"tickets/_{stage}.html"
+    own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""
+    body = f"tickets/_{stage}{own}.html"
     template = body if partial else "tickets/ticket.html"
     status = 409 if extra.get("meanwhile") else 422 if error else 200
     return render(request, template, context | {"body": body, "partial": partial}, status=status)
@@ -139,10 +137,14 @@ def proof(ticket: Ticket, units: str) -> dict:
             "proofs": ticket.proofs.all(), "bars": school_bars(compared)}
 
 
+def blank_view(ticket: Ticket, units: str) -> dict:
+    """The drawing of the blank with its marks: a strip's own, or any other part's."""
+    return (flat_view if ticket.kind == "profile" else net_view)(ticket.figures.part, units)
+
+
 def layout(ticket: Ticket, units: str) -> dict:
     part = ticket.figures.part
-    view = flat_view if ticket.kind == "profile" else net_view
-    return {"view": view(part, units), "length": part.flat.size[0],
+    return {"view": blank_view(ticket, units), "length": part.flat.size[0],
             "width": part.flat.size[1]}
 
 

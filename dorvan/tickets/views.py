@@ -4,7 +4,6 @@ import json
 
 from django.contrib import messages
 from django.db import transaction
-from django.db.models import Max
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -18,8 +17,6 @@ from bendcore.layout.marks import diagonal, steps
 from bendcore.sheet.measure import between
 from bendcore.units import read_length
 from dorvan.brakes.models import Brake, Tooling
-from dorvan.drawings.flat import flat_view
-from dorvan.drawings.net import net_view
 from dorvan.drawings.still import still_svg
 from dorvan.ledger.models import Chart
 from dorvan.ledger.schools import chart_block
@@ -48,7 +45,7 @@ def rack(request):
 def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
     name = request.POST.get("name", "").strip()[:120] or "New part"
-    number = (Ticket.objects.aggregate(last=Max("number"))["last"] or 100) + 1
+    number = Ticket.next_number()
     ticket = Ticket(number=number, part=edits.new_part(name, request.user.units, request.POST.get("family", "profile")),
                     follows_shop=True,
                     brake=Brake.objects.first(), made_by=request.user)
@@ -69,7 +66,7 @@ def read_in(request):
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
         drawing = read_dxf(file.read(MOST_BYTES + 1), file.name[:60])
         name = file.name.rpartition(".")[0][:100] or "Drawing"
-        ticket = Ticket(number=(Ticket.objects.aggregate(last=Max("number"))["last"] or 100) + 1, made_by=request.user,
+        ticket = Ticket(number=Ticket.next_number(), made_by=request.user,
                         part=edits.new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
         _ = ticket.figures
     except Refusal as refusal:
@@ -90,7 +87,7 @@ def twin(request, number: int):
     try:
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
         name = f"{ticket.name}, other hand"[:120]
-        other = Ticket(number=Ticket.objects.aggregate(last=Max("number"))["last"] + 1, made_by=request.user,
+        other = Ticket(number=Ticket.next_number(), made_by=request.user,
                        part=ticket.part | {"shape": shape, "name": name}, **ticket.choices | {"bend_order": []})
         _ = other.figures
     except Refusal as refusal:
@@ -378,10 +375,9 @@ def marking_out(request, number: int):
     rules = {"mm": (150, 300, 600, 1000), "in": (152.4, 304.8, 609.6, 914.4)}[units]
     asked = request.GET.get("rule", "")
     rule = next((r for r in rules if f"{r:g}" == asked), rules[2])
-    view = flat_view if ticket.kind == "profile" else net_view
     return render(request, "tickets/marking_out.html", {
         "ticket": ticket, "at": "rack", "units": units, "part": part, "rule": rule, "rules": rules,
-        "steps": steps(part, rule), "view": view(part, units), "diagonal": diagonal(part.flat),
+        "steps": steps(part, rule), "view": stages.blank_view(ticket, units), "diagonal": diagonal(part.flat),
         "pieces": ticket.quantity,
         "length": part.flat.size[0], "width": part.flat.size[1]})
 
