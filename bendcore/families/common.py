@@ -4,9 +4,12 @@ A *leg* is one dimensioned flat stretch between two of its ends; at each end sta
 bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tangent).
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+
+from shapely import Polygon
 
 from ..bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
@@ -114,6 +117,27 @@ def read_radius(block: dict, default: float | None, path: str, length: Callable)
     return radius
 
 
+def read_size(value, path: str, length: Callable, dims: str) -> tuple[float, str]:
+    """(mm, how it is measured) of a size that may say so itself, or be set by its mate.
+
+    Besides a length: ``{"length", "dims"}``; ``{"around": 240, "clearance": 0.5}``, inside, so
+    that a mate of 240 goes in with 0.5 at either side; ``{"into": …}``, outside, to go into it.
+    """
+    if not isinstance(value, dict):
+        return positive(length(value, path), path), dims
+    mates = [key for key in ("around", "into") if key in value]
+    if len(mates) + ("length" in value) != 1:
+        raise Refusal(path, "needs one of length, around and into")
+    if not mates:
+        return positive(length(value["length"], path), path), value.get("dims", dims)
+    if "dims" in value:
+        raise Refusal(f"{path}.dims", "does not belong to a fit: around is measured inside, into outside")
+    way = mates[0]
+    clear = length(value.get("clearance", 0), f"{path}.clearance")
+    size = positive(length(value[way], f"{path}.{way}"), f"{path}.{way}") + (2 if way == "around" else -2) * clear
+    return positive(size, path), INSIDE if way == "around" else OUTSIDE
+
+
 def read_bend(name: str, block: dict, direction: str, path: str, *, thickness: float, inside_radius: float | None,
               school: School, convention: str, length: Callable, angle=None) -> ShapeBend:
     """A bend from its block; ``angle`` stands in where the block gives none."""
@@ -158,3 +182,19 @@ def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | No
         raise Refusal(path, f"must be more than {sum(losses):.4g} mm, which its bends take ({size:.4g} mm given)")
     names = tuple(end.id if isinstance(end, ShapeBend) else None for end in ends)
     return Leg(name, size, dims, flat, losses, flat + sum(loss(end, OUTSIDE) for end in ends), names)
+
+
+def read_outline(points: list, length: Callable) -> tuple[tuple[tuple[float, float], ...], dict[int, tuple[int, bool]]]:
+    """Corners counter-clockwise in mm, and where each edge as numbered (from 1) lies among
+    them, with whether they were given clockwise; refuses an outline that crosses itself."""
+    found = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]")) for i, (x, y) in enumerate(points)]
+    for i, (a, b) in enumerate(zip(found, [*found[1:], found[0]], strict=True)):
+        if math.dist(a, b) < 1e-3:
+            raise Refusal(f"outline[{i}]", "lies on the next corner")
+    shape = Polygon(found)
+    if not shape.is_valid or shape.area < 1e-6:
+        raise Refusal("outline", "must not cross itself")
+    n = len(found)
+    if shape.exterior.is_ccw:
+        return tuple(found), {i + 1: (i, False) for i in range(n)}
+    return tuple(found[::-1]), {i + 1: ((n - 2 - i) % n, True) for i in range(n)}

@@ -21,7 +21,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_outline, read_size
 
 SLIVER = 1e-6
 """What is narrower than this between cuts is no metal, mm."""
@@ -150,7 +150,7 @@ def _rectangle(length, width):
 def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
                length: Callable) -> Plate:
     """A flanged plate from the part file's ``shape``; refusals name the field below ``shape``."""
-    outline, numbers = _read_outline(shape["outline"], length)
+    outline, numbers = read_outline(shape["outline"], length)
     relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
     if relief < thickness - 1e-9:
         raise Refusal("relief", f"must be at least as wide as the sheet is thick ({thickness:g} mm)")
@@ -175,21 +175,6 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
         if not body.contains(Polygon(hole.outline())):
             raise Refusal(f"{path}.x", "leaves the plate's flat: a hole must not run into a bend or off the edge")
     return replace(plate, holes=tuple(holes))
-
-
-def _read_outline(points, length):
-    """Corners counter-clockwise, and where each edge as numbered lies among them."""
-    found = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]")) for i, (x, y) in enumerate(points)]
-    for i, (a, b) in enumerate(zip(found, [*found[1:], found[0]], strict=True)):
-        if math.dist(a, b) < 1e-3:
-            raise Refusal(f"outline[{i}]", "lies on the next corner")
-    shape = Polygon(found)
-    if not shape.is_valid or shape.area < 1e-6:
-        raise Refusal("outline", "must not cross itself")
-    n = len(found)
-    if shape.exterior.is_ccw:
-        return tuple(found), {i + 1: (i, False) for i in range(n)}
-    return tuple(found[::-1]), {i + 1: ((n - 2 - i) % n, True) for i in range(n)}
 
 
 @dataclass(frozen=True)
@@ -232,8 +217,8 @@ class _Block:
             back = make_leg(f"{name}-return", positive(length(inner["length"], f"{path}.return.length"),
                                                        f"{path}.return.length"), OUTSIDE, (back_bend, None),
                             f"{path}.return.length")
-        size = positive(length(block["length"], f"{path}.length"), f"{path}.length")
-        leg = make_leg(name, size, OUTSIDE, (bend, back_bend), f"{path}.length")
+        size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
+        leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
         return cls(i, name, edge, free[0], long - free[1], (free[0] < 1e-9, free[1] < 1e-9), bend, leg, back_bend, back,
                    block.get("holes", []), length)
 

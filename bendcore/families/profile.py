@@ -14,7 +14,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Sheet
-from .common import OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem
+from .common import OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
 
 
 @dataclass(frozen=True)
@@ -107,6 +107,6 @@ def _read_hem(shape, key, name, on, thickness, school, length):
 
 def _read_leg(i, value, dims, before, after, length):
     path = f"legs[{i}]"
-    if isinstance(value, dict):
-        dims, value = value.get("dims", dims), value["length"]
-    return make_leg(f"L{i + 1}", positive(length(value, path), path), dims, (before, after), path)
+    if isinstance(value, dict) and "length" not in value and None in (before, after):
+        raise Refusal(path, "is open at one end: only a leg between two bends can fit around or into something")
+    return make_leg(f"L{i + 1}", *read_size(value, path, length, dims), (before, after), path)

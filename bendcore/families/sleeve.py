@@ -18,7 +18,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend
+from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size
 
 LAP, BUTT = "lap", "butt"
 PANELS = ("P1", "P2", "P3", "P4")
@@ -158,8 +158,10 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     """A sleeve from the part file's ``shape``; refusals name the field below ``shape``."""
     t, dims, seam_block = thickness, shape.get("dims", OUTSIDE), shape.get("seam", {})
     given = {"thickness": t, "inside_radius": inside_radius, "school": school, "length": length, "convention": APEX}
-    grow = 2 * t if dims == INSIDE else 0.0
-    sizes = {key: positive(length(shape[key], key), key) + grow for key in ("width", "height")}
+    sizes = {}
+    for key in ("width", "height"):
+        size, how = read_size(shape[key], key, length, dims)
+        sizes[key] = size + (2 * t if how == INSIDE else 0.0)
     seam, gap = seam_block.get("kind", BUTT), length(seam_block.get("gap", 0.3), "seam.gap")
     if gap < 0:
         raise Refusal("seam.gap", "must not be negative")

@@ -17,7 +17,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem
+from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
 from .corners import Corners, WallEnd, wall_ends
 
 SIDES = ("front", "right", "back", "left")
@@ -204,7 +204,7 @@ def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, sch
     sizes = {}
     for key, sides in (("length", ("left", "right")), ("width", ("front", "back"))):
         ends = tuple(walls[s].bend if s in walls else None for s in sides)
-        sizes[key] = make_leg(key, positive(length(shape[key], key), key), dims, ends, key)
+        sizes[key] = make_leg(key, *read_size(shape[key], key, length, dims), ends, key)
     corners = Corners.read(shape.get("corners", {}), length)
     tabs = _read_tabs(walls, corners, inside_radius, given, direction)
     tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction,
@@ -234,8 +234,8 @@ def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
         hem_way = block["hem"].get("direction", IN)
         hem = read_hem(f"{side}-hem", block["hem"], _way(hem_way, direction), f"{path}.hem",
                        on=f"{side}-lip" if lip_bend else side, **given)
-    size = positive(length(block["height"], f"{path}.height"), f"{path}.height")
-    leg = make_leg(side, size, dims, (bend, lip_bend or hem), f"{path}.height")
+    size = read_size(block["height"], f"{path}.height", length, dims)
+    leg = make_leg(side, *size, (bend, lip_bend or hem), f"{path}.height")
     lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
     return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
 
@@ -248,7 +248,7 @@ def _read_lip(side, block, dims, bend, way, hem, path, length) -> Leg:
     """A lip's size runs from the wall's outer face: of a lip turned out that is the bend's
     inside, so it loses the inside setback and is kept by :func:`make_leg` as such."""
     where = f"{path}.lip.width"
-    size = positive(length(block["width"], where), where)
+    size, dims = read_size(block["width"], where, length, dims)
     outer = size + (bend.figures.outside_setback - bend.figures.inside_setback if dims == INSIDE else 0.0)
     leg = make_leg(f"{side}-lip", outer, INSIDE if way == OUT else OUTSIDE, (bend, hem), where)
     return Leg(leg.id, size, dims, leg.flat, leg.setbacks, leg.outside, leg.ends)

@@ -1,0 +1,282 @@
+"""A guard: a wrapper that follows the straight-lined outline of a side plate.
+
+The outline is that of the guard seen from its front side, over the wrapper (``outside``)
+or within it (``inside``); edge n runs from corner n to the next, counted from 1. The
+wrapper covers the edges ``wrapped`` from first to last, all of them if not said; then it
+closes at the outline's first corner in a butt seam. Legs are ``L1…`` in the order of the
+outline counter-clockwise, bends ``B1…``, turned edges ``L1-front`` and ``L1-back``.
+
+Where two turned edges lean towards each other at a bend they are either *mitred* on the
+plane that halves the corner, or they *bypass*: every other leg's edges lie the thickness
+and the gap further in, and lap behind their neighbours'. Where they lean apart they end
+square at the tangent line of the bend.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..bend import APEX
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import DOWN, UP, Bend, Face, Sheet
+from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, loss, make_leg, read_bend, read_outline, read_size
+
+MITRE, BYPASS = "mitre", "bypass"
+FRONT, BACK = "front", "back"
+STRAIGHT = 0.5
+"""Edges that turn by less than this, degrees, are one edge."""
+
+
+@dataclass(frozen=True)
+class Turned:
+    """The turned edges of one side: ``bends`` of every leg, in order."""
+
+    leg: Leg
+    way: str
+    bends: tuple[ShapeBend, ...]
+
+
+@dataclass(frozen=True)
+class Guard(Shape):
+    thickness: float
+    dims: str
+    outline: tuple[tuple[float, float], ...]
+    """Corners counter-clockwise, over the wrapper's outer faces, mm."""
+    wrapped: tuple[int, ...]
+    """Edges under the legs, by index into ``outline``."""
+    panels: tuple[Leg, ...]
+    corners: tuple[ShapeBend, ...]
+    across: Leg
+    """Over the turned edges, or over the bare edges."""
+    turned: dict[str, Turned]
+    style: str
+    gap: float
+    numbers: dict[int, int]
+    """Edge by index → its number as given."""
+
+    kind = "guard"
+    convention = APEX
+
+    @property
+    def is_closed(self) -> bool:
+        return len(self.wrapped) == len(self.outline)
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        return (*self.panels, self.across, *(side.leg for side in self.turned.values()))
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        return (*self.corners, *(bend for side in self.turned.values() for bend in side.bends))
+
+    @property
+    def longest_bend(self) -> float:
+        return max(self.across.flat, *(p.flat for p in self.panels))
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        rims = self.turned.values()
+        return (Run("girth", tuple(p.id for p in self.panels), tuple(b.id for b in self.corners)),
+                Run("width", ("across", *(r.leg.id for r in rims)), tuple(r.bends[0].id for r in rims)))
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of what is measured across the finished guard."""
+        spans = [max(axis) - min(axis) for axis in zip(*self.outline, strict=True)]
+        return [("long", "Side, overall along", spans[0]), ("high", "Side, overall up", spans[1])]
+
+    def numbered(self) -> list[tuple[str, tuple]]:
+        """(leg, its edge of the outline) of every edge wrapped."""
+        n = len(self.outline)
+        return [(leg.id, (self.outline[i], self.outline[(i + 1) % n]))
+                for leg, i in zip(self.panels, self.wrapped, strict=True)]
+
+    def sheet(self) -> Sheet:
+        """Legs in a row, turned edges at the front and back of each."""
+        faces, joints = [], []
+        for i, panel in enumerate(self.panels):
+            low, high = self._band(i)
+            faces.append(Face(panel.id, ((0.0, low), (panel.flat, low), (panel.flat, high), (0.0, high))))
+            if i:
+                bend, before = self.corners[i - 1], self.panels[i - 1]
+                bands = (self._band(i - 1), (low, high))
+                span = (max(b[0] for b in bands), min(b[1] for b in bands))
+                joints.append(Bend(bend.id, before.id, panel.id, tuple((before.flat, y) for y in span),
+                                   tuple((0.0, y) for y in span), bend.direction, bend.figures))
+        for name, side in self.turned.items():
+            for i, panel in enumerate(self.panels):
+                self._edge(i, panel, name, side, faces, joints)
+        return Sheet(self.thickness, self.panels[0].id, tuple(faces), tuple(joints))
+
+    def _is_behind(self, i: int) -> bool:
+        """Whether leg i's turned edges lie behind their neighbours'."""
+        return self.style == BYPASS and i % 2 == 1
+
+    def _band(self, i: int) -> tuple[float, float]:
+        """Where leg i lies across the wrapper, tangent line to tangent line."""
+        back = self.thickness + self.gap if self._is_behind(i) else 0.0
+        return back * (FRONT in self.turned), self.across.flat - back * (BACK in self.turned)
+
+    def _edge(self, i, panel, name, side, faces, joints):
+        """One leg's turned edge, x along the leg; the back is walked the other way."""
+        flat, bend = panel.flat, side.bends[i]
+        (s0, f0), (s1, f1) = (self._limits(i, end, bend, side.leg.flat) for end in (0, 1))
+        if flat - s0 - s1 <= 1e-6 or flat - f0 - f1 <= 1e-6:
+            raise Refusal(f"{name}.width", f"is so wide that the corners of {bend.id} meet: make it narrower")
+        near, far, at = (s0, flat - s1), (f0, flat - f1), self._band(i)[name == BACK]
+        if name == BACK:
+            near, far = (tuple(flat - x for x in pair[::-1]) for pair in (near, far))
+            line = ((flat - near[0], at), (flat - near[1], at))
+        else:
+            line = ((near[0], at), (near[1], at))
+        high = side.leg.flat
+        faces.append(Face(bend.id, ((0.0, near[0]), (high, far[0]), (high, far[1]), (0.0, near[1]))))
+        joints.append(Bend(bend.id, panel.id, bend.id, line, ((0.0, near[0]), (0.0, near[1])), bend.direction,
+                           bend.figures))
+
+    def _limits(self, i, end, edge, flat) -> tuple[float, float]:
+        """How far a turned edge stays back from its leg's end, at its tangent line and at its free edge.
+
+        Seen square to the side plate: depth v runs inwards from the leg's outer face (for edges
+        turned out, outwards from its inner face), and x along the leg from the corner's apex.
+        """
+        other = i + (1 if end else -1)
+        corner = self._corner_at(i, end)
+        if corner is None or corner[1] != edge.direction:
+            return 0.0, 0.0
+        turn, _, spent = corner
+        depth = edge.figures.outside_setback
+        if self._is_behind(i) == self._is_behind(other % len(self.panels)):
+            stand = self.gap / 2 / math.cos(turn / 2)
+            start, far = (v * math.tan(turn / 2) + stand - spent for v in (depth, depth + flat))
+        elif self._is_behind(i):  # clear of the zone of the edge before it
+            start, far = ((depth + self.gap - v * math.cos(turn)) / math.sin(turn) - spent
+                          for v in (depth, depth + flat))
+        else:  # no farther than the next leg's outer face
+            start, far = (-v / math.tan(turn) - spent for v in (depth, depth + flat))
+        start = max(0.0, start)
+        return start, max(start, far)
+
+    def _corner_at(self, i, end) -> tuple[float, str, float] | None:
+        """(turn in radians, direction, what the leg's end has lost from the apex) of a leg's corner;
+        None at a free end."""
+        if 0 <= i - 1 + end < len(self.corners):
+            bend = self.corners[i - 1 + end]
+            return math.radians(bend.figures.angle), bend.direction, bend.figures.outside_setback
+        if not self.is_closed:
+            return None
+        turn = _turn(self.outline, self.wrapped[0])
+        return math.radians(turn), UP, seam_loss(turn, self.thickness, self.gap)
+
+
+def seam_loss(turn: float, thickness: float, gap: float) -> float:
+    """What either leg gives up at an open corner turned by ``turn`` degrees, so that their inner
+    edges stand ``gap`` apart, mm."""
+    half = math.radians(turn) / 2
+    return thickness * math.tan(half) + gap / 2 / math.cos(half)
+
+
+def _turn(outline, corner: int) -> float:
+    """Degrees the outline turns at a corner, to the left positive."""
+    before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
+    turn = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])
+    return math.degrees((turn + math.pi) % (2 * math.pi) - math.pi)
+
+
+def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
+               length: Callable) -> Guard:
+    """A guard from the part file's ``shape``; refusals name the field below ``shape``."""
+    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length,
+             "convention": APEX}
+    outline, numbers = read_outline(shape["outline"], length)
+    dims, n = shape.get("dims", OUTSIDE), len(outline)
+    wrapped = _wrapped(shape.get("wrapped"), numbers, n)
+    turns = [_turn(outline, i) for i in range(n)]
+    for i in wrapped if len(wrapped) == n else wrapped[1:]:
+        if abs(turns[i]) < STRAIGHT:
+            raise Refusal("outline", f"runs straight on at corner {_number_of(i, numbers, n)}: leave that corner out")
+    if len(wrapped) == n and turns[wrapped[0]] < 0:
+        raise Refusal("outline", "has its first corner turned inwards: begin at another, for the seam to lie there")
+    corners = tuple(read_bend(f"B{j}", {}, UP if turns[i] > 0 else DOWN, "inside_radius", angle=abs(turns[i]), **given)
+                    for j, i in enumerate(wrapped[1:], 1))
+    block = shape.get("corners", {})
+    gap = length(block.get("gap", 0.5), "corners.gap")
+    if gap < 0:
+        raise Refusal("corners.gap", "must not be negative")
+    # within the wrapper the outline's corner is the inner apex already
+    cut = seam_loss(turns[wrapped[0]], thickness if dims == OUTSIDE else 0.0, gap) if len(wrapped) == n else 0.0
+    panels = tuple(_panel(j, math.dist(outline[i], outline[(i + 1) % n]), dims, corners, cut)
+                   for j, i in enumerate(wrapped))
+    turned = {side: _read_turned(shape[side], side, panels, given, length) for side in (FRONT, BACK) if side in shape}
+    ends = tuple(turned[side].bends[0] if side in turned else None for side in (FRONT, BACK))
+    size, how = read_size(shape["width"], "width", length, OUTSIDE)
+    outer = outline if dims == OUTSIDE else widened(outline, [thickness * (i in wrapped) for i in range(n)])
+    across = make_leg("across", size, how, ends, "width")
+    guard = Guard(thickness, dims, outer, wrapped, panels, corners, across, turned, block.get("style", MITRE), gap,
+                  {at: number for number, (at, _) in numbers.items()})
+    guard.sheet()  # refuses turned edges whose corners meet
+    return guard
+
+
+def _wrapped(asked, numbers, n) -> tuple[int, ...]:
+    """The edges wrapped, counter-clockwise from the first."""
+    if asked is None:
+        return tuple(range(n))
+    for j, number in enumerate(asked):
+        if number not in numbers:
+            raise Refusal(f"wrapped[{j}]", f"must be an edge from 1 to {n}")
+    first, last = (numbers[number][0] for number in (asked if not numbers[1][1] else asked[::-1]))
+    return tuple((first + step) % n for step in range((last - first) % n + 1))
+
+
+def _number_of(corner, numbers, n) -> int:
+    """A corner's number as given, from its place counter-clockwise."""
+    return n - corner if numbers[1][1] else corner + 1
+
+
+def _panel(j, size, dims, corners, cut) -> Leg:
+    """A leg between two corners: at one that turns inwards, outer and inner change places."""
+    swap = {OUTSIDE: INSIDE, INSIDE: OUTSIDE}
+    ends = (corners[j - 1] if j else None, corners[j] if j < len(corners) else None)
+    losses = [loss(end, dims if end is None or end.direction == UP else swap[dims]) if end else cut for end in ends]
+    flat = size - sum(losses)
+    if flat <= 1e-6:
+        raise Refusal("outline", f"has an edge of {size:.4g} mm under L{j + 1}, whose bends take {sum(losses):.4g} mm")
+    over = flat + sum(loss(end, OUTSIDE) for end in ends)
+    return Leg(f"L{j + 1}", size, dims, flat, tuple(losses), over, tuple(end.id if end else None for end in ends))
+
+
+def _read_turned(block, side, panels, given, length) -> Turned:
+    way = block["direction"]
+    bends = tuple(read_bend(f"{panel.id}-{side}", block, UP if way == "in" else DOWN, side, angle=90, **given)
+                  for panel in panels)
+    size, _ = read_size(block["width"], f"{side}.width", length, OUTSIDE)
+    # measured from the wrapper's outer face: of edges turned out that is the bend's inside
+    leg = make_leg(f"{side}-edge", size, OUTSIDE if way == "in" else INSIDE, (bends[0], None), f"{side}.width")
+    return Turned(leg, way, bends)
+
+
+def widened(outline, by) -> tuple[tuple[float, float], ...]:
+    """The outline with edge i moved out by ``by[i]`` (in, where negative), edges meeting anew, mm."""
+    n, found = len(outline), []
+    for i in range(n):
+        (px, py), (ux, uy), da = _moved(outline, i - 1, by)
+        (qx, qy), (vx, vy), db = _moved(outline, i, by)
+        cross = ux * vy - uy * vx
+        if abs(cross) < 1e-9:
+            if abs(da - db) > 1e-9:
+                raise Refusal("outline", "has edges in one line of which only one is wrapped: "
+                                         "set a corner between them")
+            found.append((qx, qy))
+            continue
+        s = ((qx - px) * vy - (qy - py) * vx) / cross
+        found.append((px + s * ux, py + s * uy))
+    return tuple(found)
+
+
+def _moved(outline, i, by):
+    """(a point, the direction, how far) of edge i moved out."""
+    (x0, y0), (x1, y1) = outline[i % len(outline)], outline[(i + 1) % len(outline)]
+    long = math.hypot(x1 - x0, y1 - y0)
+    ux, uy, out = (x1 - x0) / long, (y1 - y0) / long, by[i % len(outline)]
+    return (x0 + uy * out, y0 - ux * out), (ux, uy), out
