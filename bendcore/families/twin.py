@@ -8,6 +8,7 @@ import copy
 from collections.abc import Callable
 
 from ..errors import Refusal
+from .common import OUTSIDE, read_size
 
 SWAPPED = {"left": "right", "right": "left"}
 
@@ -15,7 +16,7 @@ SWAPPED = {"left": "right", "right": "left"}
 def mirrored(shape: dict, length: Callable) -> dict:
     """The shape of the other hand; ``length(value)`` reads a length in mm."""
     maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve,
-             "flat": _flat}[shape["kind"]]
+             "flat": _flat, "guard": _plate}[shape["kind"]]
     return maker(copy.deepcopy(shape), length)
 
 
@@ -28,7 +29,7 @@ def _profile(shape, _):
 
 def _tray(shape, length):
     shape["walls"] = {SWAPPED.get(side, side): wall for side, wall in shape["walls"].items()}
-    whole = length(shape["length"])
+    whole, _ = read_size(shape["length"], "length", lambda value, _: length(value), OUTSIDE)
     for hole in shape.get("holes", ()):
         hole["x"] = f"{whole - length(hole['x']):.10g} mm"
     return shape

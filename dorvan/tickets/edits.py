@@ -9,8 +9,12 @@ import math
 import re
 
 from bendcore.errors import Refusal
+from bendcore.families.common import positive
 from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
+
+from .plate_edits import set_edge
+from .sizes import fit_over, has_own_way, typed
 
 LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.slots",
            "shape.outline", "shape.corners.gap")
@@ -25,6 +29,7 @@ SETTABLE = re.compile(
     r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
     r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
     r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction))"
+    r"|shape\.edges\[\d{1,2}\]|shape\.(front|back)\.(width|direction)|shape\.wrapped\[[01]\]"
     r"|shape\.height|shape\.seam\.(kind|gap|lap|hole)|shape\.(start|end)_flange\.(width|direction))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
 NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
@@ -44,7 +49,9 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.holes": "Holes", "shape.outline": "Outline", "shape.flanges": "Flanges",
          "shape.slots": "Slots", "shape.height": "Height", "jog": "Step", "shape.seam": "Seam",
          "shape.start_flange": "Flanges at the start", "shape.end_flange": "Flanges at the end",
-         "shape.direction": "Walls go"}
+         "shape.direction": "Walls go",
+         "shape.front": "Turned edge at the front", "shape.back": "Turned edge at the back",
+         "shape.wrapped": "Edges wrapped", "fit": "The fit"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -66,39 +73,14 @@ def in_words(path: str) -> str:
     return known[0] if known else path
 
 
-def new_part(name: str, units: str, family: str = "profile") -> dict:
-    """An angle or a plain tray, to begin with: nothing is blank, everything can be changed."""
-    part = _new_strip(name, units)
-    if family == "plate":
-        wide, high = {"mm": (150, 100), "in": (6, 4)}[units]
-        part["shape"] = {"kind": "plate", "outline": [[0, 0], [wide, 0], [wide, high], [0, high]],
-                         "flanges": [{"edge": 1, "length": "30 mm", "direction": "up"}]}
-    if family == "sleeve":
-        wide, high, long = {"mm": (120, 80, 200), "in": (5, 3, 8)}[units]
-        part["shape"] = {"kind": "sleeve", "dims": "outside", "width": wide, "height": high, "length": long,
-                         "seam": {"kind": "lap", "lap": "15 mm", "gap": "0.3 mm"}}
-    if family == "tray":
-        length, width, height = {"mm": (200, 120, 30), "in": (8, 5, "1 1/4")}[units]
-        part["shape"] = {"kind": "tray", "dims": "outside", "direction": "up", "length": length, "width": width,
-                         "walls": {side: {"height": height} for side in ("front", "right", "back", "left")},
-                         "corners": {"style": "open", "gap": "0.5 mm"}}
-    return part
-
-
-def _new_strip(name: str, units: str) -> dict:
-    size = {"mm": (40, 60, 100), "in": ("1 1/2", "2 1/2", 4)}[units]
-    return {"format": "dorvan-part", "version": 1, "name": name, "units": units,
-            "stock": {"material": "mild-steel", "thickness": "1.5 mm", "springback": 1.0},
-            "inside_radius": "1.5 mm", "allowance": {"method": "generic"},
-            "shape": {"kind": "profile", "width": size[2], "dims": "outside", "convention": "apex",
-                      "legs": [size[0], size[1]], "bends": [{"angle": 90, "direction": "up"}]}}
-
-
 def set_field(part: dict, field: str, text: str, units: str) -> dict:
     """The part with one field set from what was typed, in the reader's ``units``."""
     if not SETTABLE.match(field):
         raise Refusal(field[:60], "is not a field of a part")
     text = text.strip()
+    if field.startswith("shape.edges") and part["shape"]["kind"] == "guard":
+        size = positive(read_length(text, units, field), field)
+        return set_edge(part, int(re.search(r"\d+", field)[0]), size)
     part = copy.deepcopy(part)
     holder, key = _find(part, field)
     if field == "allowance.method":
@@ -111,7 +93,7 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
     elif field == "shape.seam.kind":
         part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | (
             {"lap": "15 mm"} if text == "lap" else {})
-    elif key == "edge":
+    elif key == "edge" or field.startswith("shape.wrapped"):
         holder[key] = int(text) if text.isdigit() and len(text) < 4 else 0
     elif field == "shape.corners.style":
         holder[key] = text
@@ -121,12 +103,12 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
             holder.pop("tab", None)
     elif field in NUMBERS:
         holder[key] = _number(text, field)
+    elif has_own_way(part["shape"]["kind"], field):
+        default = part["shape"].get("dims", "outside")
+        holder[key] = typed(text, holder.get(key) if isinstance(holder, dict) else holder[key], default, field,
+                            lambda size: _with_unit(size, units, part["units"], field))
     elif any(field.startswith(prefix) for prefix in LENGTHS) or key in LENGTH_KEYS:
-        size = _with_unit(text, units, part["units"], field)
-        if isinstance(holder, list) and isinstance(holder[key], dict):
-            holder[key]["length"] = size  # a leg with its own way of being measured keeps it
-        else:
-            holder[key] = size
+        holder[key] = _with_unit(text, units, part["units"], field)
     else:
         holder[key] = text
     return part
@@ -138,6 +120,8 @@ def _find(part, field):
     for step in steps[:-1]:
         if isinstance(holder, list) and (not isinstance(step, int) or step >= len(holder)):
             raise Refusal(field, "is not on this part")
+        if step == "corners" and isinstance(holder, dict):
+            holder.setdefault("corners", {})
         if isinstance(holder, dict) and step not in holder:
             raise Refusal(field, "is not on this part")
         holder = holder[step]
@@ -190,13 +174,32 @@ def from_lot(part: dict, lot) -> dict:
     return part
 
 
-def toggle_flange(part: dict, end: str) -> dict:
-    """Flanges at an end of a sleeve, or none."""
-    if end not in ("start", "end") or part["shape"]["kind"] != "sleeve":
-        raise Refusal("shape", "has flanges at the start or at the end of a sleeve")
+FLANGED = {"sleeve": ("start_flange", "end_flange"), "guard": ("front", "back")}
+"""Sides of a family that have flanges or turned edges all along, or none."""
+
+
+def toggle_flange(part: dict, side: str) -> dict:
+    """Flanges all along one side of a sleeve or a guard, or none."""
+    kind = part["shape"]["kind"]
+    if side not in FLANGED.get(kind, ()):
+        raise Refusal("shape", "has no such side to be turned")
     part = copy.deepcopy(part)
-    if part["shape"].pop(f"{end}_flange", None) is None:
-        part["shape"][f"{end}_flange"] = {"width": "15 mm", "direction": "out"}
+    if part["shape"].pop(side, None) is None:
+        part["shape"][side] = {"width": "15 mm", "direction": "out" if kind == "sleeve" else "in"}
+    return part
+
+
+FITTED = {"tray": ("length", "width"), "sleeve": ("width", "height")}
+
+
+def fit(part: dict, text: str, way: str, clearance: str, units: str) -> dict:
+    """The part made to go around or into something, in one entry: ``240 × 160`` with 0.5 all round."""
+    keys = FITTED.get(part["shape"]["kind"])
+    if not keys:
+        raise Refusal("fit", "is for trays and sleeves")
+    sizes = fit_over(text, way, clearance, "fit", lambda size: _with_unit(size, units, part["units"], "fit"))
+    part = copy.deepcopy(part)
+    part["shape"] |= dict(zip(keys, sizes, strict=True))
     return part
 
 

@@ -56,6 +56,8 @@ def _outline(part: dict) -> tuple:
         return (len(shape.get("bends", ())),)
     if shape["kind"] == "sleeve":
         return ("start_flange" in shape, "end_flange" in shape, shape.get("seam", {}).get("kind"))
+    if shape["kind"] == "guard":
+        return (len(shape["outline"]), "front" in shape, "back" in shape, tuple(shape.get("wrapped", ())))
     if shape["kind"] == "plate":
         flanges = tuple("return" in flange for flange in shape.get("flanges", ()))
         return (len(shape["outline"]), flanges, len(shape.get("holes", ())), len(shape.get("slots", ())))

@@ -1,4 +1,6 @@
-"""Changes to a flanged plate that are not one field: corners, flanges, returns, holes and slots come and go."""
+"""Changes to a flanged plate that are not one field: corners, flanges, returns, holes and slots come and go.
+
+Corners come and go on a guard's outline too."""
 
 import copy
 import math
@@ -14,7 +16,7 @@ def change_plate(part: dict, action: str, index: str) -> dict:
     """The part with one thing more or less; ``index`` counts from 0."""
     part = copy.deepcopy(part)
     shape = part["shape"]
-    if shape["kind"] != "plate":
+    if shape["kind"] != "plate" and not (shape["kind"] == "guard" and action.endswith("-corner")):
         raise Refusal("shape.kind", "is not a flanged plate")
     middle, size = _middle(shape["outline"], part["units"])
     if action == "add-corner":
@@ -26,8 +28,7 @@ def change_plate(part: dict, action: str, index: str) -> dict:
         if any(f["edge"] - 1 in (at, (at - 1) % len(shape["outline"])) for f in shape.get("flanges", [])):
             raise Refusal("shape.outline", "has a flange at this corner: take the flange off first")
         del shape["outline"][at]
-        for flange in shape.get("flanges", []):
-            flange["edge"] -= flange["edge"] - 1 > at
+        _renumber(shape, lambda edge: max(1, edge - (edge - 1 >= max(at, 1))))
     elif action == "add-flange":
         taken = {f["edge"] for f in shape.get("flanges", [])}
         free = [n for n in range(1, len(shape["outline"]) + 1) if n not in taken]
@@ -71,5 +72,35 @@ def _add_corner(shape, at, units):
     long = math.dist(a, b)
     out = ((b[1] - a[1]) / long * 10, -(b[0] - a[0]) / long * 10)
     shape["outline"].insert(at + 1, [f"{(a[i] + b[i]) / 2 + out[i]:g} mm" for i in (0, 1)])
+    last = shape.get("wrapped", (0, 0))[1]
+    _renumber(shape, lambda edge: edge + (edge - 1 > at))
+    if shape.get("wrapped") and last - 1 == at:  # the new corner lies within what was wrapped
+        shape["wrapped"][1] += 1
+
+
+def _renumber(shape, new) -> None:
+    """Edges by their new numbers, after a corner came or went."""
     for flange in shape.get("flanges", []):
-        flange["edge"] += flange["edge"] - 1 > at
+        flange["edge"] = new(flange["edge"])
+    if "wrapped" in shape:
+        shape["wrapped"] = [new(edge) for edge in shape["wrapped"]]
+
+
+def set_edge(part: dict, index: int, size: float) -> dict:
+    """An edge of a guard's outline as long as ``size`` mm: the corners after it move along, up to
+    the end of what is wrapped."""
+    part = copy.deepcopy(part)
+    shape, units = part["shape"], part["units"]
+    outline = [[read_length(v, units) for v in p] for p in shape["outline"]]
+    n = len(outline)
+    if not 0 <= index < n:
+        raise Refusal("shape.outline", "has no such edge")
+    first, last = shape.get("wrapped", (1, n))
+    last = last if last >= first else last + n
+    edge = index if index + 1 >= first else index + n
+    (x0, y0), (x1, y1) = outline[index], outline[(index + 1) % n]
+    long = math.dist((x0, y0), (x1, y1))
+    by = ((x1 - x0) * (size / long - 1), (y1 - y0) * (size / long - 1))
+    for corner in {c % n for c in range(edge + 1, max(last, edge + 1) + 1)} - {index}:
+        shape["outline"][corner] = [f"{round(v + d, 6):g} mm" for v, d in zip(outline[corner], by, strict=True)]
+    return part

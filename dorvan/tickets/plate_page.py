@@ -1,26 +1,19 @@
 """The Shape stage of a flanged plate."""
 
-from bendcore.units import read_length
 from dorvan.drawings.net import net_view
 
-from .shown import shown
+from .entries import placed, sizer
 
 
 def plate_page(ticket, units: str) -> dict:
     """The plate laid open, its flanges' lengths where they are drawn, the rest beside it."""
-    part, data, own = ticket.figures.part, ticket.part["shape"], ticket.part["units"]
+    part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, room=(60, 84, 60, 84))
-
-    def size(path, raw, label):
-        return {"field": f"shape.{path}", "label": label, "value": shown(raw, read_length(raw, own), units, own)}
-
     labels, flanges = [], []
     for i, (block, flange) in enumerate(zip(data.get("flanges", ()), part.shape.flanges, strict=True)):
-        x, y = view["faces"][flange.id]
-        labels.append(size(f"flanges[{i}].length", block["length"], "") | {
-            "left": round(min(max(x - 46, 4), view["width"] - 96), 1),
-            "top": round(min(max(y - 22, 64), view["height"] - 66), 1),
-            "short": f"{flange.id}, edge {block['edge']}", "name": f"Length of flange {flange.id}, outside"})
+        entry = size(f"flanges[{i}].length", block["length"], mm=flange.leg.size)
+        labels.append(placed(entry, view, flange.id) | {
+            "short": f"{flange.id}, edge {block['edge']}", "name": f"Length of flange {flange.id}, {flange.leg.dims}"})
         flanges.append(_flange(i, block, flange, size))
     holes = [[size(f"holes[{i}].{key}", hole[key], title) for key, title in (
         ("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]
@@ -28,9 +21,14 @@ def plate_page(ticket, units: str) -> dict:
     slots = [[size(f"slots[{i}].{key}", slot[key], title) for key, title in (
         ("x", "From the left"), ("y", "From the front"), ("length", "Length, end to end"), ("width", "Width"))]
         for i, slot in enumerate(data.get("slots", ()))]
-    corners = [[size(f"outline[{i}][{axis}]", value, ("across", "up")[axis]) for axis, value in enumerate(point)]
-               for i, point in enumerate(data["outline"])]
-    return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots, "corners": corners}
+    return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots,
+            "corners": corner_entries(data, size)}
+
+
+def corner_entries(data, size) -> list[list[dict]]:
+    """Across and up of every corner of the outline."""
+    return [[size(f"outline[{i}][{axis}]", value, ("across", "up")[axis]) for axis, value in enumerate(point)]
+            for i, point in enumerate(data["outline"])]
 
 
 def _flange(i, block, flange, size) -> dict:

@@ -19,10 +19,11 @@ from dorvan.stockroom.models import Lot, MaterialValue
 
 from . import edits
 from .flat_page import flat_page
+from .guard_page import guard_page
 from .joined import chosen
 from .models import STAGES, Ticket
 from .plate_page import plate_page
-from .shown import shown
+from .sizes import shown
 from .sleeve_page import sleeve_page
 from .tray_page import tray_page
 
@@ -167,5 +168,5 @@ def _not_made(ticket, found) -> list[str]:
 
 
 PAGES = {"profile": strip, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page,
-         "flat": flat_page}
+         "flat": flat_page, "guard": guard_page}
 BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}

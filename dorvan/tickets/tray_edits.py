@@ -3,6 +3,7 @@
 import copy
 
 from bendcore.errors import Refusal
+from bendcore.families.common import OUTSIDE, read_size
 from bendcore.families.tray import SIDES
 from bendcore.units import read_length
 
@@ -25,7 +26,8 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
         fresh = {"lip": {"width": small, "direction": "in"}, "hem": {"length": "8 mm", "gap": 0, "direction": "in"}}
         _toggle(shape["walls"][side], rim, ("lip", "hem"), fresh.get(rim))
     elif action == "add-hole":
-        half = [read_length(shape[key], part["units"]) / 2 for key in ("length", "width")]
+        half = [read_size(shape[key], key, lambda value, _: read_length(value, part["units"]), OUTSIDE)[0] / 2
+                for key in ("length", "width")]
         shape.setdefault("holes", []).append({"x": f"{half[0]:g} mm", "y": f"{half[1]:g} mm", "diameter": "10 mm"})
     elif action == "remove-hole":
         holes = shape.get("holes", [])

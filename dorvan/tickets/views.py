@@ -23,7 +23,9 @@ from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import Lot
 
-from . import derived, edits, plate_edits, stages, tray_edits
+from . import derived, edits, stages
+from .actions import ACTIONS
+from .beginnings import new_part
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 
@@ -46,9 +48,8 @@ def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
     name = request.POST.get("name", "").strip()[:120] or "New part"
     number = Ticket.next_number()
-    ticket = Ticket(number=number, part=edits.new_part(name, request.user.units, request.POST.get("family", "profile")),
-                    follows_shop=True,
-                    brake=Brake.objects.first(), made_by=request.user)
+    part = new_part(name, request.user.units, request.POST.get("family", "profile"))
+    ticket = Ticket(number=number, part=part, follows_shop=True, brake=Brake.objects.first(), made_by=request.user)
     ticket.part = ticket.by_the_shop(ticket.part)
     ticket.save()
     return redirect(ticket)
@@ -67,7 +68,7 @@ def read_in(request):
         drawing = read_dxf(file.read(MOST_BYTES + 1), file.name[:60])
         name = file.name.rpartition(".")[0][:100] or "Drawing"
         ticket = Ticket(number=Ticket.next_number(), made_by=request.user,
-                        part=edits.new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
+                        part=new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
         _ = ticket.figures
     except Refusal as refusal:
         messages.error(request, f"Not read in: {refusal}.")
@@ -177,32 +178,10 @@ def _changed(ticket, request):
         if field == "stock.springback" and ticket.follows_shop:
             return edits.set_field(part, field, value, units), field, {"follows_shop": False}
         return edits.set_field(part, field, value, units), field, {}
-    if action == "tool-radius":
-        return edits.tool_radius(part), "radius by the tool", {}
-    if action == "add-bend":
-        return edits.add_bend(part), "bend added", {}
-    if action == "remove-line":
-        return edits.remove_line(part, form.get("index", "")), "no bend", {}
-    if action == "jog":
-        return edits.add_jog(part, form.get("value", "")[:60], units), "step added", {}
-    if action == "remove-bend":
-        return edits.remove_bend(part, int(form["index"]) if form.get("index", "").isdigit() else -1), "bend out", {}
-    if action in tray_edits.ACTIONS:
-        named = {key: form.get(key, "") for key in ("side", "rim", "index")}
-        return tray_edits.change_tray(part, action, **named), action, {}
-    if action in plate_edits.ACTIONS:
-        return plate_edits.change_plate(part, action, form.get("index", "")), action, {}
-    if action == "sleeve-flange":
-        return edits.toggle_flange(part, form.get("side", "")), action, {}
-    if action == "hem":
-        return edits.toggle_hem(part, form.get("end", "")), "hem", {}
-    if action == "points":
-        try:
-            points = json.loads(form.get("points", "")[:20_000])
-        except (ValueError, RecursionError):
-            raise Refusal("points", "is not a line") from None
-        return edits.from_points(part, points), "drawn", {}
-    raise Http404
+    if action not in ACTIONS:
+        raise Http404
+    note, act = ACTIONS[action]
+    return act(part, form, units), note, {}
 
 
 def _allowance(ticket, value, units):

@@ -20,7 +20,8 @@ from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
-from dorvan.tickets.edits import from_points, new_part, set_field
+from dorvan.tickets.beginnings import new_part
+from dorvan.tickets.edits import from_points, set_field
 from tests.core.samples import part_file, press
 
 

@@ -8,6 +8,7 @@ from pypdf import PdfReader
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
 from dorvan.tickets import edits
+from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.models import Ticket
 from tests.core.plates import plate_file
 from tests.core.trays import tray_file
@@ -62,7 +63,7 @@ class Trays(ShopCase):
             self.change(422, **bad)
 
     def test_a_strip_has_no_walls(self):
-        Ticket.objects.filter(number=7).update(part=edits.new_part("angle", "mm"))
+        Ticket.objects.filter(number=7).update(part=new_part("angle", "mm"))
         self.change(422, action="wall", side="left")
 
     def test_every_stage_answers_and_says_what_is_missing(self):
@@ -86,7 +87,7 @@ class Trays(ShopCase):
 class Plates(ShopCase):
     def setUp(self):
         super().setUp()
-        Ticket.objects.filter(number=7).update(part=edits.new_part("bracket", "mm", "plate"), punch="", die="")
+        Ticket.objects.filter(number=7).update(part=new_part("bracket", "mm", "plate"), punch="", die="")
         self.ticket.refresh_from_db()
 
     def test_a_new_ticket_may_be_a_plate(self):
@@ -144,7 +145,7 @@ class Sleeves(ShopCase):
         self.client.post("/tickets/new/", {"name": "Curb", "family": "sleeve"})
         Ticket.objects.filter(number=7).update(part=Ticket.objects.first().part, punch="", die="")
         self.change(field="shape.width", value="140")
-        self.change(action="sleeve-flange", side="end")
+        self.change(action="flange", side="end_flange")
         self.change(field="shape.end_flange.direction", value="in")
         self.change(field="shape.end_flange.width", value="12")
         self.change(field="shape.seam.hole", value="3")
@@ -152,7 +153,7 @@ class Sleeves(ShopCase):
         self.change(field="shape.seam.kind", value="butt")
         self.assertIsNone(self.ticket.figures.part.shape.flap)
         self.change(422, field="shape.seam.lap", value="-4")
-        self.change(422, action="sleeve-flange", side="middle")
+        self.change(422, action="flange", side="middle")
         self.change(422, field="shape.end_flange.width", value="70")
         for stage in ("shape", "stock", "proof", "layout", "order", "bend", "check", "marking-out"):
             self.assertEqual(self.client.get(f"/t/7/{stage}/").status_code, 200, stage)

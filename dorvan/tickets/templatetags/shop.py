@@ -26,6 +26,12 @@ def plain(mm, units):
 
 
 @register.filter
+def plus(number, more):
+    """A sum of two numbers of the drawing."""
+    return number + more
+
+
+@register.filter
 def from_file(value, part):
     """A length in the part file's units → mm."""
     return None if value is None else value * MM_PER[part.units]
