@@ -116,5 +116,11 @@ class Sheet:
         return {face.id: face for face in self.faces}
 
     @cached_property
+    def face_area(self) -> float:
+        """Area of the flat faces of one side, holes not taken off, mm²."""
+        return sum(abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(
+            f.outline, (*f.outline[1:], f.outline[0]), strict=True))) / 2 for f in self.faces)
+
+    @cached_property
     def bend(self) -> dict[str, Bend]:
         return {bend.id: bend for bend in self.bends}

@@ -15,12 +15,13 @@ from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
 from dorvan.stockroom.models import Lot
 
-from . import derived
+from . import derived, kit
+from .bought import BoughtIn  # noqa: F401  (a model of this app)
 from .joined import joined, tool_of
 
 STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
 CHOICES = ("quantity", "brake_id", "punch", "die", "lot_id", "nose_id", "shim_id", "slip_id", "follows_shop",
-           "bend_order")
+           "bend_order", "role")
 """What is chosen on a ticket beside its part; undone together with it."""
 
 
@@ -41,8 +42,17 @@ class Ticket(models.Model):
     order_key = models.CharField(max_length=64, blank=True, help_text="What order_found was found for.")
     order_found = models.BooleanField(default=False)
     seen_layout = models.BooleanField(default=False)
+    lead = models.ForeignKey("self", models.SET_NULL, null=True, blank=True, related_name="pieces",
+                             help_text="The ticket whose kit this piece belongs to.")
+    per_assembly = models.PositiveIntegerField(default=1)
+    role = models.CharField(max_length=20, blank=True, help_text="Drawn from the lead, as this mate of it.")
+    clearance = models.FloatField(null=True, blank=True, help_text="To its mate at either side, mm.")
+    made = models.JSONField(default=dict, blank=True, help_text="Sizes measured on the finished piece.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
+
+    told: list[str] = []
+    """What the last change had to say of the kit's pieces."""
 
     class Meta:
         ordering = ["-number"]
@@ -163,12 +173,18 @@ class Ticket(models.Model):
         }
 
     @transaction.atomic
-    def change(self, part: dict | None, note: str, by, **choices) -> None:
+    def change(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> None:
         """Take a new part file, new choices, or both, dropping what had been undone.
 
-        Raises Refusal, with nothing changed, when the part cannot be read with them.
+        The pieces of its kit are drawn anew; a piece whose shape a person changes no longer
+        ``follows`` its lead. Raises Refusal, with nothing changed, when the part cannot be
+        read with them.
         """
         before = (self.part, self.choices)
+        if part and not follows:
+            part = kit.fitted(self, part)
+            if self.role and part["shape"] != self.part["shape"]:
+                choices["role"] = self.role if kit.still_follows(self.part["shape"], part["shape"]) else ""
         try:
             for name, value in choices.items():
                 setattr(self, name, value)
@@ -189,6 +205,8 @@ class Ticket(models.Model):
         Edit.objects.create(ticket=self, place=self.place, part=self.part, choices=self.choices, note=note[:120], by=by,
                             stamp=self.stamp)
         self.save()
+        if not follows:
+            self.told = kit.follow(kit.lead_of(self), by)
 
     def by_the_shop(self, part: dict) -> dict:
         """The part with the ledger's figures, or the shop's default school, if it follows them."""
@@ -215,6 +233,7 @@ class Ticket(models.Model):
             setattr(self, name, value if not name.endswith("_id") or still_there(name, value) else None)
         self._trim_order()
         self.save()
+        self.told = kit.follow(self, edit.by)
         return True
 
     def _trim_order(self):

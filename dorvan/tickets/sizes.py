@@ -7,7 +7,7 @@ else stays the text that was typed.
 import re
 
 from bendcore.errors import Refusal
-from bendcore.units import show_length
+from bendcore.units import read_length, show_length
 
 OWN_WAY = {"profile": r"legs\[\d+\]", "tray": r"length|width|walls\.\w+\.(height|lip\.width)",
            "sleeve": r"width|height", "plate": r"flanges\[\d+\]\.length", "guard": r"width"}
@@ -52,12 +52,8 @@ def _in_words(raw, mm, units, own) -> str:
     if "length" in raw:
         return " ".join(filter(None, [shown(raw["length"], mm, units, own), raw.get("dims")]))
     way = "around" if "around" in raw else "into"
-    what = raw.get("mate") or _text(raw[way], own)
-    return f"{way} {what}" + (f" with {_text(raw['clearance'], own)}" if "clearance" in raw else "")
-
-
-def _text(raw, own) -> str:
-    return str(raw).removesuffix(f" {own}")
+    what, clear = (key in raw and shown(raw[key], read_length(raw[key], own), units, own) for key in (way, "clearance"))
+    return f"{way} {raw.get('mate') or what}" + (f" with {clear}" if clear else "")
 
 
 def fit_over(text: str, way: str, clearance: str, field: str, length) -> tuple[dict, dict]:

@@ -57,6 +57,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
         error["words"] = edits.in_words(error["field"])
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
+               "pieces": 0 if partial else ticket.pieces.count(),
                "notices": ticket.figures.notices_in(request.user.units)}
     context |= BUILD[stage](ticket, request.user.units) | extra
     own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import views
+from . import kit_views, views
 
 
 class StageName:
@@ -45,5 +45,11 @@ urlpatterns = [
     path("t/<int:number>/still.svg", views.still, name="still"),
     path("t/<int:number>/folded/", views.folded, name="folded"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
+    path("t/<int:number>/kit/", kit_views.show, name="kit"),
+    path("t/<int:number>/kit/add/", kit_views.add, name="kit-add"),
+    path("t/<int:number>/kit/piece/", kit_views.piece, name="kit-piece"),
+    path("t/<int:number>/kit/made/", kit_views.made, name="kit-made"),
+    path("t/<int:number>/kit/bought/", kit_views.bought, name="kit-bought"),
+    path("t/<int:number>/kit/files/<slug:ending>/", kit_views.files, name="kit-files"),
     path("t/<int:number>/remove/", views.remove, name="remove"),
 ]

@@ -33,12 +33,12 @@ MOST_PIECES = 100_000
 
 
 def ticket_or_404(number: int) -> Ticket:
-    return get_object_or_404(Ticket.objects.select_related("brake"), number=number)
+    return get_object_or_404(Ticket.objects.select_related("brake", "lead"), number=number)
 
 
 @require_GET
 def rack(request):
-    tickets = Ticket.objects.select_related("brake").prefetch_related("revisions__sheets", "revisions__runs")
+    tickets = Ticket.objects.select_related("brake", "lead").prefetch_related("revisions__sheets", "revisions__runs")
     return render(request, "tickets/rack.html", {"cards": [stages.card(t) for t in tickets], "at": "rack"})
 
 
@@ -144,7 +144,7 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
         return stages.page(request, ticket, name, error={
             "field": refusal.path, "message": refusal.message, "asked": request.POST.get("field", field),
             "value": request.POST.get("value", request.POST.get(field, ""))[:120]})
-    return stages.page(request, ticket, name, merged=since)
+    return stages.page(request, ticket, name, merged=since, told=ticket.told)
 
 
 @require_POST
@@ -229,6 +229,8 @@ def _chosen(ticket, form):
         text = form["quantity"].strip()
         if not text.isdigit() or not 1 <= int(text) <= MOST_PIECES:
             raise Refusal("quantity", f"must be a whole number from 1 to {MOST_PIECES}")
+        if ticket.lead:
+            raise Refusal("quantity", f"is {ticket.per_assembly} to each {ticket.lead.tag}: change it there, or at Kit")
         choices["quantity"] = int(text)
     for key, model in LINKS.items():
         if key in form:

@@ -26,6 +26,12 @@ def plain(mm, units):
 
 
 @register.filter
+def area(mm2):
+    """An area, always in square metres."""
+    return format_html("{}<u>m²</u>", f"{mm2 / 1e6:.3f}")
+
+
+@register.filter
 def plus(number, more):
     """A sum of two numbers of the drawing."""
     return number + more

@@ -21,6 +21,7 @@ from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.ledger.planning import begin_proof, bend_of
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.tickets import kit
 from dorvan.tickets.edits import from_lot
 from dorvan.tickets.models import Revision, Ticket
 
@@ -81,7 +82,19 @@ class Command(BaseCommand):
             person.save()
         return person
 
+    def _piece(self, row, people):
+        """A piece drawn from the ticket that leads its kit."""
+        lead = Ticket.objects.get(number=row["lead"])
+        piece = Ticket(number=row["number"], part=lead.part | {"name": row["name"]}, lead=lead, role=row["role"],
+                       per_assembly=row["each"], quantity=lead.quantity * row["each"], made_by=people["ines"],
+                       brake=lead.brake, seen_layout=True)
+        piece.part = kit.drawn(piece)
+        piece.save()
+
     def _ticket(self, row, brake, people):
+        if "lead" in row:
+            self._piece(row, people)
+            return
         lot = Lot.objects.filter(code=row.get("lot")).first()
         part = from_lot(row["part"], lot) if lot and "readings" not in row else row["part"]
         read_part(part)
@@ -90,6 +103,8 @@ class Command(BaseCommand):
             brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
             seen_layout=row.get("seen", False), made_by=people["ines"],
             follows_shop=row.get("follows", False), lot=lot)
+        for item in row.get("bought", []):
+            ticket.bought_in.create(by=people["otto"], **item)
         if "readings" not in row:
             if row.get("seen"):
                 _ = ticket.ordered  # looked for once, so that the rack knows

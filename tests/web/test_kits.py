@@ -1,0 +1,207 @@
+"""Kits, guards and sizes that fit: what belongs together stays together."""
+
+import csv
+import io
+import zipfile
+
+from bendcore.families.mates import draw_mate
+from bendcore.formats.drawing import read_dxf
+from dorvan.tickets import edits, sizes
+from dorvan.tickets.beginnings import new_part
+from dorvan.tickets.models import Ticket
+from tests.core.guards import guard_file
+from tests.core.sleeves import sleeve_file
+from tests.web.base import ShopCase
+
+
+class Guards(ShopCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.filter(number=7).update(part=guard_file(), punch="", die="")
+        self.ticket.refresh_from_db()
+
+    def lengths(self):
+        return [round(leg.size, 6) for leg in self.ticket.figures.part.shape.panels]
+
+    def test_a_leg_is_typed_where_it_is_drawn_and_the_corners_after_it_move(self):
+        before = self.lengths()
+        text = self.change(field="shape.edges[3]", value="170")
+        self.assertIn("Leg L3, outside", text)
+        self.assertEqual(self.lengths(), [*before[:2], 170.0, before[3]])
+        self.change(422, field="shape.edges[3]", value="0")
+        self.change(422, field="shape.edges[30]", value="10")
+
+    def test_edges_turn_and_corners_come_and_go(self):
+        self.change(field="shape.front.direction", value="out")
+        self.change(action="flange", side="back")
+        self.assertEqual({b.id for b in self.ticket.figures.part.shape.bends if "-" in b.id},
+                         {f"L{n}-front" for n in (1, 2, 3, 4)})
+        self.change(field="shape.corners.style", value="bypass")
+        self.change(field="shape.width", value="76 inside")
+        self.assertEqual(self.ticket.figures.part.shape.across.dims, "inside")
+        self.change(action="add-corner", index="2")
+        self.assertEqual((len(self.lengths()), self.ticket.part["shape"]["wrapped"]), (5, [2, 6]))
+        self.change(action="remove-corner", index="3")
+        self.assertEqual((len(self.lengths()), self.ticket.part["shape"]["wrapped"]), (4, [2, 5]))
+        self.change(field="shape.wrapped[1]", value="4")
+        self.assertEqual(len(self.lengths()), 3)
+        self.change(422, field="shape.wrapped[1]", value="40")
+        self.assertEqual(edits.in_words("shape.front.width"), "Turned edge at the front")
+        self.client.post("/t/7/twin/")
+        twin = Ticket.objects.first().figures.part.shape
+        self.assertEqual([round(leg.size, 6) for leg in twin.panels], self.lengths()[::-1])
+
+    def test_a_new_guard_in_either_unit(self):
+        for units in ("mm", "in"):
+            Ticket.objects.filter(number=7).update(part=new_part("Hood", units, "guard"))
+            self.assertEqual(self.client.get("/t/7/").status_code, 200)
+
+
+class Fits(ShopCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.filter(number=7).update(part=sleeve_file(), punch="", die="")
+        self.ticket.refresh_from_db()
+
+    def test_one_entry_makes_it_fit_around_something(self):
+        text = self.change(action="fit", way="around", value="240 × 160", clearance="0.5")
+        shape = self.ticket.figures.part.shape
+        self.assertEqual((shape.width, shape.height), (243, 163))
+        self.assertIn("around 240 with 0.5", text)
+        self.change(action="fit", way="into", value="9 1/2 in x 6 in", clearance="")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.width, 241.3)
+        for bad in ({"value": "240", "way": "around"}, {"value": "240 x 160", "way": "beside"},
+                    {"value": "a x b", "way": "into"}):
+            self.assertIn("The fit", self.change(422, action="fit", **bad))
+
+    def test_any_size_says_how_it_is_measured(self):
+        self.change(field="shape.width", value="118 inside")
+        self.assertEqual(self.ticket.part["shape"]["width"], {"length": "118", "dims": "inside"})
+        text = self.change(field="shape.width", value="119")
+        self.assertIn("119 inside", text)
+        self.change(field="shape.width", value="121 outside")
+        self.assertEqual(self.ticket.part["shape"]["width"], "121")
+        self.change(field="shape.height", value="around 79 with 0.5 mm")
+        self.assertEqual(self.ticket.figures.part.shape.height, 82)
+        self.assertIn("names no other piece", self.change(422, field="shape.width", value="around T-99 width"))
+        self.change(422, field="shape.length", value="200 inside")
+        inches = sizes.shown({"around": "79 mm", "clearance": "0.5 mm"}, 80, "in", "mm")
+        self.assertEqual(inches, "around 3.11 with 0.02")
+
+
+class Kits(ShopCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.filter(number=7).update(part=sleeve_file(), punch="", die="", quantity=5)
+        self.ticket.refresh_from_db()
+
+    def post(self, path, status=302, **form):
+        answer = self.client.post(f"/t/7/kit/{path}/", form)
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        return answer.content.decode()
+
+    def cap(self):
+        self.post("add", what="mate:cap", each="2", clearance="0.4")
+        return Ticket.objects.get(role="cap")
+
+    def test_a_cap_is_drawn_counted_and_follows(self):
+        cap = self.cap()
+        self.assertEqual((cap.quantity, cap.kind), (10, "tray"))
+        self.assertAlmostEqual(cap.figures.part.shape.length.outside, 120 + 0.8 + 2)
+        self.change(field="shape.width", value="150")
+        self.client.post("/t/7/set-up/", {"quantity": "6"})
+        cap.refresh_from_db()
+        self.assertAlmostEqual(cap.figures.part.shape.length.outside, 152.8)
+        self.assertEqual(cap.quantity, 12)
+        self.client.post("/t/7/undo/")
+        self.client.post("/t/7/undo/")
+        cap.refresh_from_db()
+        self.assertEqual((cap.quantity, round(cap.figures.part.shape.length.outside, 3)), (10, 122.8))
+
+    def test_a_piece_keeps_its_own_walls_but_not_its_role_once_redrawn(self):
+        cap = self.cap()
+        url = f"/t/{cap.number}/change/"
+        self.client.post(url, {"field": "shape.walls.left.height", "value": "22"})
+        self.change(field="shape.height", value="90")
+        cap.refresh_from_db()
+        self.assertEqual((cap.role, cap.part["shape"]["walls"]["left"]["height"]), ("cap", "22"))
+        self.assertAlmostEqual(cap.figures.part.shape.width.outside, 92.8)
+        self.client.post(url, {"field": "shape.length", "value": "140"})
+        self.change(field="shape.height", value="70")
+        cap.refresh_from_db()
+        self.assertEqual((cap.role, cap.figures.part.shape.length.size), ("", 140))
+
+    def test_what_was_measured_stands_in_for_what_was_drawn(self):
+        cap = self.cap()
+        self.post("made", piece="7", width="120.9", height="")
+        cap.refresh_from_db()
+        self.assertAlmostEqual(cap.figures.part.shape.length.outside, 120.9 + 2.8)
+        self.assertIn("120.9", self.client.get("/t/7/kit/").content.decode())
+        self.assertIn("far from", self.post("made", 422, piece="7", width="12"))
+        self.post("made", 404, piece="99")
+
+    def test_a_size_may_name_another_piece(self):
+        self.post("add", what="tray", name="Drip tray")
+        tray = Ticket.objects.first()
+        url = f"/t/{tray.number}/change/"
+        self.client.post(url, {"field": "shape.length", "value": "around T-7 width with 0.5"})
+        tray.refresh_from_db()
+        self.assertAlmostEqual(tray.figures.part.shape.length.size, 121)
+        self.assertContains(self.client.get(f"/t/{tray.number}/"), "around T-0007 width with 0.5")
+        self.change(field="shape.width", value="130")
+        tray.refresh_from_db()
+        self.assertAlmostEqual(tray.figures.part.shape.length.size, 131)
+        answer = self.client.post(url, {"field": "shape.length", "value": "around T-7 girth"})
+        self.assertContains(answer, "has no size girth", status_code=422)
+
+    def test_a_lead_that_its_piece_cannot_follow_says_so(self):
+        Ticket.objects.filter(number=7).update(part=guard_file())
+        self.ticket.refresh_from_db()
+        self.post("add", what="mate:side", each="2")
+        plate = Ticket.objects.get(role="side")
+        self.assertEqual(plate.part["shape"], draw_mate(self.ticket.figures.part.shape, "side"))
+        plate.part["shape"]["holes"] = [{"x": 230, "y": 80, "diameter": 5}]
+        plate.save()
+        self.assertIn("could not follow", self.change(field="shape.outline[2][0]", value="180"))
+
+    def test_pieces_come_from_the_rack_and_go_back(self):
+        other = Ticket.objects.create(number=8, part=guard_file(), made_by=self.bench)
+        self.post("add", what="T-8", each="3")
+        other.refresh_from_db()
+        self.assertEqual((other.lead, other.quantity), (self.ticket, 15))
+        self.assertRedirects(self.client.get("/t/8/kit/"), "/t/7/kit/")
+        self.assertEqual(self.client.post("/t/8/set-up/", {"quantity": "2"}).status_code, 422)
+        self.post("piece", piece="8", each="4")
+        self.assertIn("whole number", self.post("piece", 422, piece="8", each="0"))
+        other.refresh_from_db()
+        self.assertEqual(other.quantity, 20)
+        self.post("piece", piece="8", leave="1")
+        other.refresh_from_db()
+        self.assertIsNone(other.lead)
+        for what in ("T-7", "T-99", "mate:side", "sphere"):
+            self.post("add", 422, what=what)
+
+    def test_what_is_bought_is_counted_for_the_batch(self):
+        self.post("bought", name="Rivets", kind="pieces", amount="13")
+        self.post("bought", name="Edging", kind="length", amount="20 in")
+        self.post("bought", name="Lining", kind="lining", amount="3")
+        for bad in ({"name": ""}, {"name": "x", "amount": "1.5"}, {"name": "x", "kind": "kg"},
+                    {"name": "x", "kind": "length", "amount": "-4"}):
+            self.post("bought", 422, **bad)
+        rows = {item.name: round(item.total, 3) for item in self.ticket.bought_in.all()}
+        area = sum(leg.flat for leg in self.ticket.figures.part.shape.panels) * 200
+        self.assertEqual((rows["Rivets"], rows["Edging"]), (65, 2540))
+        self.assertGreater(rows["Lining"], 5 * area)
+        self.post("bought", remove=str(self.ticket.bought_in.first().pk))
+        self.assertEqual(self.ticket.bought_in.count(), 2)
+
+    def test_all_files_come_at_once_with_a_list(self):
+        self.cap()
+        self.post("bought", name="=Rivets", kind="pieces", amount="13")
+        box = zipfile.ZipFile(io.BytesIO(self.client.get("/t/7/kit/files/dxf/").content))
+        self.assertEqual(box.namelist(), ["T-0007-sleeve.dxf", "T-0008-end-cap-of-sleeve.dxf", "kit.csv"])
+        for name in box.namelist()[:2]:
+            self.assertTrue(read_dxf(box.read(name), name).shape["bends"])
+        rows = list(csv.reader(io.StringIO(box.read("kit.csv").decode())))
+        self.assertEqual([(r[0], r[2]) for r in rows[1:]],
+                         [("T-0007 sleeve", "5"), ("T-0008 End cap of sleeve", "10"), ("'=Rivets", "65")])
