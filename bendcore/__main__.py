@@ -10,10 +10,10 @@ from pathlib import Path
 
 from .brakes.press import read_press
 from .errors import Refusal
-from .formats.drawing import MOST_BYTES as MOST_DXF
-from .formats.drawing import read_dxf
+from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import export
 from .formats.part import read_part
+from .formats.reading import read_drawing
 from .formats.results import bend_result, flat_result, fold_result, proof_result
 from .formats.text import MAX_BYTES, read_json
 from .order.remedies import find_remedies
@@ -48,10 +48,10 @@ def run_flat(args):
 
 
 def run_read(args):
-    """A flat from a DXF: its shape for a part file, and the report."""
+    """A flat from a DXF or SVG: its shape for a part file, and the report."""
     try:
         with Path(args.file).open("rb") as file:
-            drawing = read_dxf(file.read(MOST_DXF + 1), Path(args.file).name[:80])
+            drawing = read_drawing(file.read(MOST_DRAWING + 1), Path(args.file).name[-80:])
     except OSError as error:
         raise Refusal(args.file[:80], error.strerror or "cannot be read") from None
     return {"shape": drawing.shape, "report": list(drawing.report)}
@@ -98,7 +98,7 @@ def parser() -> argparse.ArgumentParser:
 
     add("bend", run_bend, "one bend's figures")
     add("proof", run_proof, "a proof bend's K and its uncertainty")
-    add("read", run_read, "a DXF of a flat → shape for a part file")
+    add("read", run_read, "a DXF or SVG of a flat → shape for a part file")
     add("flat", run_flat, "part → flat pattern")
     add("fold", run_fold, "part → folded faces").add_argument("--made", metavar="B1,B2")
     order = add("order", run_order, "best bend order on a brake")

@@ -153,15 +153,20 @@ def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: fl
     gap = length(block.get("gap", 0), f"{path}.gap")
     if gap < 0:
         raise Refusal(f"{path}.gap", "must not be negative")
+    flat = size - (gap / 2 + thickness)
+    if flat <= SHORTEST_FLAT:
+        raise Refusal(f"{path}.length", f"must be more than {gap / 2 + thickness:g} mm, which the fold itself takes")
+    return Hem(name, size, gap, direction, hem_figures(gap, thickness, school, block.get("k")), flat, on)
+
+
+def hem_figures(gap: float, thickness: float, school: School, k: float | None = None) -> BendFigures:
+    """A fold of 180° about ``gap``: by K where it is given or the hem is closed, else by the school."""
     radius = gap / 2
-    if "k" in block or gap == 0:
-        width = allowance_from_k(180, radius, thickness, block.get("k", CLOSED_HEM_K))
+    if k is not None or gap == 0:
+        width = allowance_from_k(180, radius, thickness, CLOSED_HEM_K if k is None else k)
     else:
         width = school.figures(180, radius, thickness, "tangent").allowance
-    flat = size - (radius + thickness)
-    if flat <= SHORTEST_FLAT:
-        raise Refusal(f"{path}.length", f"must be more than {radius + thickness:g} mm, which the fold itself takes")
-    return Hem(name, size, gap, direction, BendFigures(180, radius, thickness, width, "tangent"), flat, on)
+    return BendFigures(180, radius, thickness, width, "tangent")
 
 
 def loss(end: ShapeBend | Hem | None, dims: str) -> float:

@@ -16,7 +16,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, positive, read_bend
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, read_bend
 
 ROOT = "A"
 EVEN = 0.6
@@ -66,6 +66,11 @@ class Flat(Shape):
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        return tuple(line.bend for line in self.lines if line.bend.figures.angle < 180)
+
+    @property
+    def all_bends(self) -> tuple[ShapeBend, ...]:
+        """Folds of 180° too; how far a hem reaches follows from the drawing."""
         return tuple(line.bend for line in self.lines)
 
     @property
@@ -77,7 +82,7 @@ class Flat(Shape):
         """The faces that end at one bend: how far each reaches from it."""
         sheet, found = self.sheet(), []
         for joint in sheet.bends:
-            if any(other.parent == joint.child for other in sheet.bends):
+            if joint.is_hem or any(other.parent == joint.child for other in sheet.bends):
                 continue
             line = LineString(joint.child_edge)
             flat = max(line.distance(Point(p)) for p in sheet.face[joint.child].outline)
@@ -150,8 +155,10 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
         raise Refusal("outline", "must not cross itself")
     lines = []
     for i, block in enumerate(shape.get("bends", ())):
-        bend = read_bend(f"B{i + 1}", block, block["direction"], f"bends[{i}]", thickness=thickness,
-                         inside_radius=inside_radius, school=school, convention=APEX, length=length, angle=90)
+        given = {"thickness": thickness, "school": school, "length": length}
+        bend = _fold(f"B{i + 1}", block, f"bends[{i}]", **given) if _is_fold(block) else read_bend(
+            f"B{i + 1}", block, block["direction"], f"bends[{i}]", inside_radius=inside_radius, convention=APEX,
+            angle=90, **given)
         ends = [tuple(length(v, f"bends[{i}].line[{j}][{k}]") for k, v in enumerate(p))
                 for j, p in enumerate(block["line"])]
         lines.append(_line(whole, bend, ends, f"bends[{i}]"))
@@ -168,7 +175,31 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
     return flat
 
 
+def _is_fold(block) -> bool:
+    return "gap" in block or block.get("angle") in (180, "180")
+
+
+def _fold(name, block, path, *, thickness, school, length) -> ShapeBend:
+    """A hem's fold: back onto its face, ``gap`` apart."""
+    if block.get("angle", 180) not in (180, 180.0, "180"):
+        raise Refusal(f"{path}.gap", "belongs to a fold of 180°")
+    gap = length(block.get("gap", 0), f"{path}.gap")
+    if gap < 0:
+        raise Refusal(f"{path}.gap", "must not be negative")
+    return ShapeBend(name, block["direction"], hem_figures(gap, thickness, school, block.get("k")))
+
+
 def _hole(path, block, length) -> Hole:
+    if "outline" in block:
+        corners = [tuple(length(v, f"{path}.outline[{j}][{k}]") for k, v in enumerate(p))
+                   for j, p in enumerate(block["outline"])]
+        ring = Polygon(corners)
+        if not ring.is_valid or ring.area < 1e-6:
+            raise Refusal(f"{path}.outline", "must not cross itself")
+        return Hole.opening(corners)
+    for key in ("x", "y", "diameter"):
+        if key not in block:
+            raise Refusal(f"{path}.{key}", "is missing")
     size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
     long = length(block["length"], f"{path}.length") if "length" in block else 0.0
     return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, long,

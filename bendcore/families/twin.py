@@ -39,6 +39,9 @@ def _plate(shape, length):
     """The corners run the other way round, and so do the edges' own starts and ends."""
     shape["outline"] = [[f"{-length(x):.10g} mm", y] for x, y in shape["outline"]]
     for item in (*shape.get("holes", ()), *shape.get("slots", ())):
+        if "outline" in item:
+            item["outline"] = [[f"{-length(x):.10g} mm", y] for x, y in item["outline"]]
+            continue
         item["x"] = f"{-length(item['x']):.10g} mm"
         if "angle" in item:
             item["angle"] = -item["angle"]

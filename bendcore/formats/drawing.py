@@ -1,36 +1,32 @@
-"""Reading a flat from a DXF: outline, holes, and the lines to be bent, with a report.
+"""A flat from a drawing: outline, openings, and the lines to be bent, with a report.
 
-Entities become polylines (arcs within 0.01 mm); ends nearer than 0.05 mm are joined.
-The largest closed contour is the outline; circles and slots in it are holes. Lines are
-bends when their layer says so (bend or fold in its name) or when they run alone from
-edge to edge inside the outline. Direction comes from the layer (up or down), angle from
-a label as Dorvan writes it; what is not said is asked for, with 90° up to begin with.
+``dxf_in`` and ``svg_in`` turn a file into :class:`Strokes`; what they mean is worked out
+here. Ends nearer than 0.05 mm are joined. The largest closed contour is the outline;
+circles, slots and other contours in it are openings. Lines are bends when their layer says
+so (bend or fold in its name) or when they run alone from edge to edge inside the outline.
+Direction comes from the layer (up or down), angle and radius from a label as Dorvan writes
+it; what is not said is asked for, with 90° up to begin with.
 """
 
-import io
 import math
 import re
-from collections import Counter, defaultdict
-from dataclasses import dataclass
+from collections import defaultdict
+from dataclasses import dataclass, field
 
-import ezdxf
-from ezdxf import path as dxf_path
-from ezdxf import recover
 from shapely import LineString, Point, Polygon
+from shapely.validation import explain_validity
 
 from ..errors import Refusal
-from ..units import MM_PER
 
 MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 20_000, 200_000
 MOST_LABELS, MOST_BENDS, MOST_MEETING, FARTHEST = 1000, 200, 20, 1e6
+MOST_DRAWN = 4000
+"""Points of a refused drawing that are shown again."""
 JOIN, SAME, SAGITTA = 0.05, 1e-6, 0.01
 LARGEST, SMALLEST = 5000.0, 5.0
 _BEND = re.compile(r"bend|fold", re.IGNORECASE)
-_LABEL = re.compile(r"^(\S+) (up|down) ([\d.]+) R([\d.]+)$")
-_LEFT_OUT = {"TEXT", "MTEXT", "DIMENSION", "POINT", "HATCH", "LEADER"}
+LABEL = re.compile(r"^(\S+) (up|down) ([\d.]+) R([\d.e-]+)$")
 SKIPPED_LAYERS = {"TANGENT", "MARK", "TEXT"}
-UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m"}
-_PER = MM_PER | {"cm": 10.0, "m": 1000.0}
 
 
 @dataclass(frozen=True)
@@ -41,100 +37,82 @@ class Drawing:
     report: tuple[str, ...]
 
 
+class Unreadable(Refusal):
+    """A drawing that cannot be a flat: ``places`` (x, y) in mm are where, ``lines`` what was read so far."""
+
+    def __init__(self, message: str, *places):
+        super().__init__("drawing", message)
+        self.places, self.lines = places, ()
+
+
 @dataclass
-class _Chain:
+class Chain:
+    """A run of points on a layer; ``opening`` is set where the file says exactly what it is."""
+
     points: list
     layer: str
-    closed: bool = False
 
 
-def read_dxf(data: bytes, name: str = "drawing") -> Drawing:
-    """A flat from a DXF's bytes; refuses, saying where, what cannot be a flat."""
-    if len(data) > MOST_BYTES:
-        raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
+@dataclass
+class Strokes:
+    """What a file draws, in mm with y up: runs of points, round holes and slots, labels of bends."""
+
+    chains: list[Chain] = field(default_factory=list)
+    openings: list[dict] = field(default_factory=list)
+    labels: list[tuple[tuple[float, float], re.Match]] = field(default_factory=list)
+    report: list[str] = field(default_factory=list)
+    per: float = 1.0
+    """mm to a unit of the file."""
+    points: int = 0
+
+    def add(self, run: list, layer: str) -> None:
+        """One more run of points; refuses a file that holds too many."""
+        self.points += len(run)
+        if self.points > MOST_POINTS:
+            raise Unreadable(f"has more than {MOST_POINTS} points")
+        if len(run) > 1:
+            self.chains.append(Chain(run, layer))
+
+    def label(self, place: tuple[float, float], text: str) -> bool:
+        """Whether the text is a bend's label."""
+        match = LABEL.match(text[:60])
+        if match:
+            if len(self.labels) >= MOST_LABELS:
+                raise Unreadable(f"has more than {MOST_LABELS} labels of bends", place)
+            self.labels.append((place, match))
+        return bool(match)
+
+
+def within(kind: str, values) -> None:
+    """Refuse what lies farther out than any sheet, mm: flattening it would have no end."""
+    if not all(abs(v) <= FARTHEST for v in values):  # a value that is not a number is not within either
+        raise Unreadable(f"has a {kind} farther than {FARTHEST / 1e6:g} km from its origin")
+
+
+def understand(strokes: Strokes) -> Drawing:
+    """Outline, openings and bends of what was drawn; refuses, with the place, what cannot be a flat."""
+    report = list(strokes.report)
     try:
-        doc, _ = recover.read(io.BytesIO(data))
-    except (ezdxf.DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError):
-        raise Refusal(name, "is not a DXF that can be read") from None
-    report: list[str] = []
-    per = _units(doc, report)
-    chains, holes, labels = _entities(doc, per, report)
-    outline, loops, open_chains = _contours(chains, report)
-    holes += _round(loops, report)
-    bends = _bends(open_chains, outline, labels, report)
+        outline, loops, open_chains = _contours(strokes.chains, report)
+        openings = strokes.openings + _openings(loops, report)
+        bends = _bends(open_chains, outline, strokes, report)
+    except Unreadable as refusal:
+        refusal.lines = _shown(strokes.chains)
+        raise
     _suspect(outline, report)
-    shape = {"kind": "flat", "outline": [[x, y] for x, y in outline], "holes": holes, "bends": bends}
+    shape = {"kind": "flat", "outline": [[x, y] for x, y in outline], "holes": openings, "bends": bends}
     return Drawing(shape, tuple(report))
 
 
-def _units(doc, report) -> float:
-    units = UNITS.get(doc.units)
-    if units is None:
-        report.append("The drawing names no units; millimetres were taken.")
-    return _PER[units or "mm"]
-
-
-def _entities(doc, per, report):
-    """(chains, round holes, labels) of the model space, in mm."""
-    chains, holes, labels, left = [], [], [], Counter()
-    splines = points = 0
-    for n, entity in enumerate(doc.modelspace()):
-        if n >= MOST_ENTITIES:
-            raise Refusal("drawing", f"has more than {MOST_ENTITIES} entities")
-        kind, layer = entity.dxftype(), entity.dxf.layer
-        if kind == "TEXT" and (match := _LABEL.match(entity.dxf.text)):
-            labels.append(((entity.dxf.insert.x * per, entity.dxf.insert.y * per), match))
-            continue
-        if kind in _LEFT_OUT or layer.upper() in SKIPPED_LAYERS:
-            left[kind if kind in _LEFT_OUT else f"layer {layer}"] += 1
-            continue
-        if kind == "CIRCLE":
-            c = entity.dxf.center
-            _within(kind, per, (c.x, c.y, entity.dxf.radius))
-            holes.append({"x": c.x * per, "y": c.y * per, "diameter": 2 * entity.dxf.radius * per})
-            continue
-        if kind == "LWPOLYLINE" and (slot := _slot(entity, per)):
-            holes.append(slot)
-            continue
-        if kind not in ("LINE", "LWPOLYLINE", "POLYLINE", "ARC", "SPLINE", "ELLIPSE"):
-            left[kind] += 1
-            continue
-        splines += kind in ("SPLINE", "ELLIPSE")
-        drawn = dxf_path.make_path(entity)
-        _within(kind, per, (v for p in drawn.control_vertices() for v in (p.x, p.y)))
-        run = [(p.x * per, p.y * per) for p in drawn.flattening(SAGITTA / per)]
-        points += len(run)
-        if points > MOST_POINTS:
-            raise Refusal("drawing", f"has more than {MOST_POINTS} points")
-        if len(run) > 1:
-            chains.append(_Chain(run, layer))
-    if len(labels) > MOST_LABELS:
-        raise Refusal("drawing", f"has more than {MOST_LABELS} labels of bends")
-    if splines:
-        report.append(f"Splines and ellipses taken as polylines within {SAGITTA} mm: {splines}.")
-    report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
-    return chains, holes, labels
-
-
-def _within(kind, per, values):
-    """Refuse what lies farther out than any sheet: flattening it would have no end."""
-    if not all(abs(v) * per <= FARTHEST for v in values):  # a value that is not a number is not within either
-        raise Refusal("drawing", f"has a {kind} farther than {FARTHEST / 1e6:g} km from its origin")
-
-
-def _slot(entity, per) -> dict | None:
-    """A slot drawn as two half circles and two lines."""
-    points = list(entity.get_points("xyb"))
-    if not entity.closed or [round(abs(b), 6) for *_, b in points] not in ([1, 0, 1, 0], [0, 1, 0, 1]):
-        return None
-    if abs(points[0][2]) < 0.5:
-        points = points[1:] + points[:1]
-    (ax, ay, _), (bx, by, _), (cx, cy, _), (dx, dy, _) = points
-    one, other = ((ax + bx) / 2, (ay + by) / 2), ((cx + dx) / 2, (cy + dy) / 2)
-    width = math.dist((ax, ay), (bx, by))
-    return {"x": (one[0] + other[0]) / 2 * per, "y": (one[1] + other[1]) / 2 * per, "diameter": width * per,
-            "length": (math.dist(one, other) + width) * per,
-            "angle": math.degrees(math.atan2(one[1] - other[1], one[0] - other[0]))}
+def _shown(chains):
+    """The runs of a refused drawing, as many as can be shown."""
+    found, left = [], MOST_DRAWN
+    for chain in chains:
+        left -= len(chain.points)
+        if left < 0:
+            break
+        found.append(tuple(chain.points))
+    return tuple(found)
 
 
 def _contours(chains, report):
@@ -148,16 +126,16 @@ def _contours(chains, report):
             healed += gap > SAME
             loops.append(points[:-1])
         else:
-            left.append(_Chain(points, layer))
+            left.append(Chain(points, layer))
     if healed:
         report.append(f"Gaps under {JOIN} mm closed: {healed}.")
     if not loops:
         where = f": one ends at {_at(left[0].points[-1])}" if left else ""
-        raise Refusal("drawing", f"has no closed contour{where}")
+        raise Unreadable(f"has no closed contour{where}", *(p for c in left[:20] for p in (c.points[0], c.points[-1])))
     loops.sort(key=lambda ring: -Polygon(ring).area)
     outline = Polygon(loops[0])
     if not outline.is_valid:
-        raise Refusal("drawing", "has an outline that crosses itself")
+        raise Unreadable("has an outline that crosses itself", *_crossing(outline))
     outline = outline.simplify(1e-6)
     return list(outline.exterior.coords[:-1]), loops[1:], [*bends, *left]
 
@@ -191,7 +169,7 @@ def _next(end, ends, free):
     column, row = _cell(end)
     near = {i for dx in (-1, 0, 1) for dy in (-1, 0, 1) for i in ends.get((column + dx, row + dy), ()) if i in free}
     if len(near) > MOST_MEETING:
-        raise Refusal("drawing", f"has more than {MOST_MEETING} lines that meet at {_at(end)}")
+        raise Unreadable(f"has more than {MOST_MEETING} lines that meet at {_at(end)}", end)
     found = [(math.dist(end, run[0]), i, run) for i in near for run in (free[i].points, free[i].points[::-1])]
     gap, i, run = min(found, default=(math.inf, None, None))
     return (i, run) if gap <= JOIN else None
@@ -205,42 +183,74 @@ def _at(point) -> str:
     return f"({point[0]:.2f}, {point[1]:.2f})"
 
 
-def _round(loops, report) -> list[dict]:
-    """Closed contours inside that are round after all; others are refused where they are."""
-    found = []
+def _crossing(outline):
+    """Where an outline crosses itself, from shapely's own words."""
+    match = re.search(r"\[([-\d.e]+) ([-\d.e]+)\]", explain_validity(outline))
+    return ((float(match[1]), float(match[2])),) if match else ()
+
+
+def _openings(loops, report) -> list[dict]:
+    """Closed contours inside: round ones and slots as such, the rest with their corners."""
+    found, told = [], {"round": 0, "slot": 0, "other": 0}
     for ring in loops:
         shape = Polygon(ring)
+        if not shape.is_valid:
+            raise Unreadable(f"has a cut-out at {_at(ring[0])} that crosses itself", ring[0])
         middle, size = shape.centroid, 2 * math.sqrt(shape.area / math.pi)
-        if max(abs(math.dist(p, (middle.x, middle.y)) - size / 2) for p in ring) > 0.05:
-            raise Refusal("drawing", f"has a cut-out at {_at((middle.x, middle.y))} that is neither round nor "
-                                     "a slot")
-        found.append({"x": middle.x, "y": middle.y, "diameter": size})
-    if found:
-        report.append(f"Closed contours taken as round holes: {len(found)}.")
+        if max(abs(math.dist(p, (middle.x, middle.y)) - size / 2) for p in ring) <= JOIN and len(ring) > 8:
+            found.append({"x": middle.x, "y": middle.y, "diameter": size})
+            told["round"] += 1
+        elif slot := _as_slot(shape, ring):
+            found.append(slot)
+            told["slot"] += 1
+        else:
+            found.append({"outline": [[x, y] for x, y in shape.simplify(SAME).exterior.coords[:-1]]})
+            told["other"] += 1
+    words = {"round": "round holes", "slot": "slots", "other": "openings with their corners"}
+    report += [f"Closed contours taken as {words[key]}: {count}." for key, count in told.items() if count]
     return found
 
 
-def _bends(chains, outline, labels, report) -> list[dict]:
+def _as_slot(shape, ring) -> dict | None:
+    """A contour as a slot with round ends, if it keeps to one within JOIN."""
+    corners = list(shape.minimum_rotated_rectangle.exterior.coords[:3])
+    sides = sorted(((math.dist(a, b), a, b) for a, b in zip(corners, corners[1:], strict=False)), reverse=True)
+    (long, a, b), (wide, *_) = sides
+    if long - wide < JOIN or len(ring) < 12:
+        return None
+    turn, middle = math.atan2(b[1] - a[1], b[0] - a[0]), shape.minimum_rotated_rectangle.centroid
+    half = (long - wide) / 2
+    ends = [(middle.x + way * half * math.cos(turn), middle.y + way * half * math.sin(turn)) for way in (-1, 1)]
+    rim = LineString(ends)
+    if max(abs(rim.distance(Point(p)) - wide / 2) for p in ring) > JOIN:
+        return None
+    return {"x": middle.x, "y": middle.y, "diameter": wide, "length": long, "angle": math.degrees(turn)}
+
+
+def _bends(chains, outline, strokes, report) -> list[dict]:
     """Bend lines, in the order drawn, with what their layers and labels say."""
     if len(chains) > MOST_BENDS:
-        raise Refusal("drawing", f"has more than {MOST_BENDS} open lines: one ends at {_at(chains[0].points[-1])}")
+        raise Unreadable(f"has more than {MOST_BENDS} open lines: one ends at {_at(chains[0].points[-1])}",
+                         chains[0].points[-1])
     edge, found, picked = Polygon(outline).exterior, [], 0
-    told = _told(chains, labels)
+    told = _told(chains, strokes.labels)
     for chain in chains:
-        (x0, y0), (x1, y1) = chain.points[0], chain.points[-1]
-        straight = LineString([chain.points[0], chain.points[-1]])
+        one, other = chain.points[0], chain.points[-1]
+        straight = LineString([one, other])
         if max(straight.distance(Point(p)) for p in chain.points) > JOIN:
-            raise Refusal("drawing", f"has an open contour from {_at((x0, y0))} to {_at((x1, y1))}")
+            raise Unreadable(f"has an open contour from {_at(one)} to {_at(other)}", one, other)
         named = bool(_BEND.search(chain.layer))
-        if not named and max(edge.distance(Point(p)) for p in (chain.points[0], chain.points[-1])) > 0.5:
-            raise Refusal("drawing", f"has a loose line from {_at((x0, y0))} to {_at((x1, y1))}: neither "
-                                     "a contour nor a bend from edge to edge")
+        if not named and max(edge.distance(Point(p)) for p in (one, other)) > 0.5:
+            raise Unreadable(f"has a loose line from {_at(one)} to {_at(other)}: neither a contour nor a bend from "
+                             "edge to edge", one, other)
         picked += not named
         direction = "down" if "down" in chain.layer.lower() else "up"
-        bend = {"line": [[x0, y0], [x1, y1]], "direction": direction, "angle": 90.0}
+        bend = {"line": [list(one), list(other)], "direction": direction, "angle": 90.0}
         label = told.get(len(found))
         if label:
             bend |= {"direction": label[2], "angle": float(label[3])}
+            radius = float(label[4]) * strokes.per
+            bend |= {"gap": 2 * radius} if bend["angle"] >= 180 else {"inside_radius": radius}
         elif named and "up" not in chain.layer.lower() and "down" not in chain.layer.lower():
             report.append(f"B{len(found) + 1}: direction not said; up was taken.")
         found.append(bend)

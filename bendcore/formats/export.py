@@ -41,7 +41,7 @@ def _lines(flat: dict):
     """(layer, start, end, label) of everything but the outline and the holes."""
     for b in flat["bends"]:
         layer = "BEND_UP" if b["direction"] == "up" else "BEND_DOWN"
-        yield layer, *b["line"], f"{b['id']} {b['direction']} {b['angle']:g} R{b['inside_radius']:.4g}"
+        yield layer, *b["line"], f"{b['id']} {b['direction']} {b['angle']:.10g} R{b['inside_radius']:.6g}"
         for tangent in b["tangents"]:
             yield "TANGENT", *tangent, ""
 
@@ -71,7 +71,10 @@ def to_dxf(part: Part) -> str:
     space = doc.modelspace()
     space.add_lwpolyline(flat["outline"], close=True, dxfattribs={"layer": "CUT"})
     for hole in part.flat.holes:
-        if hole.is_slot:
+        if hole.ring:
+            space.add_lwpolyline([(x / part.per_unit, y / part.per_unit) for x, y in hole.outline()], close=True,
+                                 dxfattribs={"layer": "CUT"})
+        elif hole.is_slot:
             points = [(x / part.per_unit, y / part.per_unit, bulge) for x, y, bulge in _slot(hole)]
             space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
         else:
@@ -88,28 +91,34 @@ def to_dxf(part: Part) -> str:
     return out.getvalue()
 
 
+def _path(points, height) -> str:
+    """A closed path, y down from ``height``."""
+    return " ".join(f"{'L' if i else 'M'}{x:.9g},{height - y:.9g}" for i, (x, y) in enumerate(points)) + " Z"
+
+
 def to_svg(part: Part) -> str:
     """True size, y up in the file's own coordinates, one group a layer."""
     flat = flat_result(part)
     length, width, unit = flat["blank"]["length"], flat["blank"]["width"], part.units
     groups = {name: [] for name in LAYERS}
-    path = " ".join(f"{'L' if i else 'M'}{x:.6g},{width - y:.6g}" for i, (x, y) in enumerate(flat["outline"]))
-    groups["CUT"].append(f'<path d="{path} Z"/>')
+    groups["CUT"].append(f'<path d="{_path(flat["outline"], width)}"/>')
     for hole in part.flat.holes:
         per, radius = part.per_unit, hole.diameter / 2 / part.per_unit
-        if hole.is_slot:
-            a, b, c, d = (f"{x / per:.6g},{width - y / per:.6g}" for x, y, _ in _slot(hole))
-            arc = f"A{radius:.6g},{radius:.6g} 0 0 0"
+        if hole.ring:
+            groups["CUT"].append(f'<path d="{_path([(x / per, y / per) for x, y in hole.outline()], width)}"/>')
+        elif hole.is_slot:
+            a, b, c, d = (f"{x / per:.9g},{width - y / per:.9g}" for x, y, _ in _slot(hole))
+            arc = f"A{radius:.9g},{radius:.9g} 0 0 0"
             groups["CUT"].append(f'<path d="M{a} {arc} {b} L{c} {arc} {d} Z"/>')
         else:
             x, y = hole.centre
-            groups["CUT"].append(f'<circle cx="{x / per:.6g}" cy="{width - y / per:.6g}" r="{radius:.6g}"/>')
+            groups["CUT"].append(f'<circle cx="{x / per:.9g}" cy="{width - y / per:.9g}" r="{radius:.9g}"/>')
     size = max(width / 60, 2.5 if unit == "mm" else 0.1)
     for layer, (x0, y0), (x1, y1), label in _lines(flat):
-        groups[layer].append(f'<line x1="{x0:.6g}" y1="{width - y0:.6g}" x2="{x1:.6g}" y2="{width - y1:.6g}"/>')
+        groups[layer].append(f'<line x1="{x0:.9g}" y1="{width - y0:.9g}" x2="{x1:.9g}" y2="{width - y1:.9g}"/>')
         if label:
             (x, y), turn = _beside((x0, y0), (x1, y1), size)
-            groups["TEXT"].append(f'<text transform="translate({x:.6g} {width - y:.6g}) rotate({-turn:.6g})" '
+            groups["TEXT"].append(f'<text transform="translate({x:.9g} {width - y:.9g}) rotate({-turn:.9g})" '
                                   f'font-size="{size:.4g}">{escape(label)}</text>')
     colours = {"CUT": "#000", "BEND_UP": "#17384f", "BEND_DOWN": "#a63d25", "TANGENT": "#999",
                "MARK": "#25705f", "TEXT": "#000"}
@@ -117,8 +126,8 @@ def to_svg(part: Part) -> str:
         f'<g id="{name}" fill="{"#000" if name == "TEXT" else "none"}" '
         f'stroke="{"none" if name == "TEXT" else colours[name]}" '
         f'stroke-width="{size / 12:.4g}">{"".join(items)}</g>' for name, items in groups.items() if items)
-    return (f'<svg xmlns="http://www.w3.org/2000/svg" width="{length:.6g}{unit}" height="{width:.6g}{unit}" '
-            f'viewBox="0 0 {length:.6g} {width:.6g}"><title>{escape(part.name)}</title>'
+    return (f'<svg xmlns="http://www.w3.org/2000/svg" width="{length:.9g}{unit}" height="{width:.9g}{unit}" '
+            f'viewBox="0 0 {length:.9g} {width:.9g}"><title>{escape(part.name)}</title>'
             f'<desc data-units={quoteattr(unit)}>Flat pattern</desc>\n{body}\n</svg>\n')
 
 

@@ -136,17 +136,24 @@ def _sheet(canvas, flat, title, tiling, column, row):
 
 
 def _outline(canvas, flat):
+    _ring(canvas, flat.outline)
+    for hole in flat.holes:
+        x, y = hole.centre
+        if hole.is_slot or hole.ring:
+            _ring(canvas, hole.outline())
+        else:
+            canvas.circle(x, y, hole.diameter / 2)
+        canvas.line(x - 2, y, x + 2, y)
+        canvas.line(x, y - 2, x, y + 2)
+
+
+def _ring(canvas, points):
     path = canvas.beginPath()
-    path.moveTo(*flat.outline[0])
-    for point in flat.outline[1:]:
+    path.moveTo(*points[0])
+    for point in points[1:]:
         path.lineTo(*point)
     path.close()
     canvas.drawPath(path)
-    for hole in flat.holes:
-        x, y = hole.centre
-        canvas.circle(x, y, hole.diameter / 2)
-        canvas.line(x - 2, y, x + 2, y)
-        canvas.line(x, y - 2, x, y + 2)
 
 
 def _bend(canvas, bend):

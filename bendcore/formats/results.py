@@ -102,7 +102,7 @@ def flat_result(part: Part) -> dict:
         "blank": {"length": length / per, "width": width / per,
                   "area": flat.area / per ** 2, "mass_kg": part.mass_kg},
         "outline": points(flat.outline),
-        "holes": [points(h.outline()) if h.is_slot else
+        "holes": [points(h.outline()) if h.is_slot or h.ring else
                   {"centre": points([h.centre])[0], "diameter": h.diameter / per} for h in flat.holes],
         "bends": [{
             "id": b.bend.id, "line": points(b.line), "angle": b.bend.angle,

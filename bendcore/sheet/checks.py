@@ -8,7 +8,7 @@ see handbook practice on minimum radius, shortest leg, die choice and force.
 import math
 from dataclasses import dataclass
 
-from shapely import LineString, Point, STRtree
+from shapely import LineString, Polygon, STRtree
 
 from .. import bend as bends
 from ..brakes.choice import NARROW, WIDE, usual_opening
@@ -220,12 +220,13 @@ def _holes(part, show):
         for name, edge in ((joint.parent, joint.parent_edge), (joint.child, joint.child_edge)):
             line = LineString(edge)
             for n, hole in enumerate(faces[name].holes, 1):
-                need = 2.5 * t + f.inside_radius if hole.is_slot else 2 * t
+                need = 2.5 * t + f.inside_radius if hole.is_slot or hole.ring else 2 * t
                 if part.die:
                     need = max(need, part.die.v / 2 - f.allowance / 2)
-                have = line.distance(LineString(hole.ends) if hole.is_slot else Point(hole.centre)) - hole.diameter / 2
+                have = line.distance(Polygon(hole.outline()))
                 if have < need - 1e-9:
-                    yield Notice("hole", CAUTION, f"{name}, {'slot' if hole.is_slot else 'hole'} {n}",
+                    word = "slot" if hole.is_slot else "opening" if hole.ring else "hole"
+                    yield Notice("hole", CAUTION, f"{name}, {word} {n}",
                                  f"{show(have)} from the tangent line of {joint.id}, {show(need - have)} too near: "
                                  "it will stretch",
                                  (f"move it {show(need - have)} away", "pierce it after bending",

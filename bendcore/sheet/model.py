@@ -19,15 +19,30 @@ Edge = tuple[Point, Point]
 UP, DOWN = "up", "down"
 
 
+def _signed_area(ring) -> float:
+    """By the shoelace formula; counter-clockwise is positive."""
+    return sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2
+
+
 @dataclass(frozen=True)
 class Hole:
     """A round hole, or with a ``length`` a slot with round ends lying at ``angle``, in the
-    coordinates of its face; ``diameter`` is a slot's width, ``length`` end to end."""
+    coordinates of its face; ``diameter`` is a slot's width, ``length`` end to end. With a
+    ``ring`` an opening of any form, its corners about ``centre`` before it is turned by ``angle``."""
 
     centre: Point
     diameter: float
     length: float = 0.0
     angle: float = 0.0
+    ring: tuple[Point, ...] = ()
+
+    @classmethod
+    def opening(cls, corners: "list[Point]") -> "Hole":
+        """An opening by its corners; ``centre`` is the middle of their box, ``diameter`` its larger side."""
+        (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*corners, strict=True))
+        centre = ((x0 + x1) / 2, (y0 + y1) / 2)
+        turned = corners if _signed_area(corners) > 0 else corners[::-1]
+        return cls(centre, max(x1 - x0, y1 - y0), ring=tuple((x - centre[0], y - centre[1]) for x, y in turned))
 
     @property
     def is_slot(self) -> bool:
@@ -35,6 +50,8 @@ class Hole:
 
     @property
     def area(self) -> float:
+        if self.ring:
+            return _signed_area(self.ring)
         straight = self.length - self.diameter if self.is_slot else 0.0
         return math.pi * self.diameter ** 2 / 4 + straight * self.diameter
 
@@ -48,6 +65,9 @@ class Hole:
 
     def outline(self, steps: int = 24) -> list[Point]:
         """Points round it, counter-clockwise, ``steps`` to each half."""
+        if self.ring:
+            cos, sin, (cx, cy) = math.cos(math.radians(self.angle)), math.sin(math.radians(self.angle)), self.centre
+            return [(cx + x * cos - y * sin, cy + x * sin + y * cos) for x, y in self.ring]
         found, start = [], math.radians(self.angle) + math.pi / 2
         for (x, y), turn in zip(self.ends, (0.0, math.pi), strict=True):
             for i in range(steps + self.is_slot):  # a round hole's halves share their ends
@@ -118,8 +138,7 @@ class Sheet:
     @cached_property
     def face_area(self) -> float:
         """Area of the flat faces of one side, holes not taken off, mm²."""
-        return sum(abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(
-            f.outline, (*f.outline[1:], f.outline[0]), strict=True))) / 2 for f in self.faces)
+        return sum(abs(_signed_area(f.outline)) for f in self.faces)
 
     @cached_property
     def bend(self) -> dict[str, Bend]:

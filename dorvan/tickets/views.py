@@ -10,13 +10,15 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
-from bendcore.formats.drawing import MOST_BYTES, read_dxf
+from bendcore.formats.drawing import MOST_BYTES, Unreadable
 from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
+from bendcore.formats.reading import read_drawing
 from bendcore.layout.marks import diagonal, steps
 from bendcore.sheet.measure import between
 from bendcore.units import read_length
 from dorvan.brakes.models import Brake, Tooling
+from dorvan.drawings.refused import refused_view
 from dorvan.drawings.still import still_svg
 from dorvan.ledger.models import Chart
 from dorvan.ledger.schools import chart_block
@@ -58,18 +60,22 @@ def create(request):
 @require_POST
 @transaction.atomic
 def read_in(request):
-    """A ticket from a DXF of a flat; what was done to read it is told."""
+    """A ticket from a DXF or SVG of a flat; what was done to read it is told, and what could not be
+    read is shown where it is."""
     file = request.FILES.get("file")
     try:
         if not file:
-            raise Refusal("", "choose a DXF file first")
+            raise Refusal("", "choose a DXF or SVG file first")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
-        drawing = read_dxf(file.read(MOST_BYTES + 1), file.name[:60])
+        drawing = read_drawing(file.read(MOST_BYTES + 1), file.name[-60:])
         name = file.name.rpartition(".")[0][:100] or "Drawing"
         ticket = Ticket(number=Ticket.next_number(), made_by=request.user,
                         part=new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
         _ = ticket.figures
+    except Unreadable as refusal:
+        return render(request, "tickets/refused.html", {"name": file.name[:60], "refusal": refusal, "at": "rack",
+                                                        "view": refused_view(refusal)}, status=422)
     except Refusal as refusal:
         messages.error(request, f"Not read in: {refusal}.")
         return redirect("tickets:rack")

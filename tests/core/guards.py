@@ -3,6 +3,9 @@
 import math
 import random
 
+from bendcore.errors import Refusal
+from bendcore.formats.part import read_part
+
 
 def guard_file(**shape) -> dict:
     return {"format": "dorvan-part", "version": 1, "name": "guard", "units": "mm",
@@ -14,7 +17,19 @@ def guard_file(**shape) -> dict:
 
 
 def random_guard(rng: random.Random) -> dict:
-    """A star-shaped outline, now and then with a corner turned inwards."""
+    """A star-shaped outline, now and then with a corner turned inwards; one that can be a guard."""
+    while True:
+        data = _any_guard(rng)
+        try:
+            read_part(data)
+        except Refusal as refusal:
+            if "straight on" not in refusal.message and "first corner" not in refusal.message:
+                raise
+            continue
+        return data
+
+
+def _any_guard(rng: random.Random) -> dict:
     t, n = rng.choice([0.7, 1.0, 1.5]), rng.randint(3, 7)
     size = rng.uniform(200, 400)
     outline = []

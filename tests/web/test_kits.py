@@ -5,7 +5,7 @@ import io
 import zipfile
 
 from bendcore.families.mates import draw_mate
-from bendcore.formats.drawing import read_dxf
+from bendcore.formats.dxf_in import read_dxf
 from dorvan.tickets import edits, sizes
 from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.models import Ticket

@@ -1,0 +1,86 @@
+"""Reading the strokes of a DXF: arcs and curves become polylines within 0.01 mm."""
+
+import io
+import math
+from collections import Counter
+
+import ezdxf
+from ezdxf import path as dxf_path
+from ezdxf import recover
+
+from ..errors import Refusal
+from ..units import MM_PER
+from .drawing import (
+    MOST_BYTES,
+    MOST_ENTITIES,
+    SAGITTA,
+    SKIPPED_LAYERS,
+    Drawing,
+    Strokes,
+    Unreadable,
+    understand,
+    within,
+)
+
+UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m"}
+_PER = MM_PER | {"cm": 10.0, "m": 1000.0}
+_LEFT_OUT = {"TEXT", "MTEXT", "DIMENSION", "POINT", "HATCH", "LEADER"}
+_RUNS = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "SPLINE", "ELLIPSE"}
+
+
+def read_dxf(data: bytes, name: str = "drawing") -> Drawing:
+    """A flat from a DXF's bytes; refuses, saying where, what cannot be a flat."""
+    if len(data) > MOST_BYTES:
+        raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
+    try:
+        doc, _ = recover.read(io.BytesIO(data))
+    except (ezdxf.DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError):
+        raise Refusal(name, "is not a DXF that can be read") from None
+    return understand(_strokes(doc))
+
+
+def _strokes(doc) -> Strokes:
+    units = UNITS.get(doc.units)
+    found, left, splines = Strokes(per=_PER[units or "mm"]), Counter(), 0
+    if units is None:
+        found.report.append("The drawing names no units; millimetres were taken.")
+    for n, entity in enumerate(doc.modelspace()):
+        if n >= MOST_ENTITIES:
+            raise Unreadable(f"has more than {MOST_ENTITIES} entities")
+        kind, layer, per = entity.dxftype(), entity.dxf.layer, found.per
+        if kind == "TEXT" and found.label((entity.dxf.insert.x * per, entity.dxf.insert.y * per), entity.dxf.text):
+            continue
+        if kind in _LEFT_OUT or layer.upper() in SKIPPED_LAYERS:
+            left[kind if kind in _LEFT_OUT else f"layer {layer}"] += 1
+        elif kind == "CIRCLE":
+            c = entity.dxf.center
+            within(kind, (c.x * per, c.y * per, entity.dxf.radius * per))
+            found.openings.append({"x": c.x * per, "y": c.y * per, "diameter": 2 * entity.dxf.radius * per})
+        elif kind == "LWPOLYLINE" and (slot := _slot(entity, per)):
+            found.openings.append(slot)
+        elif kind in _RUNS:
+            splines += kind in ("SPLINE", "ELLIPSE")
+            drawn = dxf_path.make_path(entity)
+            within(kind, (v * per for p in drawn.control_vertices() for v in (p.x, p.y)))
+            found.add([(p.x * per, p.y * per) for p in drawn.flattening(SAGITTA / per)], layer)
+        else:
+            left[kind] += 1
+    if splines:
+        found.report.append(f"Splines and ellipses taken as polylines within {SAGITTA} mm: {splines}.")
+    found.report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
+    return found
+
+
+def _slot(entity, per) -> dict | None:
+    """A slot drawn as two half circles and two lines."""
+    points = list(entity.get_points("xyb"))
+    if not entity.closed or [round(abs(b), 6) for *_, b in points] not in ([1, 0, 1, 0], [0, 1, 0, 1]):
+        return None
+    if abs(points[0][2]) < 0.5:
+        points = points[1:] + points[:1]
+    (ax, ay, _), (bx, by, _), (cx, cy, _), (dx, dy, _) = points
+    one, other = ((ax + bx) / 2, (ay + by) / 2), ((cx + dx) / 2, (cy + dy) / 2)
+    width = math.dist((ax, ay), (bx, by))
+    return {"x": (one[0] + other[0]) / 2 * per, "y": (one[1] + other[1]) / 2 * per, "diameter": width * per,
+            "length": (math.dist(one, other) + width) * per,
+            "angle": math.degrees(math.atan2(one[1] - other[1], one[0] - other[0]))}
