@@ -4,13 +4,18 @@ Each figure stands beside another from the same run: an edit beside fetching an
 empty page, the search beside brute force over the same strips.
 """
 
+import math
 import random
 import statistics
 import time
 
+from bendcore.formats.dxf_in import read_dxf
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
 from bendcore.order.moves import Job
 from bendcore.order.proof import Prover
 from bendcore.order.search import plan
+from tests.core.guards import guard_file
 from tests.core.samples import press, random_part
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
 from tests.core.test_order import brute_force
@@ -37,24 +42,50 @@ Promise.all([fetch(location.pathname + "layout/", {headers: {"HX-Request": "true
 """
 
 
+def guard_of_60() -> dict:
+    """A wrapper round twenty edges, each with two turned edges."""
+    outline = [[600 * math.cos(math.pi * n / 10), 600 * math.sin(math.pi * n / 10)] for n in range(20)]
+    data = guard_file(outline=outline, width=120)
+    del data["shape"]["wrapped"]
+    return data
+
+
+def flat_of_60() -> dict:
+    """The same, as it comes back from its drawing."""
+    data = guard_of_60()
+    return data | {"shape": read_dxf(export(read_part(data), "dxf").encode()).shape}
+
+
 def edits():
-    with shop() as address:
+    with shop({900: guard_of_60(), 901: flat_of_60()}) as address:
         browser = signed_in(address)
         try:
             browser.get(f"{address}/t/144/")
             time.sleep(1)
+            def edit(script, value):
+                """A person's pause lies between two edits: by then the picture of the last one is drawn."""
+                time.sleep(0.3)
+                return browser.execute_async_script(script, value)
+
             times, empty, layout = [], [], []
             for n in range(25):
-                times.append(browser.execute_async_script(EDIT, str(40 + n / 4)))
+                times.append(edit(EDIT, str(40 + n / 4)))
                 empty.append(browser.execute_async_script(EMPTY))
                 layout.append(browser.execute_async_script(LAYOUT))
             browser.get(f"{address}/t/150/")
             time.sleep(1)
-            trays = [browser.execute_async_script(EDIT.replace("^='Leg L2'", "^='Height of the left'"), str(60 + n / 4))
-                     for n in range(25)]
+            trays = [edit(EDIT.replace("^='Leg L2'", "^='Height of the left'"), str(60 + n / 4)) for n in range(25)]
+            many = {}
+            for number, field in ((900, "[aria-label^='Leg L2']"), (901, "[id='f-shape.bends[3].angle']")):
+                browser.get(f"{address}/t/{number}/")
+                time.sleep(1)
+                many[number] = [edit(EDIT.replace("[aria-label^='Leg L2']", field), value)
+                                for value in [f"{18 + n / 50:.2f}" if number == 901 else f"{188 + n / 8:.2f}"
+                                              for n in range(25)]]
         finally:
             browser.quit()
-    for words, rows in (("an edit of a tray of 13 faces", trays),
+    for words, rows in (("an edit of a tray of 13 faces", trays), ("an edit of a guard of 60 faces", many[900]),
+                        ("an edit of a drawn flat of 60 faces", many[901]),
                         ("an edit, to the frame that shows it (section, flat, figures)", times),
                         ("the layout and the folded mesh after it", layout), ("an answer with nothing in it", empty)):
         rows.sort()

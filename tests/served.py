@@ -1,5 +1,6 @@
 """The demo shop behind its real server, for the bench and the screenshots."""
 
+import json
 import os
 import shutil
 import socket
@@ -14,11 +15,21 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.driver import chromium
+from tests.core.samples import ROOT
+
+
+def put_in(folder: str, number: int, part: dict) -> None:
+    """One more ticket in the shop that keeps its data in ``folder``."""
+    code = ("import json, sys; from dorvan.tickets.models import Ticket; from dorvan.people.models import User; "
+            f"Ticket.objects.create(number={number}, part=json.loads({json.dumps(json.dumps(part))}), "
+            "made_by=User.objects.first())")
+    subprocess.run([sys.executable, "manage.py", "shell", "-v0", "-c", code], check=True, cwd=ROOT,
+                   env=os.environ | {"DORVAN_DATA": folder})
 
 
 @contextmanager
-def shop():
-    """Address of a freshly filled demo shop; it is taken down afterwards."""
+def shop(more: dict[int, dict] | None = None):
+    """Address of a freshly filled demo shop, with ``more`` parts by ticket number; it is taken down afterwards."""
     folder = tempfile.mkdtemp()
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
@@ -33,6 +44,8 @@ def shop():
                 break
             except OSError:
                 time.sleep(0.2)
+        for number, part in (more or {}).items():
+            put_in(folder, number, part)
         yield address
     finally:
         server.terminate()

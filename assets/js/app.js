@@ -1,6 +1,7 @@
 // What every page carries: htmx for redraws, Alpine for small state, keys. Nothing of the trade is worked out here.
 import Alpine from "@alpinejs/csp";
 import htmx from "htmx.org";
+import { changes } from "./changes.js";
 import { keys } from "./keys.js";
 import { lines } from "./lines.js";
 import { player } from "./player.js";
@@ -13,6 +14,7 @@ Alpine.data("lines", lines);
 Alpine.data("player", player);
 window.Alpine = Alpine;
 Alpine.start();
+changes();
 keys();
 workings();
 nextField();

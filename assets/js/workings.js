@@ -40,7 +40,11 @@ export function nextField() {
     const all = fields();
     const next = all[all.indexOf(input) + 1];
     wanted = next ? name(next) : name(input);
-    if (!input.closest("form").hasAttribute("hx-post")) {
+    if (input.dataset.field) {
+      event.preventDefault();
+      if (input.value !== input.defaultValue) input.dispatchEvent(new Event("change", { bubbles: true }));
+      else { next?.focus(); next?.select?.(); wanted = null; }
+    } else if (!input.closest("form").hasAttribute("hx-post")) {
       const last = !next || next.form !== input.form;
       if (!last) { event.preventDefault(); next.focus(); next.select?.(); }
     } else if (input.value === input.defaultValue) { event.preventDefault(); next?.focus(); next?.select?.(); wanted = null; }

@@ -14,6 +14,7 @@ from shapely import Polygon
 from ..bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
 from ..schools import CLOSED_HEM_K, School
+from ..sheet.model import Sheet
 from ..units import read_angle
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
@@ -68,7 +69,15 @@ class Run:
 
 
 class Shape:
-    """What a family gives besides its own: ``legs``, ``bends``, ``runs``, ``sheet()``."""
+    """What a family gives besides its own: ``legs``, ``bends``, ``runs``, ``_sheet()``."""
+
+    def sheet(self) -> Sheet:
+        """Its faces joined at bends, built once; refuses what leaves no room for a face."""
+        return self._built
+
+    @cached_property
+    def _built(self) -> Sheet:
+        return self._sheet()
 
     @property
     def all_bends(self) -> tuple["ShapeBend | Hem", ...]:

@@ -10,7 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from shapely import LineString, Point, Polygon
+import numpy as np
+from shapely import LineString, Point, Polygon, STRtree, unary_union
 
 from ..bend import APEX
 from ..errors import Refusal
@@ -94,11 +95,10 @@ class Flat(Shape):
     def openings(self) -> list[tuple[str, str, float]]:
         return []
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """The outline cut at its zones, hung together from the largest face."""
-        rest = Polygon(self.outline)
-        for line in self.lines:
-            rest -= line.zone().buffer(1e-9)
+        zones = [line.zone().buffer(1e-9, join_style="mitre") for line in self.lines]
+        rest = (Polygon(self.outline) - unary_union(zones)).simplify(1e-6)
         pieces = [p for p in getattr(rest, "geoms", [rest]) if p.area > 1e-6]
         pieces.sort(key=lambda piece: -piece.area)
         sides = [[_beside(pieces, line, way) for way in (-1, 1)] for line in self.lines]
@@ -150,7 +150,7 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
     """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
     outline = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]"))
                for i, (x, y) in enumerate(shape["outline"])]
-    whole = Polygon(outline)
+    whole, ring = Polygon(outline), np.array([*outline, outline[0]])
     if not whole.is_valid or whole.area < 1e-6:
         raise Refusal("outline", "must not cross itself")
     lines = []
@@ -161,11 +161,11 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
             angle=90, **given)
         ends = [tuple(length(v, f"bends[{i}].line[{j}][{k}]") for k, v in enumerate(p))
                 for j, p in enumerate(block["line"])]
-        lines.append(_line(whole, bend, ends, f"bends[{i}]"))
-    for i, one in enumerate(lines):
-        for j, other in enumerate(lines[:i]):
-            if one.zone().intersection(other.zone(), grid_size=1e-6).area > 1e-4:
-                raise Refusal(f"bends[{i}]", f"has a zone that lies on that of B{j + 1}")
+        lines.append(_line(ring, bend, ends, f"bends[{i}]"))
+    zones = [line.zone() for line in lines]
+    for i, j in zip(*STRtree(zones).query(zones, predicate="intersects"), strict=True) if zones else ():
+        if j < i and zones[i].intersection(zones[j], grid_size=1e-6).area > 1e-4:
+            raise Refusal(f"bends[{i}]", f"has a zone that lies on that of B{j + 1}")
     holes = tuple(_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ())))
     flat = Flat(thickness, tuple(outline), tuple(lines), holes)
     faces = flat.sheet().faces
@@ -206,7 +206,7 @@ def _hole(path, block, length) -> Hole:
                 float(block.get("angle", 0.0)))
 
 
-def _line(whole, bend, ends, path) -> Line:
+def _line(ring, bend, ends, path) -> Line:
     """The line's zone: from edge to edge, of one width throughout."""
     (x0, y0), (x1, y1) = ends
     long = math.hypot(x1 - x0, y1 - y0)
@@ -214,7 +214,7 @@ def _line(whole, bend, ends, path) -> Line:
         raise Refusal(f"{path}.line", "has no length")
     along = ((x1 - x0) / long, (y1 - y0) / long)
     bare = Line(bend, (x0, y0), along, (0.0, long))
-    spans = [_span(whole, bare, v * bare.half) for v in (-0.98, 0.0, 0.98)]
+    spans = [_span(ring, bare, v * bare.half) for v in (-0.98, 0.0, 0.98)]
     if None in spans:
         raise Refusal(f"{path}.line", "has a zone that leaves the sheet: the bend is too near an edge")
     low, high = spans[1]
@@ -226,13 +226,17 @@ def _line(whole, bend, ends, path) -> Line:
     return Line(bend, (x0, y0), along, (low, high))
 
 
-def _span(whole, line, v) -> tuple[float, float] | None:
-    """Where the line, moved v to its left, lies on the sheet about its middle."""
-    far = 1e5
-    cut = LineString([line.at(-far, v), line.at(far, v)]).intersection(whole)
-    middle = Point(line.at(sum(line.span) / 2, v))
-    for piece in getattr(cut, "geoms", [cut]):
-        if piece.distance(middle) < 1e-6 and piece.length > 1e-6:
-            us = [(x - line.foot[0]) * line.along[0] + (y - line.foot[1]) * line.along[1] for x, y in piece.coords]
-            return min(us), max(us)
-    return None
+def _span(ring, line, v) -> tuple[float, float] | None:
+    """Where the line, moved v to its left, lies on the sheet about its middle: between the nearest
+    crossings of the outline, inside where as many lie on one hand as an odd number."""
+    (dx, dy), offset = line.along, ring - np.array(line.at(0.0, v))
+    u, across = offset @ np.array([dx, dy]), offset @ np.array([-dy, dx])
+    high = across > 0
+    cut = np.flatnonzero(high[:-1] != high[1:])
+    share = across[cut] / (across[cut] - across[cut + 1])
+    at = np.sort(u[cut] + share * (u[cut + 1] - u[cut]))
+    middle = sum(line.span) / 2
+    before = int((at < middle).sum())
+    if before % 2 == 0 or before == len(at):
+        return None
+    return float(at[before - 1]), float(at[before])

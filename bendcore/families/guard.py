@@ -91,7 +91,7 @@ class Guard(Shape):
         return [(leg.id, (self.outline[i], self.outline[(i + 1) % n]))
                 for leg, i in zip(self.panels, self.wrapped, strict=True)]
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """Legs in a row, turned edges at the front and back of each."""
         faces, joints = [], []
         for i, panel in enumerate(self.panels):

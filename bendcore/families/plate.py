@@ -83,7 +83,7 @@ class Plate(Shape):
         """(name, title, mm) of the finished outline's edges."""
         return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""
         faces, joints = [Face("plate", self._body(), self.holes)], []
         for flange in self.flanges:

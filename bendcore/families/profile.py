@@ -46,7 +46,7 @@ class Profile(Shape):
         legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
         return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""
         faces = [Face(leg.id, _rectangle(leg.flat, self.width)) for leg in self.legs]
         flat = {leg.id: leg.flat for leg in self.legs}

@@ -80,7 +80,7 @@ class Sleeve(Shape):
                 ("diagonal-1", "Inside diagonal, seam to B2", math.hypot(*inner)),
                 ("diagonal-2", "Inside diagonal, B1 to B3", math.hypot(*inner))]
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """Panels in a row, the flap after the last, a flange at each end of each."""
         long, faces, joints = self.long.flat, [], []
         for i, panel in enumerate(self.panels):

@@ -105,7 +105,7 @@ class Tray(Shape):
         """Length of the base's edge on this side, tangent to tangent."""
         return self.length.flat if side in ("front", "back") else self.width.flat
 
-    def sheet(self) -> Sheet:
+    def _sheet(self) -> Sheet:
         """Base, walls, lips, hems and tabs as faces joined at bends."""
         long, wide = self.length.flat, self.width.flat
         faces = [Face("base", ((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide)), self.holes)]

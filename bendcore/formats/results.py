@@ -123,7 +123,7 @@ def fold_result(part: Part, made: list[str] | None = None) -> dict:
             if name not in part.sheet.bend:
                 raise Refusal("made", f"there is no bend {name[:20]}; there are "
                                       + (", ".join(part.sheet.bend) or "none"))
-    folded: Folded = fold(part.sheet, made)
+    folded: Folded = fold(part.sheet, made, flat=part.flat)
     per = part.per_unit
     return {
         "format": "dorvan-fold", "version": 1, "units": part.units,

@@ -13,7 +13,7 @@ Y_UP = np.array([[1, 0, 0], [0, 0, 1], [0, -1, 0]], float)
 
 def folded_mesh(part: Part) -> trimesh.Trimesh:
     """Faces and true arcs with their thickness, in mm, z up; coincident corners merged."""
-    corners = np.asarray(mesh(fold(part.sheet))["positions"]).reshape(-1, 3)
+    corners = mesh(fold(part.sheet, flat=part.flat)).triangles.reshape(-1, 3)
     return trimesh.Trimesh(corners, np.arange(len(corners)).reshape(-1, 3), process=True)
 
 

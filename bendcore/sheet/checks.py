@@ -19,7 +19,8 @@ from ..springback import opening
 from ..stock import materials
 from ..tolerance import length_tolerance
 from ..units import writer
-from .clash import DEEP, clashes, flat_overlaps
+from .clash import DEEP, FACET, clashes, flat_overlaps
+from .fold import fold
 from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
@@ -257,7 +258,7 @@ def _in_space(part):
     for found in flat_overlaps(part.sheet, part.flat):
         yield Notice("flat-overlap", STOP, found.one, f"{found.one} and {found.other} lie on each other in the blank",
                      ("make one of them shorter or narrower", "open the corners", "make it of two pieces"))
-    for found in clashes(part.sheet):
+    for found in clashes(part.sheet, fold(part.sheet, facet=FACET, flat=part.flat)):
         yield Notice("clash", STOP, found.one,
                      f"{found.one} and {found.other} run {found.depth:.2f} mm into each other when folded",
                      ("make one of them shorter or narrower", "open the corner's gap", "change an angle"))

@@ -11,30 +11,31 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from shapely import Polygon, constrained_delaunay_triangles
+from shapely import Polygon, STRtree, constrained_delaunay_triangles
 
 from .fold import Folded, fold
 from .model import Sheet
 from .unfold import FlatPattern, unfold
+from .vectors import cross, unit
 
 DEEP = 0.05
 """Faces may touch; an overlap deeper than this is a clash, mm."""
 ZONE = "bend "
 """Goes before a bend's id, since a bend and its face may share one."""
+FACET = 15.0
+"""Degrees to a facet of a zone."""
 
 
 @dataclass(frozen=True)
-class Body:
-    """A convex piece: ``points`` (n, 3), ``axes`` (m, 3) its face normals and ``edges``."""
+class Bodies:
+    """Convex pieces of four corners above and four below: ``points`` (n, 8, 3). ``axes`` (n, 5, 3)
+    are their unit normals, ``edges`` (n, 5, 3) unit vectors along their edges, 0 where there are
+    fewer; ``of`` says which face or zone each belongs to."""
 
-    of: str
+    of: tuple[str, ...]
     points: np.ndarray
     axes: np.ndarray
     edges: np.ndarray
-
-    @property
-    def box(self) -> tuple[np.ndarray, np.ndarray]:
-        return self.points.min(axis=0), self.points.max(axis=0)
 
 
 @dataclass(frozen=True)
@@ -46,17 +47,50 @@ class Clash:
     depth: float
 
 
-def bodies(folded: Folded) -> list[Body]:
+def bodies(folded: Folded) -> Bodies:
     """Every face and zone of the folded part as convex bodies."""
-    found = []
+    of, quads, starts, ends = [], [], [], []
     for face in folded.faces:
         for ring in convex_parts(face.corners, face.normal):
-            found.append(_prism(face.id, ring, face.normal, face.normal, folded.thickness))
+            for quad in _quads(ring):
+                of.append(face.id)
+                quads.append(quad)
+                starts.append(face.normal)
+                ends.append(face.normal)
     for bend in folded.bends:
-        for i in range(len(bend.arc) - 1):
-            quad = np.array([bend.arc[i, 0], bend.arc[i + 1, 0], bend.arc[i + 1, 1], bend.arc[i, 1]])
-            found.append(_wedge(ZONE + bend.id, quad, bend.normals[i], bend.normals[i + 1], folded.thickness))
-    return found
+        arc = bend.arc
+        count = len(arc) - 1
+        of += [ZONE + bend.id] * count
+        quads += list(np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1))
+        starts += list(bend.normals[:-1])
+        ends += list(bend.normals[1:])
+    return _bodies(tuple(of), np.array(quads), np.array(starts), np.array(ends), folded.thickness)
+
+
+def _quads(ring: np.ndarray) -> Iterator[np.ndarray]:
+    """A convex ring in pieces of four corners; a triangle names its last twice."""
+    for i in range(1, len(ring) - 1, 2):
+        yield ring[[0, i, i + 1, min(i + 2, len(ring) - 1)]]
+
+
+def _bodies(of, quads, n0, n1, thickness) -> Bodies:
+    """Between a quad and what lies the thickness under it; of a zone the normals turn a little from
+    its first edge to its second."""
+    turned = np.stack([n0, n1, n1, n0], axis=1)
+    below = quads - thickness * turned
+    sides = unit(np.roll(quads, -1, axis=1) - quads)
+    flat = (n0 * n1).sum(axis=-1) > 1 - 1e-12
+    closed = (sides[:, 0] == 0).all(axis=-1)  # a hem closed about nothing turns on its upper edge
+    sides[closed, 0] = unit(below[closed, 1] - below[closed, 0])
+    axes = np.concatenate([unit(n0 + n1)[:, None], cross(sides, turned)], axis=1)
+    edges = np.concatenate([sides, n0[:, None]], axis=1)
+    along = sides[:, 3]
+    # a zone's piece: its two ends are parallel, and it is bounded by the planes of n0 and n1
+    zone = ~flat
+    axes[zone, 1:] = np.stack([along[zone], cross(along[zone], n0[zone]), cross(along[zone], n1[zone]),
+                               np.zeros_like(along[zone])], axis=1)
+    edges[zone] = np.stack([along[zone], sides[zone, 0], n0[zone], n1[zone], np.zeros_like(along[zone])], axis=1)
+    return Bodies(of, np.concatenate([quads, below], axis=1), unit(axes), edges)
 
 
 def convex_parts(corners: np.ndarray, normal: np.ndarray) -> list[np.ndarray]:
@@ -64,7 +98,7 @@ def convex_parts(corners: np.ndarray, normal: np.ndarray) -> list[np.ndarray]:
     if _is_convex(corners, normal):
         return [corners]
     u = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
-    v = np.cross(normal, u)
+    v = cross(normal, u)
     plane = np.column_stack([(corners - corners[0]) @ u, (corners - corners[0]) @ v])
     rings = [np.array(part.exterior.coords[:3]) for part in constrained_delaunay_triangles(Polygon(plane)).geoms]
     return [corners[0] + ring[:, :1] * u + ring[:, 1:] * v for ring in rings]
@@ -72,59 +106,54 @@ def convex_parts(corners: np.ndarray, normal: np.ndarray) -> list[np.ndarray]:
 
 def _is_convex(corners, normal):
     steps = np.roll(corners, -1, axis=0) - corners
-    turns = np.cross(steps, np.roll(steps, -1, axis=0)) @ normal
+    turns = cross(steps, np.roll(steps, -1, axis=0)) @ normal
     return bool((turns > -1e-9).all() or (turns < 1e-9).all())
 
 
-def _prism(name, ring, n0, n1, thickness):
-    sides = np.roll(ring, -1, axis=0) - ring
-    sides = sides[np.linalg.norm(sides, axis=1) > 1e-9]
-    points = np.concatenate([ring, ring - thickness * n0])
-    axes = np.concatenate([[n0], np.cross(sides, n0)])
-    return Body(name, points, axes, np.concatenate([sides, [n1]]))
+def depths(found: Bodies, one: np.ndarray, other: np.ndarray) -> np.ndarray:
+    """How deep bodies ``one`` (k,) run into bodies ``other`` (k,), mm; 0 or less when they are apart."""
+    normals = np.concatenate([found.axes[one], found.axes[other]], axis=1)
+    deep = _least(found, one, other, normals)
+    near = np.flatnonzero(deep > DEEP)
+    if len(near):
+        a, b = one[near], other[near]
+        crossed = cross(found.edges[a][:, :, None], found.edges[b][:, None]).reshape(len(near), -1, 3)
+        deep[near] = np.minimum(deep[near], _least(found, a, b, unit(crossed)))
+    return deep
 
 
-def _wedge(name, quad, n0, n1, thickness):
-    """The piece of a zone between two facets; its normals turn a little."""
-    below = np.array([quad[0] - thickness * n0, quad[1] - thickness * n1, quad[2] - thickness * n1,
-                      quad[3] - thickness * n0])
-    along, across = quad[3] - quad[0], quad[1] - quad[0]
-    if np.linalg.norm(across) < 1e-9:
-        across = below[1] - below[0]
-    middle = (n0 + n1) / np.linalg.norm(n0 + n1)
-    axes = np.array([middle, along, np.cross(along, n0), np.cross(along, n1)])
-    return Body(name, np.concatenate([quad, below]), axes, np.array([along, across, n0, n1]))
+def _least(found, one, other, axes):
+    """The least overlap over the axes (k, m, 3); an axis of 0 says nothing."""
+    turned = axes.transpose(0, 2, 1)
+    pa, pb = found.points[one] @ turned, found.points[other] @ turned
+    over = np.minimum(pa.max(axis=1) - pb.min(axis=1), pb.max(axis=1) - pa.min(axis=1))
+    return np.where((axes == 0).all(axis=-1), np.inf, over).min(axis=1)
 
 
-def overlap(a: Body, b: Body) -> float:
-    """How deep two bodies run into each other, mm; 0 or less when they are apart."""
-    crosses = np.cross(a.edges[:, None, :], b.edges[None, :, :]).reshape(-1, 3)
-    axes = np.concatenate([a.axes, b.axes, crosses])
-    long = np.linalg.norm(axes, axis=1)
-    axes = axes[long > 1e-9] / long[long > 1e-9, None]
-    pa, pb = a.points @ axes.T, b.points @ axes.T
-    depth = np.minimum(pa.max(axis=0) - pb.min(axis=0), pb.max(axis=0) - pa.min(axis=0))
-    return float(depth.min())
-
-
-def clashes(sheet: Sheet) -> Iterator[Clash]:
+def clashes(sheet: Sheet, folded: Folded | None = None) -> Iterator[Clash]:
     """Pairs of faces and zones of the part, fully bent, that run through each other."""
-    pieces = bodies(fold(sheet, facet=15.0))
-    neighbours = {frozenset((ZONE + bend.id, face)) for bend in sheet.bends for face in (bend.parent, bend.child)}
-    low = np.array([p.box[0] for p in pieces])
-    high = np.array([p.box[1] for p in pieces])
-    seen: dict[frozenset, float] = {}
-    for i, piece in enumerate(pieces):
-        near = np.flatnonzero((low[i + 1:] < high[i] - DEEP).all(axis=1) & (high[i + 1:] > low[i] + DEEP).all(axis=1))
-        for j in near + i + 1:
-            pair = frozenset((piece.of, pieces[j].of))
-            if len(pair) == 1 or pair in neighbours:
-                continue
-            depth = overlap(piece, pieces[j])
-            if depth > max(DEEP, seen.get(pair, 0.0)):
-                seen[pair] = depth
-    for pair, depth in seen.items():
-        yield Clash(*sorted(pair), depth)
+    found = bodies(folded or fold(sheet, facet=FACET))
+    names = sorted(set(found.of))
+    number = {name: i for i, name in enumerate(names)}
+    of = np.array([number[name] for name in found.of])
+    apart = ~np.eye(len(names), dtype=bool)
+    for bend in sheet.bends:
+        for face in (bend.parent, bend.child):
+            i, j = number[ZONE + bend.id], number[face]
+            apart[i, j] = apart[j, i] = False
+    low, high = found.points.min(axis=1), found.points.max(axis=1)
+    near = (low[:, None] < high[None] - DEEP).all(axis=-1)
+    one, other = np.nonzero(np.triu(near & near.T & apart[of[:, None], of[None]], 1))
+    if not len(one):
+        return
+    deep = depths(found, one, other)
+    worst: dict[tuple[int, int], float] = {}
+    for i, j, depth in zip(of[one], of[other], deep, strict=True):
+        if depth > DEEP:
+            pair = (min(i, j), max(i, j))
+            worst[pair] = max(worst.get(pair, 0.0), float(depth))
+    for (i, j), depth in worst.items():
+        yield Clash(names[i], names[j], depth)
 
 
 def flat_overlaps(sheet: Sheet, flat: FlatPattern | None = None) -> list[Clash]:
@@ -133,10 +162,10 @@ def flat_overlaps(sheet: Sheet, flat: FlatPattern | None = None) -> list[Clash]:
     shapes = {name: Polygon(points) for name, points in flat.faces.items()}
     shapes |= {ZONE + b.bend.id: Polygon([*b.tangents[0], *reversed(b.tangents[1])]).convex_hull
                for b in flat.bends}
-    names, found = list(shapes), []
-    for i, one in enumerate(names):
-        for other in names[i + 1:]:
-            area = shapes[one].intersection(shapes[other], grid_size=1e-6).area
+    names, polygons, found = list(shapes), list(shapes.values()), []
+    for i, j in zip(*STRtree(polygons).query(polygons, predicate="intersects"), strict=True):
+        if i < j:
+            area = polygons[i].intersection(polygons[j], grid_size=1e-6).area
             if area > DEEP ** 2:
-                found.append(Clash(one, other, area ** 0.5))
+                found.append(Clash(names[i], names[j], area ** 0.5))
     return found

@@ -12,7 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from .model import Sheet
-from .unfold import unfold
+from .unfold import FlatPattern, unfold
+from .vectors import cross
 
 HOLE_STEPS = 12
 """Points along each half of a hole."""
@@ -59,24 +60,23 @@ class _Frame:
 
     @property
     def normal(self) -> np.ndarray:
-        return np.cross(self.x, self.y)
+        return cross(self.x, self.y)
 
 
-def fold(sheet: Sheet, made: Collection[str] | None = None,
-         angles: Mapping[str, float] | None = None, facet: float = 6.0) -> Folded:
+def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str, float] | None = None,
+         facet: float = 6.0, flat: FlatPattern | None = None) -> Folded:
     """Fold the bends named in ``made`` (all when ``None``) to their angle.
 
     ``angles`` overrides the angle of single bends, for a bend half-way; ``facet``
-    is the turn in degrees between points along an arc.
+    is the turn in degrees between points along an arc; ``flat`` spares unfolding the sheet again.
     """
     angles = dict(angles or {})
     for bend in sheet.bends:
         full = bend.angle if made is None or bend.id in made else 0.0
         angles.setdefault(bend.id, full)
 
-    flat = unfold(sheet)
-    start, first = flat.faces[sheet.root][0], sheet.face[sheet.root].outline[0]
-    frames = {sheet.root: _Frame(np.array([start[0] - first[0], start[1] - first[1], 0.0]),
+    dx, dy = (flat or unfold(sheet)).shift
+    frames = {sheet.root: _Frame(np.array([dx, dy, 0.0]),
                                  np.array([1.0, 0, 0]), np.array([0, 1.0, 0]))}
     bends = []
     for bend in sheet.bends:
@@ -93,7 +93,7 @@ def fold(sheet: Sheet, made: Collection[str] | None = None,
 def _turn(bend, near, normal, angle, thickness, facet):
     """Points and normals across a zone, and the direction in which the child leaves."""
     along = (near[1] - near[0]) / np.linalg.norm(near[1] - near[0])
-    out = np.cross(along, normal)
+    out = cross(along, normal)
     if angle < 1e-9:
         far = near + out * bend.figures.allowance
         return np.array([near, far]), np.array([normal, normal]), out

@@ -2,14 +2,16 @@
 
 import numpy as np
 
+from bendcore.sheet.solid import Mesh
+
 from .fit import Fit
 
 AZIMUTH, ELEVATION = np.radians(-52), np.radians(26)
 
 
-def still(mesh: dict, width=300, height=210) -> dict:
+def still(mesh: Mesh, width=300, height=210) -> dict:
     """Triangles far to near with one of five shades each."""
-    points = _split(np.asarray(mesh["positions"]).reshape(-1, 3, 3))
+    points = _split(mesh.triangles)
     ca, sa, ce, se = np.cos(AZIMUTH), np.sin(AZIMUTH), np.cos(ELEVATION), np.sin(ELEVATION)
     right = np.array([ca, sa, 0])
     up = np.array([-sa * se, ca * se, ce])
@@ -47,7 +49,7 @@ def _split(triangles, times=3, parts=6):
 SHADES = ("#31586f", "#416d86", "#5c8aa3", "#84acc1", "#b5d0dd")
 
 
-def still_svg(mesh: dict, width=300, height=210) -> str:
+def still_svg(mesh: Mesh, width=300, height=210) -> str:
     """The picture as a file of its own, so that a page need not wait for it."""
     picture = still(mesh, width, height)
     layers = "".join(f'<path d="{t["d"]}" fill="{SHADES[t["shade"]]}" stroke="{SHADES[t["shade"]]}"/>'

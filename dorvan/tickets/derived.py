@@ -21,7 +21,7 @@ from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.checks import Notice, check_part, merged
-from bendcore.sheet.solid import mesh
+from bendcore.sheet.solid import Mesh, mesh
 from dorvan.brakes.models import parsed
 
 STILL_FACET = 30.0
@@ -52,16 +52,16 @@ class Figures:
 
     @cached_property
     def folded(self) -> Folded:
-        return fold(self.part.sheet)
+        return fold(self.part.sheet, flat=self.part.flat)
 
     @cached_property
     def mesh(self) -> dict:
-        return mesh(self.folded)
+        return mesh(self.folded).as_dict()
 
     @cached_property
-    def coarse_mesh(self) -> dict:
+    def coarse_mesh(self) -> Mesh:
         """The folded part with few facets, for small still pictures."""
-        return mesh(fold(self.part.sheet, facet=STILL_FACET))
+        return mesh(fold(self.part.sheet, facet=STILL_FACET, flat=self.part.flat))
 
     @cached_property
     def dimensions(self) -> list[Dimension]:

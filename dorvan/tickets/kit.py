@@ -47,6 +47,8 @@ def mate_size(ticket, named: str) -> float:
 
 def fitted(ticket, part: dict) -> dict:
     """The part with every size that names a mate set to what the mate measures."""
+    if not any("mate" in block for block in _blocks(part["shape"])):
+        return part
     part = copy.deepcopy(part)
     for block in _blocks(part["shape"]):
         if "mate" in block:

@@ -87,11 +87,20 @@ class Ticket(models.Model):
 
     @property
     def joined(self) -> dict:
-        """The part file with the shop's tools and metal values in it; kept until something changes."""
-        key = derived.canonical([self.part, self.choices])
-        if getattr(self, "_joined", ("",))[0] != key:
-            self._joined = (key, joined(self))
-        return self._joined[1]
+        """The part file with the shop's tools and metal values in it."""
+        return self._kept("joined", lambda: joined(self))
+
+    def _kept(self, name: str, make):
+        """What was made of the part and the choices, until either is another. The part is never
+        changed in place, so that it is known by which it is: writing it out takes longer than this."""
+        choices = list(self.choices.values())
+        part, seen, kept = self.__dict__.get("_keeps", (None, None, {}))
+        if part is not self.part or seen != choices:
+            kept = {}
+            self._keeps = (self.part, choices, kept)
+        if name not in kept:
+            kept[name] = make()
+        return kept[name]
 
     @property
     def kind(self) -> str:
@@ -100,7 +109,7 @@ class Ticket(models.Model):
 
     @property
     def figures(self) -> derived.Figures:
-        return derived.figures(self.joined)
+        return self._kept("figures", lambda: derived.figures(self.joined))
 
     @property
     def tool(self) -> str:
@@ -110,7 +119,7 @@ class Ticket(models.Model):
     @property
     def stamp(self) -> str:
         """Tells one state of the ticket from another, for two people at one ticket."""
-        return derived.digest([self.part, self.choices])[:16]
+        return self._kept("stamp", lambda: derived.digest([self.part, self.choices])[:16])
 
     @property
     def revision(self) -> "Revision | None":

@@ -1,6 +1,7 @@
 """What each stage's page shows: gathered here, worked out in the core."""
 
 from django.shortcuts import render
+from django.urls import reverse
 
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.comparison import compare
@@ -57,6 +58,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
         error["words"] = edits.in_words(error["field"])
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
                "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
+               "change_url": reverse("tickets:change", args=[ticket.number]),
                "pieces": 0 if partial else ticket.pieces.count(),
                "notices": ticket.figures.notices_in(request.user.units)}
     context |= BUILD[stage](ticket, request.user.units) | extra

@@ -102,7 +102,7 @@ class Sheets(SimpleTestCase):
     def test_the_mesh_has_the_surface_of_a_folded_sheet(self):
         """Both sides of every flat and zone, and a wall all round the edge."""
         part = read_part(part_file())
-        triangles = np.array(mesh(fold(part.sheet))["positions"]).reshape(-1, 3, 3)
+        triangles = mesh(fold(part.sheet)).triangles
         cross = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
         t, r, width = 1.0, 1.2, 300
         flats = [length for _, length in Strip.of(part.sheet).flats]

@@ -14,7 +14,7 @@ from bendcore.formats.part import read_part
 from bendcore.quality.checksheet import dimensions
 from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
-from bendcore.sheet.clash import Body, clashes, flat_overlaps, overlap
+from bendcore.sheet.clash import Bodies, clashes, depths, flat_overlaps
 from tests.core.samples import reference
 from tests.core.test_commands import run
 from tests.core.trays import apart, random_tray, tray_file
@@ -71,10 +71,14 @@ class Corners(SimpleTestCase):
 
     def test_the_judge_sees_bodies_that_meet(self):
         def cube(x):
-            points = np.array([[i, j, k] for i in (x, x + 1) for j in (0, 1) for k in (0, 1)], float)
-            return Body(f"cube {x}", points, np.eye(3), np.eye(3))
-        self.assertAlmostEqual(overlap(cube(0), cube(0.7)), 0.3)
-        self.assertLess(overlap(cube(0), cube(1.2)), 0)
+            return np.array([[i, j, k] for i in (x, x + 1) for j in (0, 1) for k in (0, 1)], float)
+
+        axes = np.concatenate([np.eye(3), np.zeros((2, 3))])
+        three = np.array([cube(0), cube(0.7), cube(1.2)])
+        found = Bodies(("a", "b", "c"), three, np.array([axes] * 3), np.array([axes] * 3))
+        near, apart = depths(found, np.array([0, 0]), np.array([1, 2]))
+        self.assertAlmostEqual(near, 0.3)
+        self.assertLess(apart, 0)
 
     def test_a_wall_too_near_is_told_as_a_clash(self):
         data = tray_file(width=30, walls={"front": {"height": 60, "angle": 135}, "back": {"height": 60, "angle": 135}})
