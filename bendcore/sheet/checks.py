@@ -35,6 +35,8 @@ class Notice:
     where: str
     message: str
     ways_out: tuple[str, ...] = ()
+    between: tuple[str, ...] = ()
+    """Of a conflict, what runs into what: faces, and zones as ``bend`` and their id."""
 
     def as_dict(self) -> dict:
         return {"code": self.code, "severity": self.severity, "where": self.where,
@@ -59,9 +61,9 @@ def merged(notices: list[Notice]) -> list[Notice]:
     """Notices that say the same of several places, as one; for showing."""
     places: dict[tuple, list[str]] = {}
     for n in notices:
-        places.setdefault((n.code, n.severity, n.message, n.ways_out), []).append(n.where)
-    return [Notice(code, severity, ", ".join(where), message, ways_out)
-            for (code, severity, message, ways_out), where in places.items()]
+        places.setdefault((n.code, n.severity, n.message, n.ways_out, n.between), []).append(n.where)
+    return [Notice(code, severity, ", ".join(where), *rest)
+            for (code, severity, *rest), where in places.items()]
 
 
 def _radius(part, show):
@@ -250,15 +252,17 @@ def _clashes(part):
         if pair not in seen:
             seen.add(pair)
             yield Notice("clash", STOP, pair[0], f"{pair[0]} and {pair[1]} run through each other when folded",
-                         ("shorten one of them", "change an angle or a direction"))
+                         ("shorten one of them", "change an angle or a direction"), pair)
 
 
 def _in_space(part):
     """Parts that are not strips: overlaps in the blank, and face against face when folded."""
     for found in flat_overlaps(part.sheet, part.flat):
         yield Notice("flat-overlap", STOP, found.one, f"{found.one} and {found.other} lie on each other in the blank",
-                     ("make one of them shorter or narrower", "open the corners", "make it of two pieces"))
+                     ("make one of them shorter or narrower", "open the corners", "make it of two pieces"),
+                     (found.one, found.other))
     for found in clashes(part.sheet, fold(part.sheet, facet=FACET, flat=part.flat)):
         yield Notice("clash", STOP, found.one,
                      f"{found.one} and {found.other} run {found.depth:.2f} mm into each other when folded",
-                     ("make one of them shorter or narrower", "open the corner's gap", "change an angle"))
+                     ("make one of them shorter or narrower", "open the corner's gap", "change an angle"),
+                     (found.one, found.other))

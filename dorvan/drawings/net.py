@@ -1,8 +1,10 @@
 """The flat of a part with bends both ways: outline, zones, lines and running marks on two edges."""
 
 import math
+from collections.abc import Collection
 
 from bendcore.formats.part import Part
+from bendcore.sheet.clash import ZONE
 from bendcore.units import show_length, to_fraction, to_half_mm
 
 from .fit import Fit, spread
@@ -11,8 +13,10 @@ WIDTH, HEIGHT = 872, 600
 LEFT, RIGHT, TOP, BOTTOM = 118, 30, 64, 104
 
 
-def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGHT, BOTTOM)) -> dict:
-    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units."""
+def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGHT, BOTTOM),
+             conflicts: Collection[str] = ()) -> dict:
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units. ``conflicts``
+    are faces and zones that run into others."""
     flat, (width, height), (left, top, right, bottom) = part.flat, size, room
     fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
     corner, far = fit((0, 0)), fit(flat.size)
@@ -29,7 +33,16 @@ def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGH
             "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
             "across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0], "top": far[1],
             "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1), "bar": fit.bar(), "fit": fit,
+            "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
+
+
+def _place(flat, name):
+    """Where a face, or a zone by its bend, lies in the blank."""
+    if name in flat.faces:
+        return flat.faces[name]
+    zone = next(b for b in flat.bends if ZONE + b.bend.id == name)
+    return [*zone.tangents[0], *reversed(zone.tangents[1])]
 
 
 def small_net(part: Part, width=180, height=84) -> dict:

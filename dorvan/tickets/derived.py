@@ -43,6 +43,11 @@ class Figures:
         return self.notices if units == self.part.units else merged(check_part(self.part, units))
 
     @cached_property
+    def in_conflict(self) -> frozenset[str]:
+        """Faces and zones that overlap in the flat or run through each other when folded."""
+        return frozenset(name for notice in self.notices for name in notice.between)
+
+    @cached_property
     def workings(self) -> dict:
         return workings(self.part)
 

@@ -22,7 +22,7 @@ LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "lap", "clear
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
-    r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction)"
+    r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction|gap)"
     r"|shape\.(start_hem|end_hem)\.(length|gap|direction)"
     r"|shape\.(length|direction)|shape\.cross_breaks\.rise|shape\.holes\[\d{1,3}\]\.(x|y|diameter)"
     r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"

@@ -143,7 +143,10 @@ def proof(ticket: Ticket, units: str) -> dict:
 
 def blank_view(ticket: Ticket, units: str) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
-    return (flat_view if ticket.kind == "profile" else net_view)(ticket.figures.part, units)
+    figures = ticket.figures
+    if ticket.kind == "profile":
+        return flat_view(figures.part, units)
+    return net_view(figures.part, units, conflicts=figures.in_conflict)
 
 
 def layout(ticket: Ticket, units: str) -> dict:

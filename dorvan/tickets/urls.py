@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import kit_views, views
+from . import kit_views, space_views, views
 
 
 class StageName:
@@ -41,9 +41,11 @@ urlpatterns = [
     path("t/<int:number>/workings/", views.workings, name="workings"),
     path("t/<int:number>/marking-out/", views.marking_out, name="marking-out"),
     path("t/<int:number>/twin/", views.twin, name="twin"),
-    path("t/<int:number>/measure/", views.measure, name="measure"),
+    path("t/<int:number>/measure/", space_views.measure, name="measure"),
     path("t/<int:number>/still.svg", views.still, name="still"),
-    path("t/<int:number>/folded/", views.folded, name="folded"),
+    path("t/<int:number>/folded/", space_views.folded, name="folded"),
+    path("t/<int:number>/space/", space_views.space, name="space"),
+    path("t/<int:number>/section/", space_views.section, name="section"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
     path("t/<int:number>/kit/", kit_views.show, name="kit"),
     path("t/<int:number>/kit/add/", kit_views.add, name="kit-add"),

@@ -15,7 +15,6 @@ from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from bendcore.formats.reading import read_drawing
 from bendcore.layout.marks import diagonal, steps
-from bendcore.sheet.measure import between
 from bendcore.units import read_length
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.refused import refused_view
@@ -103,17 +102,6 @@ def twin(request, number: int):
     other.save()
     messages.success(request, f"{other.tag} is the other hand of {ticket.tag}.")
     return redirect(other)
-
-
-@require_GET
-def measure(request, number: int):
-    """The distance or angle between two faces of the folded part."""
-    figures = ticket_or_404(number).figures
-    try:
-        found = between(figures.folded, request.GET.get("one", ""), request.GET.get("other", ""))
-    except Refusal as refusal:
-        return render(request, "tickets/_between.html", {"error": refusal.message}, status=422)
-    return render(request, "tickets/_between.html", {"found": found, "units": request.user.units})
 
 
 @require_GET
@@ -316,11 +304,6 @@ def remedies(request, number: int):
 def workings(request, number: int):
     """The working of every figure; fetched when somebody asks, so that edits stay quick."""
     return render(request, "tickets/_working_articles.html", {"figures": ticket_or_404(number).figures})
-
-
-@require_GET
-def folded(request, number: int):
-    return JsonResponse(ticket_or_404(number).figures.mesh)
 
 
 @require_GET

@@ -1,0 +1,126 @@
+"""A journey for every family beyond the strip and the tray, through a real browser."""
+
+import tempfile
+from pathlib import Path
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
+from dorvan.tickets.models import Ticket
+from tests.browser.base import BrowserCase
+from tests.core.plates import plate_file
+from tests.core.trays import tray_file
+
+
+class Families(BrowserCase):
+    def begin(self, family, name):
+        self.go("/")
+        self.find(f"[name=family][value={family}]").click()
+        self.find("#new-name").send_keys(name, Keys.ENTER)
+        self.wait(lambda: self.has("#bench[data-stage=shape]"))
+        return Ticket.objects.get(part__name=name).number
+
+    def press(self, label):
+        self.redrawn(lambda: self.find(f"[aria-label='{label}']").click())
+
+    def laid_out(self, number):
+        """The layout, the folded part and the marking-out sheet of a part as it stands."""
+        self.go(f"/t/{number}/layout/")
+        self.wait(lambda: self.has(".folded[data-ready] canvas"))
+        self.accessible()
+        self.find("#marking-out").click()
+        self.wait(lambda: "Marks along" in self.text())
+        self.accessible()
+        self.stayed_here()
+
+    def test_a_plate(self):
+        number = self.begin("plate", "Bracket")
+        self.redrawn(lambda: self.type_into("[aria-label^='Length of flange F1']", "25 inside"))
+        self.redrawn(lambda: self.find("#add-flange").click())
+        self.press("Add the return of F1")
+        self.redrawn(lambda: self.find("#add-slot").click())
+        self.redrawn(lambda: self.type_into("[id='f-shape.flanges[1].edge']", "9"))
+        self.assertIn("You typed “9”", self.text())
+        self.accessible()
+        shape = Ticket.objects.get(number=number).part["shape"]
+        self.assertEqual((shape["flanges"][0]["length"], shape["flanges"][1]["edge"]),
+                         ({"length": "25", "dims": "inside"}, 2))
+        self.laid_out(number)
+
+    def test_a_sleeve_and_its_caps(self):
+        number = self.begin("sleeve", "Duct")
+        self.find("summary").click()
+        self.find("[aria-label='Its two sizes']").send_keys("140 x 90")
+        self.redrawn(lambda: self.find(".fit .small").click())
+        self.assertEqual(self.find("[aria-label^='Width']").get_attribute("value"), "around 140 with 0.5")
+        self.press("Add the flanges at the start")
+        self.redrawn(lambda: Select(self.find("#seam")).select_by_visible_text("butt"))
+        self.accessible()
+        self.find("#kit").click()
+        self.wait(lambda: "Add a piece" in self.text())
+        self.find(".kit-side .btn").click()
+        self.wait(lambda: "follows it" in self.text())
+        self.find("[name=name][placeholder]").send_keys("Rivets")
+        self.find("[name=amount]").send_keys("12", Keys.ENTER)
+        self.wait(lambda: "Rivets" in self.text())
+        self.accessible()
+        cap = Ticket.objects.get(role="cap")
+        self.assertAlmostEqual(cap.figures.part.shape.length.outside, 141 + 3 + 0.6 + 3)
+        self.laid_out(number)
+
+    def test_a_guard_and_its_side_plates(self):
+        number = self.begin("guard", "Hood")
+        self.redrawn(lambda: self.type_into("[aria-label^='Leg L2']", "130"))
+        self.press("Turn out, the edge at the front")
+        self.redrawn(lambda: Select(self.find("#style")).select_by_visible_text("bypass"))
+        self.press("Take out corner 4")
+        self.accessible()
+        self.assertEqual(len(Ticket.objects.get(number=number).figures.part.shape.panels), 3)
+        self.laid_out(number)
+
+    def test_a_flat_from_a_drawing(self):
+        part = read_part(plate_file())
+        with tempfile.TemporaryDirectory() as folder:
+            for name, text in (("good.svg", export(part, "svg")), ("bad.svg", BAD)):
+                Path(folder, name).write_text(text)
+            self.go("/")
+            self.find("#drawing").send_keys(f"{folder}/bad.svg")
+            self.find(".read-in .small").click()
+            self.wait(lambda: "loose line" in self.text())
+            self.assertEqual(len(self.all(".refused .ring")), 2)
+            self.accessible()
+            self.find("#drawing").send_keys(f"{folder}/good.svg")
+            self.find(".read-in .small").click()
+            self.wait(lambda: self.has("#bench[data-stage=shape]"))
+        ticket = Ticket.objects.get()
+        self.assertEqual(len(ticket.part["shape"]["bends"]), len(part.sheet.bends))
+        self.redrawn(lambda: self.type_into("[id='f-shape.bends[0].angle']", "60"))
+        self.accessible()
+        self.laid_out(ticket.number)
+
+    def test_the_folded_part_is_pointed_at_and_cut(self):
+        Ticket.objects.create(number=9, part=tray_file(width=30, walls={
+            "front": {"height": 60, "angle": 135}, "back": {"height": 60, "angle": 135}}), made_by=self.user)
+        self.go("/t/9/")
+        self.assertGreaterEqual(len(self.all("path.conflict")), 2)
+        self.assertIn("into each other when folded", self.text())
+        self.go("/t/9/space/")
+        self.wait(lambda: self.has(".folded[data-ready] canvas") and self.has(".cutaway"))
+        canvas = self.find(".folded canvas")
+        for dx, dy in ((0, 0), (-20, 0), (0, 30), (40, 20), (-60, -30), (60, 40)):
+            ActionChains(self.browser).move_to_element_with_offset(canvas, dx, dy).click().perform()
+        self.wait(lambda: self.find("#between").text)
+        Select(self.find("#cut select")).select_by_value("y")
+        self.wait(lambda: "across the width" in self.find("#section").text)
+        self.type_into("#cut [name=at]", "900")
+        self.wait(lambda: "misses the part" in self.find("#section").text)
+        self.browser.find_element(By.CSS_SELECTOR, "[data-near=front]").click()
+        self.accessible()
+
+
+BAD = ('<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'
+       '<path d="M0,0 H90 V60 H0 Z"/><path d="M20,20 L50,40"/></svg>')
