@@ -7,14 +7,15 @@ bends ``HS`` and ``HE``, faces ``L1…Ln+1``, hem faces ``HS`` and ``HE``.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from itertools import pairwise
+from dataclasses import dataclass, replace
+from itertools import pairwise, zip_longest
 
 from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Sheet
 from .common import OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
+from .ends import Ends, read_ends
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,8 @@ class Profile(Shape):
     bends: tuple[ShapeBend, ...]
     start_hem: Hem | None = None
     end_hem: Hem | None = None
+    ends: Ends | None = None
+    """None where the strip is square all along."""
 
     kind = "profile"
 
@@ -48,25 +51,45 @@ class Profile(Shape):
 
     def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""
-        faces = [Face(leg.id, _rectangle(leg.flat, self.width)) for leg in self.legs]
-        flat = {leg.id: leg.flat for leg in self.legs}
-        joints = [self._joint(b, one.id, other.id, flat[one.id])
+        places, zones = self._places()
+        faces = [Face(leg.id, self._face(*places[leg.id])) for leg in self.legs]
+        joints = [self._joint(b, one.id, other.id, zones[b.id])
                   for b, (one, other) in zip(self.bends, pairwise(self.legs), strict=True)]
         if self.end_hem:
-            last = self.legs[-1].id
-            faces.append(Face("HE", _rectangle(self.end_hem.flat, self.width)))
-            joints.append(self._joint(self.end_hem, last, "HE", flat[last]))
+            faces.append(Face("HE", self._face(*places["HE"])))
+            joints.append(self._joint(self.end_hem, self.legs[-1].id, "HE", zones["HE"]))
         if self.start_hem:
-            length = self.start_hem.flat
-            faces.append(Face("HS", _rectangle(length, self.width)))
-            joints.append(Bend("HS", "L1", "HS", ((0.0, self.width), (0.0, 0.0)),
-                               ((length, self.width), (length, 0.0)),
-                               self.start_hem.direction, self.start_hem.figures))
+            faces.append(Face("HS", self._face(*places["HS"])))
+            (far, near), flat = zones["HS"], self.start_hem.flat
+            (low, high), (low_far, high_far) = self._edge(near), self._edge(far)
+            joints.append(Bend("HS", "L1", "HS", ((0.0, high), (0.0, low)), ((flat, high_far), (flat, low_far)),
+                               self.start_hem.direction, self.start_hem.figures, (high - high_far, low - low_far)))
         return Sheet(self.thickness, "L1", tuple(faces), tuple(joints))
 
-    def _joint(self, bend, parent, child, at) -> Bend:
-        return Bend(bend.id, parent, child, ((at, 0.0), (at, self.width)),
-                    ((0.0, 0.0), (0.0, self.width)), bend.direction, bend.figures)
+    def _places(self) -> tuple[dict, dict]:
+        """Where flats and zones lie along the blank, from its start edge, by name."""
+        start = (self.start_hem,) if self.start_hem else ()
+        items = [*start, *self.legs, *((self.end_hem,) if self.end_hem else ())]
+        places, zones, x = {}, {}, 0.0
+        for item, bend in zip_longest(items, self.all_bends):
+            places[item.id] = (x, x + item.flat)
+            x += item.flat
+            if bend:
+                zones[bend.id] = (x, x + bend.figures.allowance)
+                x += bend.figures.allowance
+        return places, zones
+
+    def _face(self, low, high):
+        return self.ends.outline(low, high, self.width) if self.ends else _rectangle(high - low, self.width)
+
+    def _edge(self, x) -> tuple[float, float]:
+        return self.ends.edge(x, self.width) if self.ends else (0.0, self.width)
+
+    def _joint(self, bend, parent, child, zone) -> Bend:
+        near, far = self._edge(zone[0]), self._edge(zone[1])
+        flat = next(leg.flat for leg in self.legs if leg.id == parent)
+        return Bend(bend.id, parent, child, tuple((flat, y) for y in near), tuple((0.0, y) for y in far),
+                    bend.direction, bend.figures, (far[0] - near[0], far[1] - near[1]))
 
 
 def _rectangle(length, width):
@@ -95,7 +118,11 @@ def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, 
     ends = [start, *bends, end]
     legs = tuple(_read_leg(i, value, dims, ends[i], ends[i + 1], length)
                  for i, value in enumerate(shape["legs"]))
-    return Profile(width, thickness, dims, convention, legs, bends, start, end)
+    strip = Profile(width, thickness, dims, convention, legs, bends, start, end)
+    if "taper" not in shape and "snips" not in shape:
+        return strip
+    _, zones = strip._places()
+    return replace(strip, ends=read_ends(shape, strip.developed_length, width, zones, length))
 
 
 def _read_hem(shape, key, name, on, thickness, school, length):

@@ -24,6 +24,12 @@ def _profile(shape, _):
     """Read from its other end."""
     shape["legs"].reverse()
     shape["bends"].reverse()
+    for side, block in shape.get("taper", {}).items():
+        shape["taper"][side] = {{"start": "end", "end": "start"}[end]: size for end, size in block.items()}
+    if "snips" in shape:
+        other = {"start": "end", "end": "start"}
+        shape["snips"] = {f"{other[end]}_{side}": block for name, block in shape["snips"].items()
+                          for end, _, side in (name.partition("_"),)}
     return _swapped(shape, "start_hem", "end_hem")
 
 

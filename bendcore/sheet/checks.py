@@ -20,6 +20,7 @@ from ..stock import materials
 from ..tolerance import length_tolerance
 from ..units import writer
 from .clash import DEEP, FACET, clashes, flat_overlaps
+from .edges import bearing
 from .fold import fold
 from .section import Strip
 
@@ -48,7 +49,7 @@ def check_part(part, units: str = "") -> list[Notice]:
     show = writer(units or part.units)
     found = [*_radius(part, show), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
              *_die(part, show), *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
-             *_holes(part, show), *_clashes(part)]
+             *_holes(part, show), *_gauging(part, show), *_clashes(part)]
     return worst_first(found)
 
 
@@ -234,6 +235,18 @@ def _holes(part, show):
                                  "it will stretch",
                                  (f"move it {show(need - have)} away", "pierce it after bending",
                                   "cut a relief slot between", "use a narrower V"))
+
+
+def _gauging(part, show):
+    """Bends with no straight edge of the blank parallel to them: a tab to be cut off helps."""
+    for bend in part.flat.bends:
+        found = bearing(part.flat, bend)
+        if not found.edges:
+            yield Notice("gauge-edge", NOTE, bend.bend.id,
+                         "no straight edge of the blank lies parallel to it for the stop to bear on",
+                         (f"leave a tab to be cut off after bending, its edge parallel to the line and "
+                          f"{show(found.tab)} from it; mark it for trimming", "work to the scribed line",
+                          "gauge from a flange that is bent before it"))
 
 
 def _clashes(part):

@@ -94,8 +94,9 @@ def _turn(bend, near, normal, angle, thickness, facet):
     """Points and normals across a zone, and the direction in which the child leaves."""
     along = (near[1] - near[0]) / np.linalg.norm(near[1] - near[0])
     out = cross(along, normal)
+    ends = np.array(bend.taper)[:, None] * along
     if angle < 1e-9:
-        far = near + out * bend.figures.allowance
+        far = near + out * bend.figures.allowance + ends
         return np.array([near, far]), np.array([normal, normal]), out
     radius = bend.figures.radius_at(angle) + (0 if bend.sign > 0 else thickness)
     steps = max(2, math.ceil(angle / facet) + 1)
@@ -104,7 +105,8 @@ def _turn(bend, near, normal, angle, thickness, facet):
     shift = radius * (np.sin(turn) * out + (1 - np.cos(turn)) * rise)
     normals = np.cos(turn) * normal - np.sin(turn) * bend.sign * out
     leave = math.cos(turn[-1, 0]) * out + math.sin(turn[-1, 0]) * rise
-    return near[None] + shift[:, None, :], normals, leave
+    share = np.linspace(0, 1, steps)[:, None, None]
+    return near[None] + shift[:, None, :] + share * ends[None], normals, leave
 
 
 def _child(edge, at, out) -> _Frame:

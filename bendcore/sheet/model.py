@@ -89,7 +89,7 @@ class Face:
 class Bend:
     """``parent_edge`` runs counter-clockwise round the parent, so the child lies to
     its right; ``child_edge`` is the same line in the child's coordinates, its ends
-    in the same order. ``angle`` 180 is a hem."""
+    in the same order, farther out where the zone tapers. ``angle`` 180 is a hem."""
 
     id: str
     parent: str
@@ -98,6 +98,8 @@ class Bend:
     child_edge: Edge
     direction: str
     figures: BendFigures
+    taper: tuple[float, float] = (0.0, 0.0)
+    """How far the child's edge begins and ends beyond the parent's, along the line, mm."""
 
     @property
     def angle(self) -> float:

@@ -86,6 +86,16 @@ def shifted(edge: Edge, by: float) -> Edge:
     return tuple((x + ox * by, y + oy * by) for x, y in edge)
 
 
+def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
+    """The far side of a zone ``width`` wide, its ends moved along the line by ``taper``."""
+    (ox, oy), far = outward(near), shifted(near, width)
+    return tuple((x - oy * by, y + ox * by) for (x, y), by in zip(far, taper, strict=True))
+
+
+def _midway(one: Edge, other: Edge) -> Edge:
+    return tuple(((x0 + x1) / 2, (y0 + y1) / 2) for (x0, y0), (x1, y1) in zip(one, other, strict=True))
+
+
 def _lay(child_edge: Edge, onto: Edge) -> Placement:
     """The placement that brings ``child_edge`` onto ``onto``."""
     (cx, cy), (nx, ny) = outward(child_edge), outward(onto)
@@ -97,14 +107,15 @@ def _lay(child_edge: Edge, onto: Edge) -> Placement:
 def unfold(sheet: Sheet) -> FlatPattern:
     """Lay the sheet flat. Each child lies one bend allowance from its parent."""
     placed = {sheet.root: Placement()}
-    zones: list[tuple[Bend, Edge, float]] = []
+    zones: list[tuple[Bend, Edge, Edge]] = []
     for bend in sheet.bends:
         near = tuple(placed[bend.parent](p) for p in bend.parent_edge)
-        placed[bend.child] = _lay(bend.child_edge, shifted(near, bend.figures.allowance))
-        zones.append((bend, near, bend.figures.allowance))
+        far = _across(near, bend.figures.allowance, bend.taper)
+        placed[bend.child] = _lay(bend.child_edge, far)
+        zones.append((bend, near, far))
 
     faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
-    strips = [Polygon([*shifted(near, -LAP), *reversed(shifted(near, width + LAP))]) for _, near, width in zones]
+    strips = [Polygon([*shifted(near, -LAP), *reversed(shifted(far, LAP))]) for _, near, far in zones]
     whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
     whole = max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
     left, bottom = whole.bounds[:2]
@@ -112,9 +123,8 @@ def unfold(sheet: Sheet) -> FlatPattern:
     def move(points):
         return tuple((x - left, y - bottom) for x, y in points)
 
-    bends = [FlatBend(bend, _upwards(move(shifted(near, width / 2))),
-                      (_upwards(move(near)), _upwards(move(shifted(near, width)))))
-             for bend, near, width in zones]
+    bends = [FlatBend(bend, _upwards(move(_midway(near, far))), (_upwards(move(near)), _upwards(move(far))))
+             for bend, near, far in zones]
     holes = tuple(replace(h, centre=move([placed[f.id](h.centre)])[0], angle=h.angle + placed[f.id].turn)
                   for f in sheet.faces for h in f.holes)
     return FlatPattern(

@@ -29,6 +29,7 @@ SETTABLE = re.compile(
     r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
     r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
     r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction))"
+    r"|shape\.taper\.(front|back)\.(start|end)|shape\.snips\.(start|end)_(front|back)\.(along|across)"
     r"|shape\.edges\[\d{1,2}\]|shape\.(front|back)\.(width|direction)|shape\.wrapped\[[01]\]"
     r"|shape\.height|shape\.seam\.(kind|gap|lap|hole)|shape\.(start|end)_flange\.(width|direction))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
@@ -51,7 +52,8 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.start_flange": "Flanges at the start", "shape.end_flange": "Flanges at the end",
          "shape.direction": "Walls go",
          "shape.front": "Turned edge at the front", "shape.back": "Turned edge at the back",
-         "shape.wrapped": "Edges wrapped", "fit": "The fit"}
+         "shape.wrapped": "Edges wrapped", "fit": "The fit",
+         "shape.taper": "The taper", "shape.snips": "The snips"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -82,6 +84,8 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         size = positive(read_length(text, units, field), field)
         return set_edge(part, int(re.search(r"\d+", field)[0]), size)
     part = copy.deepcopy(part)
+    if field.startswith(("shape.taper", "shape.snips")) and part["shape"]["kind"] == "profile":
+        return _set_end(part, field, _with_unit(text, units, part["units"], field))
     holder, key = _find(part, field)
     if field == "allowance.method":
         part["allowance"] = {"method": text}
@@ -111,6 +115,20 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         holder[key] = _with_unit(text, units, part["units"], field)
     else:
         holder[key] = text
+    return part
+
+
+def _set_end(part, field, size):
+    """A taper or a snip of a strip; one that is nothing is left out of the file."""
+    _, group, name, key = field.split(".")
+    block = part["shape"].setdefault(group, {}).setdefault(name, {})
+    block[key] = size
+    if group == "snips":
+        block.setdefault("along" if key == "across" else "across", size)
+    if not any(read_length(value, part["units"], field) for value in block.values()):
+        del part["shape"][group][name]
+        if not part["shape"][group]:
+            del part["shape"][group]
     return part
 
 

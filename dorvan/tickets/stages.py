@@ -19,6 +19,7 @@ from dorvan.ledger.schools import ledger_school, own_schools
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from . import edits
+from .ends_page import end_entries
 from .flat_page import flat_page
 from .guard_page import guard_page
 from .joined import chosen
@@ -99,7 +100,8 @@ def strip(ticket: Ticket, units: str) -> dict:
              "gap": hem and shown(data[end].get("gap", 0), hem.gap, units, own)}
             for end, title, hem in (("start_hem", "Hem at the start", part.shape.start_hem),
                                     ("end_hem", "Hem at the end", part.shape.end_hem))]
-    return {"view": view, "hems": hems, "bends": list(zip(part.shape.bends, data["bends"], strict=True)),
+    return {"view": view, "hems": hems, "ends": end_entries(ticket, units),
+            "bends": list(zip(part.shape.bends, data["bends"], strict=True)),
             "width_value": shown(data["width"], part.shape.width, units, own), "ribbon": ribbon(part)}
 
 
@@ -144,7 +146,7 @@ def proof(ticket: Ticket, units: str) -> dict:
 def blank_view(ticket: Ticket, units: str) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
     figures = ticket.figures
-    if ticket.kind == "profile":
+    if ticket.kind == "profile" and not figures.part.shape.ends:
         return flat_view(figures.part, units)
     return net_view(figures.part, units, conflicts=figures.in_conflict)
 

@@ -146,6 +146,15 @@ class DrawnLines(SimpleTestCase):
         shape = from_points(part_file(), [[0, 0], [20, 0], [40, 0], [40, 30]])["shape"]
         self.assertEqual((shape["legs"], len(shape["bends"])), (["40 mm", "30 mm"], 1))
 
+    def test_ends_of_a_strip_are_tapered_and_snipped_where_they_are_typed(self):
+        part = new_part("Gusset", "mm")
+        part = set_field(part, "shape.taper.front.end", "12", "mm")
+        part = set_field(part, "shape.snips.start_back.along", "1/4", "in")
+        self.assertEqual(part["shape"]["snips"], {"start_back": {"along": "1/4 in", "across": "1/4 in"}})
+        self.assertEqual(len(read_part(part).flat.outline), 5)
+        part = set_field(set_field(part, "shape.taper.front.end", "0", "mm"), "shape.snips.start_back.along", "0", "mm")
+        self.assertNotIn("taper", set_field(part, "shape.snips.start_back.across", "0", "mm")["shape"])
+
     def test_a_new_part_can_be_made_in_either_unit(self):
         for units in ("mm", "in"):
             part = read_part(new_part("Angle", units))
