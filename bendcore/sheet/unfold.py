@@ -116,7 +116,7 @@ def unfold(sheet: Sheet) -> FlatPattern:
 
     faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
     strips = [Polygon([*shifted(near, -LAP), *reversed(shifted(far, LAP))]) for _, near, far in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
+    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(2 * LAP)
     whole = max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
     left, bottom = whole.bounds[:2]
 
