@@ -78,6 +78,8 @@ def run_export(args):
     path = Path(args.to)
     ending = path.suffix.lstrip(".").lower()
     options = {"paper": args.paper} if ending == "pdf" else {}
+    if path.name.lower().endswith(".model.pdf"):
+        ending = "model"
     made = export(read_part(read_file(args.file)), ending, **options)
     try:
         path.write_bytes(made if isinstance(made, bytes) else made.encode())
@@ -106,7 +108,8 @@ def parser() -> argparse.ArgumentParser:
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")
-    out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl or .glb")
+    out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl or .glb, "
+                                    "paper model to .model.pdf")
     out.add_argument("--to", required=True, metavar="NAME.dxf")
     out.add_argument("--paper", default="A4", metavar="A4", help="of a .pdf: A4, Letter or A3")
     return top

@@ -28,6 +28,11 @@ def workings(part: Part) -> dict[str, Working]:
     for run in part.shape.runs[1:]:
         found[f"blank-{run.name}"] = _blank(part, run)
     found |= _lines(part)
+    for n, collar in enumerate(getattr(part.shape, "collars", ()), 1):
+        found[f"collar-{n}"] = Working(
+            f"Hole pierced for collar {n}", "d = D − 2·(h − BD)",
+            (Value("D", "inside diameter of the collar", collar.inside), Value("h", "height", collar.height),
+             Value("BD", "bend deduction at 90°", collar.deduction, "mm", part.school.title)), collar.pierced)
     length, width = part.flat.size
     alloy = part.stock.material
     found["mass"] = Working(

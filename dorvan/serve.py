@@ -39,7 +39,8 @@ def main():
         for name, role, word in PEOPLE:
             print(f"  sign in as {name} ({role}) with {word}", flush=True)
     settle()
-    serve(application, host="127.0.0.1", port=port, threads=6, ident=None)
+    serve(application, host="127.0.0.1", port=port, threads=6, ident=None,
+          max_request_body_size=20_000_000)
 
 
 if __name__ == "__main__":

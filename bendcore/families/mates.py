@@ -43,7 +43,11 @@ def sizes_of(shape) -> dict[str, float]:
         return {"length": _over(shape, shape.length), "width": _over(shape, shape.width)}
     if isinstance(shape, Guard):
         return {leg.id: leg.size for leg in shape.panels}
-    return {}
+    sizes = {leg.id: leg.size for leg in shape.legs}
+    for key, axis in (("across", 0), ("up", 1)):  # of what is given by its outline
+        if hasattr(shape, "outline"):
+            sizes[key] = max(p[axis] for p in shape.outline) - min(p[axis] for p in shape.outline)
+    return sizes
 
 
 def draw_mate(shape, role: str, made: Mapping[str, float] | None = None, clearance: float | None = None) -> dict:
@@ -60,8 +64,6 @@ def _over(tray, leg) -> float:
     beyond = 0.0
     for name in leg.ends:
         wall = tray.walls.get(name) if name else None
-        if wall and abs(wall.bend.figures.angle - 90) > 1e-6:
-            raise Refusal("shape", f"has a leaning {name} wall: a lid over it must be drawn by hand")
         if wall and wall.lip_way == "out":
             beyond += wall.lip.outside
         elif wall and wall.hem and wall.hem_way == "out":
@@ -128,6 +130,9 @@ def _plug(sleeve: Sleeve, sizes, clearance) -> dict:
 
 def _lid(tray: Tray, sizes, clearance) -> dict:
     """A cap over the whole tray."""
+    for wall in tray.walls.values():
+        if abs(wall.bend.figures.angle - 90) > 1e-6:
+            raise Refusal("shape", f"has a leaning {wall.id} wall: a lid over it must be drawn by hand")
     return _tray(sizes["length"], sizes["width"], "around", clearance) | {"direction": "down"}
 
 

@@ -17,6 +17,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
+from .collar import Collar, read_collar
 from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
 from .corners import Corners, WallEnd, wall_ends
 
@@ -57,6 +58,7 @@ class Tray(Shape):
     """(wall, neighbour, bend) of every tab."""
     holes: tuple[Hole, ...] = ()
     direction: str = "up"
+    collars: tuple[Collar, ...] = ()
     cross_breaks: float = 0.0
     """Rise of the base's stiffening cross-breaks, mm; 0 for none."""
 
@@ -207,10 +209,11 @@ def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, sch
         sizes[key] = make_leg(key, *read_size(shape[key], key, length, dims), ends, key)
     corners = Corners.read(shape.get("corners", {}), length)
     tabs = _read_tabs(walls, corners, inside_radius, given, direction)
-    tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction,
+    tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction, (),
                 _rise(shape, length))
-    holes = tuple(_read_hole(i, block, tray, length) for i, block in enumerate(shape.get("holes", ())))
-    tray = replace(tray, holes=holes)
+    openings = [_read_opening(i, block, tray, given | {"inside_radius": inside_radius})
+                for i, block in enumerate(shape.get("holes", ()))]
+    tray = replace(tray, holes=tuple(hole for hole, _ in openings), collars=tuple(c for _, c in openings if c))
     tray.sheet()  # refuses what the corners leave no room for
     return tray
 
@@ -270,6 +273,19 @@ def _read_tabs(walls, corners, inside_radius, given, direction):
                              convention=APEX, angle=90, **given)
             found.append((side, neighbour, bend))
     return tuple(found)
+
+
+def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
+    """A hole in the base as it is pierced, and its collar."""
+    hole = _read_hole(i, block, tray, given["length"])
+    if "collar" not in block:
+        return hole, None
+    path = f"holes[{i}].collar"
+    collar = read_collar(block["collar"], hole.centre, hole.diameter, path, **given)
+    for place, leg in zip(hole.centre, (tray.length, tray.width), strict=True):
+        if not collar.rim / 2 < place < leg.flat - collar.rim / 2:
+            raise Refusal(path, f"leaves the base's flat: its rim is {collar.rim:.4g} mm across")
+    return Hole(hole.centre, collar.pierced), collar
 
 
 def _read_hole(i, block, tray, length) -> Hole:

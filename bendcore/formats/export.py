@@ -13,6 +13,8 @@ import ezdxf
 from ezdxf import units as dxf_units
 
 from ..errors import Refusal
+from ..layout.scribed import scribed
+from .paper import paper_model
 from .part import Part
 from .pdf import templates
 from .results import flat_result
@@ -26,19 +28,25 @@ def to_json(part: Part) -> str:
 
 
 def to_csv(part: Part) -> str:
-    """The bend table, one row a bend in strip order."""
+    """The bend table, one row a bend in strip order: which face lies still, which is turned, and where the
+    centre line runs."""
     flat = flat_result(part)
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["bend", "direction", "angle", "inside_radius", "line", "allowance", "deduction", "units"])
+    writer.writerow(["bend", "direction", "angle", "inside_radius", "line", "allowance", "deduction", "units",
+                     "fixed_face", "turned_face", "x0", "y0", "x1", "y1"])
     for b in flat["bends"]:
+        joint = part.sheet.bend[b["id"]]
         writer.writerow([b["id"], b["direction"], b["angle"], b["inside_radius"], b["line"][0][0],
-                         b["allowance"], b["deduction"], flat["units"]])
+                         b["allowance"], b["deduction"], flat["units"], joint.parent, joint.child,
+                         *b["line"][0], *b["line"][1]])
     return out.getvalue()
 
 
-def _lines(flat: dict):
+def _lines(part: Part, flat: dict):
     """(layer, start, end, label) of everything but the outline and the holes."""
+    for _, *ends in scribed(part):
+        yield "MARK", *([v / part.per_unit for v in point] for point in ends), ""
     for b in flat["bends"]:
         layer = "BEND_UP" if b["direction"] == "up" else "BEND_DOWN"
         yield layer, *b["line"], f"{b['id']} {b['direction']} {b['angle']:.10g} R{b['inside_radius']:.6g}"
@@ -81,7 +89,7 @@ def to_dxf(part: Part) -> str:
             (x, y), radius = hole.centre, hole.diameter / 2 / part.per_unit
             space.add_circle((x / part.per_unit, y / part.per_unit), radius, dxfattribs={"layer": "CUT"})
     size = max(flat["blank"]["width"] / 60, 2.5 if part.units == "mm" else 0.1)
-    for layer, start, end, label in _lines(flat):
+    for layer, start, end, label in _lines(part, flat):
         space.add_line(start, end, dxfattribs={"layer": layer})
         if label:
             place, turn = _beside(start, end, size)
@@ -114,7 +122,7 @@ def to_svg(part: Part) -> str:
             x, y = hole.centre
             groups["CUT"].append(f'<circle cx="{x / per:.9g}" cy="{width - y / per:.9g}" r="{radius:.9g}"/>')
     size = max(width / 60, 2.5 if unit == "mm" else 0.1)
-    for layer, (x0, y0), (x1, y1), label in _lines(flat):
+    for layer, (x0, y0), (x1, y1), label in _lines(part, flat):
         groups[layer].append(f'<line x1="{x0:.9g}" y1="{width - y0:.9g}" x2="{x1:.9g}" y2="{width - y1:.9g}"/>')
         if label:
             (x, y), turn = _beside((x0, y0), (x1, y1), size)
@@ -138,11 +146,13 @@ def to_pdf(part: Part, paper: str = "A4") -> bytes:
 
 WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),
            "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf"),
+           "model": (paper_model, "application/pdf"),
            "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
 
 
 def export(part: Part, ending: str, **options) -> str | bytes:
-    """The part as a file of this kind; ``options`` are the writer's (``paper`` of a PDF)."""
+    """The part as a file of this kind; ``model`` is a paper model as PDF. ``options`` are the writer's
+    (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
     return WRITERS[ending][0](part, **options)

@@ -10,6 +10,7 @@ import re
 from collections import Counter
 from xml.etree.ElementTree import ParseError
 
+import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from svgelements import Arc, Circle, Close, CubicBezier, Ellipse, Line, Matrix, Move, Path, QuadraticBezier, Rect
@@ -28,7 +29,7 @@ from .drawing import (
     within,
 )
 
-MOST_DEEP, MOST_PATH = 40, 400_000
+MOST_DEEP, MOST_PATH = 40, 200_000
 """Groups within groups, and characters of path data in one file."""
 SVG = "{http://www.w3.org/2000/svg}"
 LABEL_OF_GROUP = "{http://www.inkscape.org/namespaces/inkscape}label"
@@ -165,7 +166,8 @@ class _Reader:
             if steps + self.found.points > MOST_POINTS:
                 raise Unreadable(f"has more than {MOST_POINTS} points")
             self.curves += isinstance(segment, (CubicBezier, QuadraticBezier))
-            run += [(p.x, p.y) for p in (segment.point(i / steps) for i in range(1, steps))]
+            if steps > 1:
+                run += map(tuple, segment.npoint(np.arange(1, steps) / steps).tolist())
             if segment.end is not None:
                 run.append((segment.end.x, segment.end.y))
             if isinstance(segment, Close):

@@ -13,6 +13,7 @@ from shapely import LineString, Polygon, STRtree
 from .. import bend as bends
 from ..brakes.choice import NARROW, WIDE, usual_opening
 from ..bumping import bumps, is_bumped
+from ..families.collar import SPLITS
 from ..radius import differs
 from ..schools import generic
 from ..springback import opening
@@ -49,7 +50,7 @@ def check_part(part, units: str = "") -> list[Notice]:
     show = writer(units or part.units)
     found = [*_radius(part, show), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
              *_die(part, show), *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
-             *_holes(part, show), *_gauging(part, show), *_clashes(part)]
+             *_holes(part, show), *_collars(part, show), *_gauging(part, show), *_clashes(part)]
     return worst_first(found)
 
 
@@ -235,6 +236,16 @@ def _holes(part, show):
                                  "it will stretch",
                                  (f"move it {show(need - have)} away", "pierce it after bending",
                                   "cut a relief slot between", "use a narrower V"))
+
+
+def _collars(part, show):
+    for n, collar in enumerate(getattr(part.shape, "collars", ()), 1):
+        much = collar.stretch > SPLITS
+        yield Notice("collar", CAUTION if much else NOTE, f"collar {n}",
+                     f"pierce {show(collar.pierced)}, draw {collar.direction} to {show(collar.inside)} inside; its rim "
+                     f"stretches by {collar.stretch:.0%}" + (", which is likely to split it" if much else ""),
+                     ("make the collar lower", "anneal the rim, or draw it in steps", "weld a ring on instead")
+                     if much else ("deburr the pierced hole before drawing it",))
 
 
 def _gauging(part, show):

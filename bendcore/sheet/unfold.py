@@ -92,6 +92,12 @@ def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
     return tuple((x - oy * by, y + ox * by) for (x, y), by in zip(far, taper, strict=True))
 
 
+def _strip(bend: Bend, near: Edge, far: Edge) -> Polygon:
+    """A zone with its laps, which go on along its slanted sides."""
+    slope = [by / bend.figures.allowance * LAP for by in bend.taper]
+    return Polygon([*_across(near, -LAP, (-slope[0], -slope[1])), *reversed(_across(far, LAP, slope))])
+
+
 def _midway(one: Edge, other: Edge) -> Edge:
     return tuple(((x0 + x1) / 2, (y0 + y1) / 2) for (x0, y0), (x1, y1) in zip(one, other, strict=True))
 
@@ -115,8 +121,8 @@ def unfold(sheet: Sheet) -> FlatPattern:
         zones.append((bend, near, far))
 
     faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
-    strips = [Polygon([*shifted(near, -LAP), *reversed(shifted(far, LAP))]) for _, near, far in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(2 * LAP)
+    strips = [_strip(bend, near, far) for bend, near, far in zones]
+    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
     whole = max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
     left, bottom = whole.bounds[:2]
 

@@ -41,6 +41,8 @@ ACTIONS = {
     "flange": ("flanges", lambda part, form, units: edits.toggle_flange(part, form.get("side", ""))),
     "fit": ("made to fit", lambda part, form, units: edits.fit(
         part, form.get("value", "")[:120], form.get("way", ""), form.get("clearance", "")[:40], units)),
+    "rescale": ("as large as the sample", lambda part, form, units: edits.rescale(
+        part, form.get("side", ""), form.get("value", "")[:60], units)),
     "points": ("drawn", _points),
 } | {action: _of_tray(action) for action in tray_edits.ACTIONS} | {
     action: _of_plate(action) for action in plate_edits.ACTIONS}

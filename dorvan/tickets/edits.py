@@ -10,9 +10,11 @@ import re
 
 from bendcore.errors import Refusal
 from bendcore.families.common import positive
+from bendcore.families.mates import sizes_of
 from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
 
+from .derived import figures
 from .plate_edits import set_edge
 from .sizes import fit_over, has_own_way, typed
 
@@ -24,7 +26,7 @@ SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
     r"|shape\.(width|dims|convention)|shape\.legs\[\d{1,2}\]|shape\.bends\[\d{1,2}\]\.(angle|direction|gap)"
     r"|shape\.(start_hem|end_hem)\.(length|gap|direction)"
-    r"|shape\.(length|direction)|shape\.cross_breaks\.rise|shape\.holes\[\d{1,3}\]\.(x|y|diameter)"
+    r"|shape\.(length|direction)|shape\.cross_breaks\.rise|shape\.holes\[\d{1,3}\]\.(x|y|diameter|collar\.(height|direction))"
     r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"
     r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
     r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
@@ -52,7 +54,7 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.start_flange": "Flanges at the start", "shape.end_flange": "Flanges at the end",
          "shape.direction": "Walls go",
          "shape.front": "Turned edge at the front", "shape.back": "Turned edge at the back",
-         "shape.wrapped": "Edges wrapped", "fit": "The fit",
+         "shape.wrapped": "Edges wrapped", "fit": "The fit", "rescale": "The sample",
          "shape.taper": "The taper", "shape.snips": "The snips"}
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
@@ -111,6 +113,8 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         default = part["shape"].get("dims", "outside")
         holder[key] = typed(text, holder.get(key) if isinstance(holder, dict) else holder[key], default, field,
                             lambda size: _with_unit(size, units, part["units"], field))
+    elif key == "direction":
+        holder[key] = text
     elif any(field.startswith(prefix) for prefix in LENGTHS) or key in LENGTH_KEYS:
         holder[key] = _with_unit(text, units, part["units"], field)
     else:
@@ -219,6 +223,35 @@ def fit(part: dict, text: str, way: str, clearance: str, units: str) -> dict:
     part = copy.deepcopy(part)
     part["shape"] |= dict(zip(keys, sizes, strict=True))
     return part
+
+
+SCALED = {"legs", "length", "width", "height", "lap", "x", "y", "start", "end", "outline", "line", "along", "up",
+          "across", "around", "into"}
+"""What grows with a part; gaps, clearances, holes' diameters and radii stay what they are."""
+
+
+def rescale(part: dict, named: str, measured: str, units: str) -> dict:
+    """The part as large as a sample on which one size was measured."""
+    sizes = sizes_of(figures(part).part.shape)
+    if named not in sizes:
+        raise Refusal("rescale", "must name a size of the part: " + ", ".join(sizes))
+    factor = positive(read_length(measured, units, "rescale"), "rescale") / sizes[named]
+    if not 0.05 <= factor <= 20:
+        raise Refusal("rescale", f"would make the part {factor:.3g} times as large: from 1/20 to 20 times is taken")
+    part = copy.deepcopy(part)
+    part["shape"] = _scaled(part["shape"], factor, part["units"])
+    return part
+
+
+def _scaled(value, factor, units, grows=False):
+    if isinstance(value, dict):
+        return {key: _scaled(item, factor, units, key in SCALED or (grows and key in ("length", "around", "into")))
+                for key, item in value.items()}
+    if isinstance(value, list):
+        return [_scaled(item, factor, units, grows) for item in value]
+    if not grows or isinstance(value, bool):
+        return value
+    return f"{round(read_length(value, units) * factor, 4):.10g} mm"
 
 
 def tool_radius(part: dict) -> dict:

@@ -18,6 +18,7 @@ from dorvan.stockroom.models import Lot
 from . import derived, kit
 from .bought import BoughtIn  # noqa: F401  (a model of this app)
 from .joined import joined, tool_of
+from .photographs import Photograph  # noqa: F401  (a model of this app)
 
 STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
 CHOICES = ("quantity", "brake_id", "punch", "die", "lot_id", "nose_id", "shim_id", "slip_id", "follows_shop",

@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.comparison import compare
+from bendcore.families.mates import sizes_of
 from bendcore.quality.ledger import learn
 from bendcore.springback import opening
 from bendcore.stock import gauges
@@ -24,6 +25,7 @@ from .flat_page import flat_page
 from .guard_page import guard_page
 from .joined import chosen
 from .models import STAGES, Ticket
+from .photographs import Photograph
 from .plate_page import plate_page
 from .sizes import shown
 from .sleeve_page import sleeve_page
@@ -71,8 +73,10 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
 
 
 def shape(ticket: Ticket, units: str) -> dict:
-    """The part as its family is described."""
-    return PAGES[ticket.kind](ticket, units)
+    """The part as its family is described, and the sample it is made after."""
+    taken = Photograph.objects.filter(ticket=ticket).values_list("at", flat=True).first()
+    sizes = list(sizes_of(ticket.figures.part.shape).items())
+    return PAGES[ticket.kind](ticket, units) | {"photograph": taken, "sample_sizes": sizes}
 
 
 def strip(ticket: Ticket, units: str) -> dict:

@@ -7,7 +7,7 @@ from bendcore.families.common import OUTSIDE, read_size
 from bendcore.families.tray import SIDES
 from bendcore.units import read_length
 
-ACTIONS = ("wall", "rim", "add-hole", "remove-hole", "cross-breaks")
+ACTIONS = ("wall", "rim", "add-hole", "collar", "remove-hole", "cross-breaks")
 
 
 def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dict:
@@ -29,11 +29,14 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
         half = [read_size(shape[key], key, lambda value, _: read_length(value, part["units"]), OUTSIDE)[0] / 2
                 for key in ("length", "width")]
         shape.setdefault("holes", []).append({"x": f"{half[0]:g} mm", "y": f"{half[1]:g} mm", "diameter": "10 mm"})
-    elif action == "remove-hole":
+    elif action in ("remove-hole", "collar"):
         holes = shape.get("holes", [])
         if not index.isdigit() or int(index) >= len(holes):
             raise Refusal("shape.holes", "there is no such hole")
-        del holes[int(index)]
+        if action == "remove-hole":
+            del holes[int(index)]
+        elif holes[int(index)].pop("collar", None) is None:
+            holes[int(index)]["collar"] = {"height": "5 mm", "direction": "up"}
     elif shape.pop("cross_breaks", None) is None:
         shape["cross_breaks"] = {"rise": "3 mm"}
     return part

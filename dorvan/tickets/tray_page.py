@@ -27,12 +27,21 @@ def tray_page(ticket, units: str) -> dict:
         size(f"corners.tab.{key}", data["corners"]["tab"].get(key), title, getattr(corners.tab, key))
         for key, title in (("width", "Tab width, outside"), ("clearance", "Clearance"), ("ease", "Eased in by"),
                            ("hole", "Rivet holes, 0 for none"))]} if corners.style == "tab" else None
-    holes = [[size(f"holes[{i}].{key}", hole[key], title)
-              for key, title in (("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]
-             for i, hole in enumerate(data.get("holes", ()))]
+    holes = [_hole(i, hole, size) for i, hole in enumerate(data.get("holes", ()))]
     return {"view": view, "labels": labels, "walls": walls, "tab": tab, "holes": holes,
             "gap_value": size("corners.gap", data.get("corners", {}).get("gap", 0), mm=corners.gap)["value"],
             "rise": size("cross_breaks.rise", data.get("cross_breaks", {}).get("rise"), mm=part.shape.cross_breaks)}
+
+
+def _hole(i, hole, size) -> dict:
+    fields = [size(f"holes[{i}].{key}", hole[key], title)
+              for key, title in (("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]
+    collar = hole.get("collar")
+    if collar:
+        fields.append(size(f"holes[{i}].collar.height", collar["height"], "Height of the collar"))
+    way = collar.get("direction", "up") if collar else ""
+    return {"fields": fields, "collar": bool(collar), "way": way, "other": "down" if way == "up" else "up",
+            "path": f"shape.holes[{i}].collar.direction"}
 
 
 def _wall(side, block, wall, size) -> dict:

@@ -44,6 +44,7 @@ urlpatterns = [
     path("t/<int:number>/measure/", space_views.measure, name="measure"),
     path("t/<int:number>/still.svg", views.still, name="still"),
     path("t/<int:number>/folded/", space_views.folded, name="folded"),
+    path("t/<int:number>/photograph/", views.photograph, name="photograph"),
     path("t/<int:number>/space/", space_views.space, name="space"),
     path("t/<int:number>/section/", space_views.section, name="section"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),

@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
@@ -29,6 +29,8 @@ from .actions import ACTIONS
 from .beginnings import new_part
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
+from .photographs import MOST_BYTES as MOST_PHOTOGRAPH
+from .photographs import Photograph, as_jpeg
 
 MOST_PIECES = 100_000
 
@@ -314,6 +316,28 @@ def still(request, number: int):
     return response
 
 
+@require_http_methods(["GET", "POST"])
+def photograph(request, number: int):
+    """The photograph of the sample: shown, put there or taken off."""
+    ticket = ticket_or_404(number)
+    if request.method == "GET":
+        found = get_object_or_404(Photograph, ticket=ticket)
+        return HttpResponse(bytes(found.jpeg), content_type="image/jpeg",
+                            headers={"Cache-Control": "private, max-age=600"})
+    if "remove" in request.POST:
+        Photograph.objects.filter(ticket=ticket).delete()
+        return redirect(ticket)
+    file = request.FILES.get("photograph")
+    try:
+        if not file:
+            raise Refusal("photograph", "choose a picture first")
+        jpeg = as_jpeg(file.read(MOST_PHOTOGRAPH + 1))
+        Photograph.objects.update_or_create(ticket=ticket, defaults={"jpeg": jpeg, "by": request.user})
+    except Refusal as refusal:
+        messages.error(request, f"The photograph {refusal.message}.")
+    return redirect(ticket)
+
+
 @require_GET
 def download(request, number: int, ending: str):
     """The flat pattern as a file, or (``part``) the part file itself."""
@@ -322,14 +346,15 @@ def download(request, number: int, ending: str):
         text, kind, name = json.dumps(ticket.joined, indent=1, ensure_ascii=False), "application/json", "part.json"
     elif ending in WRITERS:
         paper = request.GET.get("paper", "A4")
-        options = {"paper": paper if paper in PAPERS else "A4"} if ending == "pdf" else {}
+        options = {"paper": paper if paper in PAPERS else "A4"} if ending in ("pdf", "model") else {}
         try:
             text = export(ticket.figures.part, ending, **options)
         except Refusal as refusal:
             messages.error(request, f"No template on {paper}: it {refusal.message}.")
             return redirect("tickets:stage", number=number, stage="layout")
         kind = WRITERS[ending][1]
-        name = f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}"
+        name = "paper-model.pdf" if ending == "model" else (
+            f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}")
     else:
         raise Http404
     response = HttpResponse(text, content_type=kind)

@@ -11,6 +11,7 @@ from bendcore.formats.drawing import Unreadable
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
 from bendcore.formats.reading import read_drawing
+from bendcore.layout.scribed import scribed
 from tests.core.plates import plate_file
 
 BOX = '<path d="M0,0 H100 V60 H0 Z"/>'
@@ -76,6 +77,7 @@ class Svg(SimpleTestCase):
         holes = [{"outline": [[20, 20], [50, 20], [50, 40], [35, 30], [20, 40]]}, {"x": 90, "y": 40, "diameter": 12.5},
                  {"x": 60, "y": 62, "diameter": 6, "length": 30, "angle": 20}]
         part = read_part(data | {"shape": {"kind": "flat", "outline": outline, "holes": holes}})
+        self.assertEqual({what for what, *_ in scribed(part)}, {"punch"})
         for ending in ("dxf", "svg"):
             shape = read_drawing(export(part, ending).encode(), f"own.{ending}").shape
             again = read_part(data | {"shape": shape})

@@ -9,8 +9,10 @@ import trimesh
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
+from bendcore.figures import workings
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
+from bendcore.layout.scribed import scribed
 from bendcore.quality.checksheet import dimensions
 from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
@@ -186,3 +188,22 @@ class Sizes(SimpleTestCase):
         names = [d.name for d in dimensions(read_part(tray_file()))]
         self.assertIn("diagonal-1", names)
         self.assertEqual(len(names), len(set(names)))
+
+    def test_a_collar_is_pierced_so_that_it_comes_out_as_high_as_drawn(self):
+        data = tray_file(holes=[{"x": 60, "y": 60, "diameter": 40, "collar": {"height": 5, "direction": "down"}}])
+        part = read_part(data)
+        collar, hole = part.shape.collars[0], part.flat.holes[0]
+        f = part.shape.bends[0].figures  # the same radius, 90°
+        # half a section through its middle: metal from the hole's edge to the tube's end, along the neutral fibre
+        flat_to_tangent = collar.inside / 2 + f.outside_setback - collar.pierced / 2
+        self.assertAlmostEqual(flat_to_tangent, f.allowance + (5 - f.outside_setback))
+        self.assertEqual(hole.diameter, collar.pierced)
+        self.assertIn("collar", {what for what, *_ in scribed(part)})
+        self.assertAlmostEqual(workings(part)["collar-1"].result, collar.pierced)
+        told = {n.code: n for n in check_part(part)}["collar"]
+        self.assertEqual((told.severity, "pierce" in told.message), ("note", True))
+        for height, words in ((0.5, "at least"), (40, "at most")):
+            data["shape"]["holes"][0]["collar"]["height"] = height
+            self.assertIn(words, run("flat", data)[2])
+        data["shape"]["holes"][0] = {"x": 24, "y": 60, "diameter": 40, "collar": {"height": 8}}
+        self.assertIn("shape.holes[0].collar: leaves the base", run("flat", data)[2])

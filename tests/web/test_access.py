@@ -32,6 +32,7 @@ TABLE = [
     ("/t/7/kit/piece/", "post", 302, 404, 404), ("/t/7/kit/made/", "post", 302, 404, 404),
     ("/t/7/kit/bought/", "post", 302, 422, 422), ("/t/7/kit/files/dxf/", "get", 302, 200, 200),
     ("/t/7/kit/files/exe/", "get", 302, 404, 404),
+    ("/t/7/photograph/", "get", 302, 404, 404), ("/t/7/file/model/", "get", 302, 200, 200),
     ("/t/7/space/", "get", 302, 200, 200), ("/t/7/section/?axis=x", "get", 302, 200, 200),
     ("/t/7/section/?axis=w", "get", 302, 422, 422),
     ("/t/7/measure/?one=L1&other=L3", "get", 302, 200, 200),

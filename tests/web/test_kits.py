@@ -4,7 +4,10 @@ import csv
 import io
 import zipfile
 
-from bendcore.families.mates import draw_mate
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from bendcore.families.mates import draw_mate, sizes_of
 from bendcore.formats.dxf_in import read_dxf
 from dorvan.tickets import edits, sizes
 from dorvan.tickets.beginnings import new_part
@@ -205,3 +208,47 @@ class Kits(ShopCase):
         rows = list(csv.reader(io.StringIO(box.read("kit.csv").decode())))
         self.assertEqual([(r[0], r[2]) for r in rows[1:]],
                          [("T-0007 sleeve", "5"), ("T-0008 End cap of sleeve", "10"), ("'=Rivets", "65")])
+
+
+class Samples(ShopCase):
+    """A part made as large as its sample, with a photograph beside it."""
+
+    def photograph(self, size=(64, 40), kind="PNG", extra=b""):
+        out = io.BytesIO()
+        Image.new("RGB", size, (120, 90, 30)).save(out, kind)
+        return SimpleUploadedFile("sample.png", out.getvalue() + extra, "image/png")
+
+    def test_a_photograph_is_made_anew_shown_and_taken_off(self):
+        self.client.post("/t/7/photograph/", {"photograph": self.photograph((3000, 1500), extra=b"<script>")})
+        answer = self.client.get("/t/7/photograph/")
+        self.assertEqual((answer["Content-Type"], answer.content[:2]), ("image/jpeg", b"\xff\xd8"))
+        self.assertNotIn(b"<script>", answer.content)
+        self.assertEqual(Image.open(io.BytesIO(answer.content)).size, (1400, 700))
+        self.assertContains(self.client.get("/t/7/"), "Photograph of the sample")
+        self.client.post("/t/7/photograph/", {"remove": "1"})
+        self.assertEqual(self.client.get("/t/7/photograph/").status_code, 404)
+
+    def test_what_is_no_picture_is_refused(self):
+        bomb = b"\x89PNG\r\n\x1a\n" + b"\x00" * 64
+        for file in (SimpleUploadedFile("x.png", bomb), SimpleUploadedFile("x.svg", b"<svg/>"),
+                     self.photograph((9000, 8000)), None):
+            answer = self.client.post("/t/7/photograph/", {"photograph": file} if file else {}, follow=True)
+            self.assertContains(answer, "The photograph")
+            self.assertEqual(self.client.get("/t/7/photograph/").status_code, 404)
+
+    def test_a_part_grows_to_its_sample_and_its_gaps_do_not(self):
+        before = self.ticket.figures.part.shape
+        self.change(action="rescale", side="L2", value="90")
+        after = self.ticket.figures.part.shape
+        self.assertEqual([round(leg.size / was.size, 6) for leg, was in zip(after.legs, before.legs, strict=True)],
+                         [1.5] * 3)
+        self.assertEqual(after.bends[0].figures, before.bends[0].figures)
+        for bad in ({"side": "L9", "value": "90"}, {"side": "L2", "value": "0"}, {"side": "L2", "value": "9000"}):
+            self.assertIn("The sample", self.change(422, action="rescale", **bad))
+        for data, gap in ((sleeve_file(), ("seam", "gap")), (guard_file(), ("corners", "gap"))):
+            Ticket.objects.filter(number=7).update(part=data)
+            self.ticket.refresh_from_db()
+            name, size = next(iter(sizes_of(self.ticket.figures.part.shape).items()))
+            self.change(action="rescale", side=name, value=f"{size * 2}")
+            self.assertAlmostEqual(sizes_of(self.ticket.figures.part.shape)[name], 2 * size, 3)
+            self.assertEqual(self.ticket.part["shape"][gap[0]][gap[1]], data["shape"][gap[0]][gap[1]])

@@ -1,0 +1,49 @@
+"""A collar: a hole's rim drawn up or down into a short tube.
+
+In section it is a bend of 90° whose flange ends at the hole pierced before drawing: the
+apex lies on the tube's inner face, so that the hole's radius is D/2 − (h − BD), h the
+collar's height from the sheet's other face and D its inside diameter. Round the rim the
+metal stretches from the pierced hole to the tube's middle; more than about a third splits
+mild steel (start value).
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..errors import Refusal
+from ..schools import School
+from .common import positive, read_radius
+
+SPLITS = 1 / 3
+"""Stretch of the rim above which it is likely to split, start value."""
+
+
+@dataclass(frozen=True)
+class Collar:
+    """Lengths in mm; ``pierced`` is the diameter cut before drawing, ``rim`` the widest its zone reaches."""
+
+    centre: tuple[float, float]
+    inside: float
+    height: float
+    direction: str
+    pierced: float
+    rim: float
+    stretch: float
+    deduction: float
+
+
+def read_collar(block: dict, centre, inside: float, path: str, *, thickness: float, inside_radius: float | None,
+                school: School, length: Callable) -> Collar:
+    """A collar about a hole of finished diameter ``inside``; refuses one that needs more metal than there is."""
+    height = positive(length(block["height"], f"{path}.height"), f"{path}.height")
+    radius = read_radius(block, inside_radius, path, length)
+    figures = school.figures(90, radius, thickness, "apex")
+    pierced = inside - 2 * (height - figures.deduction)
+    least = figures.outside_setback
+    if height < least:
+        raise Refusal(f"{path}.height", f"must be at least {least:.4g} mm, which its radius takes")
+    if pierced < thickness:
+        most = (inside - thickness) / 2 + figures.deduction
+        raise Refusal(f"{path}.height", f"is more than the hole has metal for: at most {most:.4g} mm")
+    return Collar(centre, inside, height, block.get("direction", "up"), pierced,
+                  inside + 2 * (thickness + radius), (inside + thickness) / pierced - 1, figures.deduction)

@@ -1,0 +1,126 @@
+"""Where a fold-up paper model is glued: free edges that come together when the part is folded.
+
+Two edges of different faces are a joint when, folded, they run along each other closely
+enough for paper: within a few thicknesses and the corner's gap. One of them gets a tab,
+the one whose tab lies clear of the rest of the blank.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from shapely import Polygon
+
+from ..formats.part import Part
+from ..sheet import fold
+
+ALONG, SHARE = math.cos(math.radians(8)), 0.6
+"""Edges are parallel within 8°, and lie beside each other over so much of the shorter."""
+
+
+@dataclass(frozen=True)
+class Tab:
+    """``outline`` on the blank, mm; ``letter`` names the joint on both of its edges, ``mate`` is the
+    middle of the other edge on the blank; ``faces`` are the tab's own and the one it is glued to."""
+
+    letter: str
+    outline: tuple[tuple[float, float], ...]
+    mate: tuple[float, float]
+    faces: tuple[str, str]
+
+
+@dataclass(frozen=True)
+class _Edge:
+    face: str
+    flat: tuple[tuple[float, float], tuple[float, float]]
+    space: np.ndarray
+
+    @property
+    def long(self) -> float:
+        return float(np.linalg.norm(self.space[1] - self.space[0]))
+
+    @property
+    def middle(self):
+        return tuple((a + b) / 2 for a, b in zip(*self.flat, strict=True))
+
+
+def glue_tabs(part: Part, depth: float) -> list[Tab]:
+    """A tab ``depth`` mm deep on the blank for every joint."""
+    edges = _free_edges(part)
+    reach = _reach(part)
+    pairs = sorted(((gap, i, j) for i, a in enumerate(edges) for j, b in enumerate(edges[:i])
+                    if a.face != b.face and (gap := _apart(a, b)) <= reach))
+    blank, used, found = Polygon(part.flat.outline), set(), []
+    for _, i, j in pairs:
+        if used & {i, j}:
+            continue
+        for own, other in ((i, j), (j, i)):
+            outline = _tab(edges[own], depth)
+            lies = Polygon(outline)
+            if lies.buffer(-0.05).intersects(blank) or any(lies.intersects(Polygon(t.outline)) for t in found):
+                continue
+            found.append(Tab(_letter(len(found)), outline, edges[other].middle, (edges[own].face, edges[other].face)))
+            used |= {i, j}
+            break
+    return found
+
+
+def _letter(n: int) -> str:
+    return ("" if n < 26 else _letter(n // 26 - 1)) + chr(ord("a") + n % 26)
+
+
+def _reach(part) -> float:
+    """How far apart edges of a corner may be: its gap, and what thickness and radius keep between them."""
+    radius = max((b.figures.inside_radius for b in part.sheet.bends), default=0.0)
+    return 2.5 * (part.stock.thickness + radius) + 3.0
+
+
+def _free_edges(part) -> list[_Edge]:
+    folded = {f.id: f.corners for f in fold(part.sheet, flat=part.flat).faces}
+    bent = {}
+    for joint in part.sheet.bends:
+        bent.setdefault(joint.parent, []).append(joint.parent_edge)
+        bent.setdefault(joint.child, []).append(joint.child_edge)
+    found = []
+    for face in part.sheet.faces:
+        ring, n = face.outline, len(face.outline)
+        for i in range(n):
+            a, b = ring[i], ring[(i + 1) % n]
+            if math.dist(a, b) < 4.0 or any(_on(a, b, edge) for edge in bent.get(face.id, ())):
+                continue
+            flat = part.flat.faces[face.id]
+            found.append(_Edge(face.id, (flat[i], flat[(i + 1) % n]), folded[face.id][[i, (i + 1) % n]]))
+    return found
+
+
+def _on(a, b, edge) -> bool:
+    """Whether an edge lies along a bend."""
+    (x0, y0), (x1, y1) = edge
+    long = math.dist(*edge)
+    off = [abs((x - x0) * (y1 - y0) - (y - y0) * (x1 - x0)) / long for x, y in (a, b)]
+    along = sorted(((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long for x, y in (a, b))
+    return max(off) < 0.05 and along[1] > 0.05 and along[0] < long - 0.05
+
+
+def _apart(a: _Edge, b: _Edge) -> float:
+    """How far two edges run from each other; infinite where they do not run along each other."""
+    u = (a.space[1] - a.space[0]) / a.long
+    v = (b.space[1] - b.space[0]) / b.long
+    if abs(u @ v) < ALONG:
+        return math.inf
+    spots = sorted(float((p - a.space[0]) @ u) for p in b.space)
+    beside = min(a.long, spots[1]) - max(0.0, spots[0])
+    if beside < SHARE * min(a.long, b.long):
+        return math.inf
+    offs = [np.linalg.norm((p - a.space[0]) - ((p - a.space[0]) @ u) * u) for p in b.space]
+    return float(max(offs))
+
+
+def _tab(edge: _Edge, depth: float):
+    """A tab on an edge's outer side, its ends cut at 45°."""
+    (x0, y0), (x1, y1) = edge.flat
+    long = math.dist(*edge.flat)
+    ux, uy = (x1 - x0) / long, (y1 - y0) / long
+    slant = min(depth, long / 3)
+    return ((x0, y0), (x0 + ux * slant + uy * depth, y0 + uy * slant - ux * depth),
+            (x1 - ux * slant + uy * depth, y1 - uy * slant - ux * depth), (x1, y1))
