@@ -7,6 +7,7 @@ the one whose tab lies clear of the rest of the blank.
 
 import math
 from dataclasses import dataclass
+from itertools import product
 
 import numpy as np
 from shapely import Polygon
@@ -14,6 +15,8 @@ from shapely import Polygon
 from ..formats.part import Part
 from ..sheet import fold
 
+NARROWER = (1.0, 0.6, 0.35, 0.2)
+"""A tab that lies on the rest of the blank is tried narrower."""
 ALONG, SHARE = math.cos(math.radians(8)), 0.6
 """Edges are parallel within 8°, and lie beside each other over so much of the shorter."""
 
@@ -45,17 +48,20 @@ class _Edge:
 
 
 def glue_tabs(part: Part, depth: float) -> list[Tab]:
-    """A tab ``depth`` mm deep on the blank for every joint."""
+    """A tab up to ``depth`` mm deep on the blank for every joint."""
     edges = _free_edges(part)
     reach = _reach(part)
+    joined = {frozenset((joint.parent, joint.child)) for joint in part.sheet.bends}
     pairs = sorted(((gap, i, j) for i, a in enumerate(edges) for j, b in enumerate(edges[:i])
-                    if a.face != b.face and (gap := _apart(a, b)) <= reach))
+                    if a.face != b.face and {a.face, b.face} not in joined and (gap := _apart(a, b)) <= reach))
     blank, used, found = Polygon(part.flat.outline), set(), []
     for _, i, j in pairs:
         if used & {i, j}:
             continue
-        for own, other in ((i, j), (j, i)):
-            outline = _tab(edges[own], depth)
+        for share, own, other in product(NARROWER, (i, j), (i, j)):
+            if own == other:
+                continue
+            outline = _tab(edges[own], depth * share)
             lies = Polygon(outline)
             if lies.buffer(-0.05).intersects(blank) or any(lies.intersects(Polygon(t.outline)) for t in found):
                 continue

@@ -174,7 +174,7 @@ class Ticket(models.Model):
         revision = self.revision
         bends = not self.part_has_no_bends
         return {
-            "shape": bends, "stock": bends and bool(self.tool or revision),
+            "shape": bends or self.kind != "profile", "stock": bends and bool(self.tool or revision),
             "proof": self.allowance_is_known or bool(revision),
             "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),

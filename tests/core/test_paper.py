@@ -36,11 +36,16 @@ class PaperModel(SimpleTestCase):
         apart = read_part(tray_file(walls={"left": {"height": 40}, "right": {"height": 40}}))
         self.assertEqual(glue_tabs(apart, 6), [])
 
+    def test_a_hem_is_not_glued_to_its_own_wall(self):
+        hemmed = {side: wall | {"hem": {"length": 10, "gap": 0}} for side, wall in WALLS.items()}
+        for tab in glue_tabs(read_part(tray_file(walls=hemmed)), 6):
+            self.assertNotEqual(tab.faces[0].split("-")[0], tab.faces[1].split("-")[0])
+
     def test_seams_and_turned_edges_are_glued(self):
         sleeve = read_part(sleeve_file(seam={"kind": "butt", "gap": 0.4}))
         self.assertEqual([set(t.faces) for t in glue_tabs(sleeve, 6)], [{"P1", "P4"}])
         guard = read_part(guard_file())
-        self.assertEqual({frozenset(t.faces) for t in glue_tabs(guard, 3)},
+        self.assertEqual({frozenset(t.faces) for t in glue_tabs(guard, 20)},
                          {frozenset((f"L{n}-{side}", f"L{n + 1}-{side}")) for n in (1, 2, 3)
                           for side in ("front", "back")})
 
