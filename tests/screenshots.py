@@ -1,16 +1,29 @@
 """``make screenshots``: one picture of each main view, from the demo data, into docs/screenshots."""
 
+import json
+import tempfile
 import time
 
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
 from tests.core.samples import ROOT
 from tests.served import shop, signed_in
 
 VIEWS = {
     "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/144/order/",
-    "order-stopped": "/t/148/order/", "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
+    "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/", "strips": "/proofs/1/",
-    "tray": "/t/150/", "plate": "/t/152/layout/", "marking-out": "/t/150/marking-out/",
+    "guard": "/t/154/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/150/marking-out/",
 }
+
+
+def template() -> str:
+    """The first tile of the demo tray's template, as a file."""
+    rows = json.loads((ROOT / "demo" / "tickets.json").read_text("utf-8"))
+    part = next(row["part"] for row in rows if row["number"] == 150)
+    with tempfile.NamedTemporaryFile(suffix=".pdf", delete=False) as file:
+        file.write(export(read_part(part), "pdf", paper="A4"))
+    return file.name
 
 
 def main():
@@ -26,6 +39,9 @@ def main():
                     browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "working.png"))
                     browser.execute_script("document.querySelector('[data-close-workings]').click()")
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
+            browser.get(f"file://{template()}#page=2&toolbar=0&navpanes=0&view=Fit")
+            time.sleep(2)
+            browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "template.png"))
         finally:
             browser.quit()
         browser = signed_in(address, 390, 844)

@@ -11,7 +11,8 @@ from ..errors import Refusal
 from ..families import Shape, read_shape
 from ..radius import NOSE, Prediction, predict_air, predict_nose
 from ..schools import School, read_school
-from ..sheet import FlatPattern, Sheet, unfold
+from ..sheet import FlatPattern, Sheet, fold, unfold
+from ..sheet.clash import FACET, Clash, clashes, flat_overlaps
 from ..stock import Material, material, read_thickness
 from ..units import MM_PER, read_length
 from .text import check
@@ -90,6 +91,12 @@ class Part:
     @cached_property
     def flat(self) -> FlatPattern:
         return unfold(self.sheet)
+
+    @cached_property
+    def conflicts(self) -> tuple[tuple[Clash, ...], tuple[Clash, ...]]:
+        """(what lies on each other in the blank, what runs into each other when folded)."""
+        folded = fold(self.sheet, facet=FACET, flat=self.flat)
+        return tuple(flat_overlaps(self.sheet, self.flat)), tuple(clashes(self.sheet, folded))
 
     @property
     def mass_kg(self) -> float:

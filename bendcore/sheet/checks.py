@@ -20,9 +20,8 @@ from ..springback import opening
 from ..stock import materials
 from ..tolerance import length_tolerance
 from ..units import writer
-from .clash import DEEP, FACET, clashes, flat_overlaps
+from .clash import DEEP
 from .edges import bearing
-from .fold import fold
 from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
@@ -281,11 +280,12 @@ def _clashes(part):
 
 def _in_space(part):
     """Parts that are not strips: overlaps in the blank, and face against face when folded."""
-    for found in flat_overlaps(part.sheet, part.flat):
+    flat, folded = part.conflicts
+    for found in flat:
         yield Notice("flat-overlap", STOP, found.one, f"{found.one} and {found.other} lie on each other in the blank",
                      ("make one of them shorter or narrower", "open the corners", "make it of two pieces"),
                      (found.one, found.other))
-    for found in clashes(part.sheet, fold(part.sheet, facet=FACET, flat=part.flat)):
+    for found in folded:
         yield Notice("clash", STOP, found.one,
                      f"{found.one} and {found.other} run {found.depth:.2f} mm into each other when folded",
                      ("make one of them shorter or narrower", "open the corner's gap", "change an angle"),

@@ -38,9 +38,23 @@ class Figures:
     def notices(self) -> list[Notice]:
         return merged(check_part(self.part))
 
+    @cached_property
+    def _notices_otherwise(self) -> list[Notice]:
+        return merged(check_part(self.part, "in" if self.part.units == "mm" else "mm"))
+
     def notices_in(self, units: str) -> list[Notice]:
         """The notices with their lengths in the reader's units."""
-        return self.notices if units == self.part.units else merged(check_part(self.part, units))
+        return self.notices if units == self.part.units else self._notices_otherwise
+
+    @property
+    def is_proved(self) -> bool:
+        """Whether the part has been looked at face against face already."""
+        return self.part.shape.kind == "profile" or "conflicts" in vars(self.part)
+
+    @property
+    def known_conflicts(self) -> frozenset[str]:
+        """What is in conflict, as far as it has been looked at."""
+        return self.in_conflict if self.is_proved else frozenset()
 
     @cached_property
     def in_conflict(self) -> frozenset[str]:

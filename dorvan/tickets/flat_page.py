@@ -15,5 +15,5 @@ def flat_page(ticket, units: str) -> dict:
         entry = size(f"{path}.gap", None, "Gap of the fold", 2 * bend.figures.inside_radius) if folds else {
             "field": f"shape.{path}.angle", "label": "Angle, from flat", "value": f"{bend.figures.angle:g}"}
         lines.append(entry | {"id": bend.id, "direction": bend.direction, "unit": units if folds else "°"})
-    view = net_view(part, units, conflicts=ticket.figures.in_conflict, room=(60, 84, 60, 84))
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 84))
     return {"view": view, "labels": [], "lines": lines}

@@ -11,7 +11,7 @@ def guard_page(ticket, units: str) -> dict:
     """The wrapper laid open, a leg's length on each, beside it the side outline and the turned edges."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     guard = part.shape
-    view = net_view(part, units, conflicts=ticket.figures.in_conflict, room=(60, 84, 60, 250))
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 250))
     labels = []
     for leg, at in zip(guard.panels, guard.wrapped, strict=True):
         number = guard.numbers[at]

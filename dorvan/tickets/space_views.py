@@ -33,6 +33,15 @@ def folded(request, number: int):
 
 
 @require_GET
+def proved(request, number: int):
+    """The notices of a part that was drawn before it was proved; the bench again if there are conflicts."""
+    ticket, units = ticket_or_404(number), request.user.units
+    return render(request, "tickets/_proved.html", {"ticket": ticket, "units": units, "stage": "shape",
+                                                    "notices": ticket.figures.notices_in(units),
+                                                    "again": bool(ticket.figures.in_conflict)})
+
+
+@require_GET
 def measure(request, number: int):
     """The distance or angle between two faces of the folded part."""
     figures = ticket_or_404(number).figures

@@ -36,6 +36,10 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "check": "Check the piece"}
 
 
+MANY = 24
+"""A part of more faces is drawn first and proved face against face in a second answer."""
+
+
 def card(ticket: Ticket) -> dict:
     """A ticket on the rack: its picture, how far it is, and what comes next."""
     reached = ticket.reached()
@@ -59,12 +63,14 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     partial = request.headers.get("HX-Request") == "true"
     if error:
         error["words"] = edits.in_words(error["field"])
+    figures, units = ticket.figures, request.user.units
+    late = partial and stage == "shape" and not figures.is_proved and len(figures.part.sheet.faces) > MANY
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
-               "units": request.user.units, "error": error, "figures": ticket.figures, "part": ticket.figures.part,
+               "units": units, "error": error, "figures": figures, "part": figures.part,
                "change_url": reverse("tickets:change", args=[ticket.number]),
                "pieces": 0 if partial else ticket.pieces.count(),
-               "notices": ticket.figures.notices_in(request.user.units)}
-    context |= BUILD[stage](ticket, request.user.units) | extra
+               "notices": None if late else figures.notices_in(units)}
+    context |= BUILD[stage](ticket, units) | extra
     own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""
     body = f"tickets/_{stage}{own}.html"
     template = body if partial else "tickets/ticket.html"
@@ -152,7 +158,7 @@ def blank_view(ticket: Ticket, units: str) -> dict:
     figures = ticket.figures
     if ticket.kind == "profile" and not figures.part.shape.ends:
         return flat_view(figures.part, units)
-    return net_view(figures.part, units, conflicts=figures.in_conflict)
+    return net_view(figures.part, units, conflicts=figures.known_conflicts)
 
 
 def layout(ticket: Ticket, units: str) -> dict:

@@ -46,6 +46,7 @@ urlpatterns = [
     path("t/<int:number>/folded/", space_views.folded, name="folded"),
     path("t/<int:number>/photograph/", views.photograph, name="photograph"),
     path("t/<int:number>/space/", space_views.space, name="space"),
+    path("t/<int:number>/proved/", space_views.proved, name="proved"),
     path("t/<int:number>/section/", space_views.section, name="section"),
     path("t/<int:number>/file/<slug:ending>/", views.download, name="file"),
     path("t/<int:number>/kit/", kit_views.show, name="kit"),

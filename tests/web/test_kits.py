@@ -3,6 +3,7 @@
 import csv
 import io
 import zipfile
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
@@ -14,6 +15,7 @@ from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.sleeves import sleeve_file
+from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
 
@@ -58,6 +60,26 @@ class Guards(ShopCase):
         for units in ("mm", "in"):
             Ticket.objects.filter(number=7).update(part=new_part("Hood", units, "guard"))
             self.assertEqual(self.client.get("/t/7/").status_code, 200)
+
+
+@patch("dorvan.tickets.stages.MANY", 2)
+class LateProof(ShopCase):
+    """A part of many faces is drawn first and proved in a second answer."""
+
+    def redraw(self, width):
+        leaning = {side: {"height": 60, "angle": 135} for side in ("front", "back")}
+        Ticket.objects.filter(number=7).update(part=tray_file(width=width, walls=leaning), punch="", die="")
+        return self.change(field="name", value="Trough")
+
+    def test_notices_come_after_the_drawing_and_conflicts_draw_it_again(self):
+        self.assertIn("/t/7/proved/", self.redraw(160))
+        proved = self.client.get("/t/7/proved/").content.decode()
+        self.assertFalse("/t/7/proved/" in proved or "into each other" in proved or 'hx-get="/t/7/"' in proved)
+        self.assertNotIn("into each other", self.redraw(30))
+        answer = self.client.get("/t/7/proved/").content.decode()
+        self.assertTrue("into each other when folded" in answer and 'hx-get="/t/7/"' in answer)
+        again = self.client.get("/t/7/", headers={"HX-Request": "true"}).content.decode()
+        self.assertTrue('class="conflict"' in again and "/t/7/proved/" not in again)
 
 
 class Fits(ShopCase):

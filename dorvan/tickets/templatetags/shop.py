@@ -1,7 +1,9 @@
 """How figures are set in type: lengths in the reader's units, fractions, workings."""
 
 from django import template
+from django.template.loader import render_to_string
 from django.utils.html import format_html
+from django.utils.safestring import mark_safe
 
 from bendcore.units import MM_PER, show_length, to_fraction, to_half_mm
 
@@ -48,13 +50,33 @@ def mark(severity):
     return MARKS[severity]
 
 
-@register.inclusion_tag("tickets/_error.html", takes_context=True)
-def error_at(context, *fields):
+def _error_of(context, *fields):
     """The error that belongs to one of these fields, if there is one."""
     error = context.get("error")
     here = error and any(f in (error["field"], error.get("asked")) or error["field"].startswith(f + ".") or
                          error["field"].startswith(f + "[") for f in fields)
-    return {"error": error if here else None}
+    return error if here else None
+
+
+@register.inclusion_tag("tickets/_error.html", takes_context=True)
+def error_at(context, *fields):
+    """The error that belongs to one of these fields, if there is one."""
+    return {"error": _error_of(context, *fields)}
+
+
+@register.simple_tag(takes_context=True)
+def field(context, name, label, value, unit=""):
+    """An input of one field of the part, sent when it is changed; the error stands under it. Written here
+    rather than in a template of its own: a page has up to two hundred."""
+    error = context.get("error")
+    asked = error and error.get("asked") == name
+    told = _error_of(context, name)
+    invalid = mark_safe(' aria-invalid="true" aria-describedby="said"') if asked else ""
+    return format_html(
+        '<div class="row field"><label for="f-{}">{}</label><span class="in"><input id="f-{}" data-field="{}" data-next'
+        '{} value="{}" autocomplete="off">{}</span></div>{}', name, label, name, name, invalid,
+        error["value"] if asked else value, format_html("<u>{}</u>", unit) if unit else "",
+        render_to_string("tickets/_error.html", {"error": told}) if told else "")
 
 
 @register.filter
