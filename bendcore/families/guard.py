@@ -221,7 +221,7 @@ def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, sc
 def _wrapped(asked, numbers, n) -> tuple[int, ...]:
     """The edges wrapped, counter-clockwise from the first."""
     if asked is None:
-        return tuple(range(n))
+        return tuple((step - numbers[1][1]) % n for step in range(n))  # clockwise, the first corner is the last here
     for j, number in enumerate(asked):
         if number not in numbers:
             raise Refusal(f"wrapped[{j}]", f"must be an edge from 1 to {n}")

@@ -65,15 +65,16 @@ def in_words(path: str) -> str:
     if match:
         number = int(match[2]) + 1
         return f"Leg L{number}" if match[1] == "legs" else f"{(match[3] or 'bend').capitalize()} B{number}"
-    plate = re.match(r"^shape\.(outline|flanges|slots)\[(\d+)\](?:\.(.+))?", path)
+    plate = re.match(r"^shape\.(outline|flanges|slots|edges)\[(\d+)\](?:\.(.+))?", path)
     if plate:
-        name = {"outline": "Corner ", "flanges": "Flange F", "slots": "Slot "}[plate[1]] + str(int(plate[2]) + 1)
+        words = {"outline": "Corner ", "flanges": "Flange F", "slots": "Slot ", "edges": "Edge "}
+        name = words[plate[1]] + str(int(plate[2]) + 1)
         return f"{name}, {plate[3].replace('.', ' ')}" if plate[3] else name
     wall = re.match(r"^shape\.walls\.(\w+)(?:\.(lip|hem))?(?:\.(\w+))?$", path)
     if wall:
         own = f"The {wall[1]} wall"
         return " ".join(filter(None, [f"{own}'s", wall[2], wall[3]])) if wall[3] else own
-    known = [words for start, words in WORDS.items() if path == start or path.startswith(start + ".")]
+    known = [words for start, words in WORDS.items() if path == start or path.startswith((start + ".", start + "["))]
     return known[0] if known else path
 
 

@@ -33,10 +33,10 @@ def _lead(number: int) -> Ticket:
 def _page(request, lead, error=None):
     units = request.user.units
     pieces = [_row(piece, lead, units, error) for piece in (lead, *lead.pieces.all())]
-    others = Ticket.objects.filter(lead=None, pieces=None).exclude(pk=lead.pk)
+    others = Ticket.objects.filter(lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kit.offers(lead),
                "families": list(SHAPES),
-               "others": [t for t in others if not t.bought_in.exists()], "bought": lead.bought_in.all(),
+               "others": others, "bought": lead.bought_in.all(),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)
 

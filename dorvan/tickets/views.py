@@ -96,7 +96,8 @@ def twin(request, number: int):
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
         name = f"{ticket.name}, other hand"[:120]
         other = Ticket(number=Ticket.next_number(), made_by=request.user,
-                       part=ticket.part | {"shape": shape, "name": name}, **ticket.choices | {"bend_order": []})
+                       part=ticket.part | {"shape": shape, "name": name},
+                       **ticket.choices | {"bend_order": [], "role": ""})
         _ = other.figures
     except Refusal as refusal:
         messages.error(request, f"No other hand: {refusal}.")

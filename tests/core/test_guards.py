@@ -74,6 +74,14 @@ class Guards(SimpleTestCase):
         within = read_part(data | {"shape": data["shape"] | {"dims": "inside"}})
         self.assertAlmostEqual(within.shape.developed_length - part.shape.developed_length, 8.0)
 
+    def test_the_seam_lies_at_the_first_corner_either_way_round(self):
+        outline = [[0, 0], [200, 0], [230, 120], [0, 120]]
+        for points in (outline, [outline[0], *outline[:0:-1]]):
+            data = guard_file(outline=points)
+            del data["shape"]["wrapped"]
+            guard = read_part(data).shape
+            self.assertEqual(guard.outline[guard.wrapped[0]], (0, 0))
+
     def test_lapped_edges_lie_behind_their_neighbours(self):
         part = read_part(guard_file(corners={"style": "bypass", "gap": 0.3}))
         faces = {f.id: f for f in fold(part.sheet).faces}
