@@ -5,19 +5,23 @@ but where a place is measured from the left it has to be worked out anew, in mm.
 """
 
 import copy
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
-from ..errors import Refusal
 from .common import OUTSIDE, read_size
 
 SWAPPED = {"left": "right", "right": "left"}
 
 
-def mirrored(shape: dict, length: Callable) -> dict:
-    """The shape of the other hand; ``length(value)`` reads a length in mm."""
+def mirrored(shape: dict, length: Callable, spans: Sequence[float] = ()) -> dict:
+    """The shape of the other hand; ``length(value)`` reads a length in mm. ``spans`` are how long a
+    plate's flanges are, whose holes are counted from their other end then."""
     maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve,
              "flat": _flat, "guard": _plate}[shape["kind"]]
-    return maker(copy.deepcopy(shape), length)
+    made = maker(copy.deepcopy(shape), length)
+    for flange, span in zip(made.get("flanges", ()), spans, strict=False):
+        for hole in flange.get("holes", ()):
+            hole["along"] = f"{span - length(hole['along']):.10g} mm"
+    return made
 
 
 def _profile(shape, _):
@@ -51,9 +55,6 @@ def _plate(shape, length):
         item["x"] = f"{-length(item['x']):.10g} mm"
         if "angle" in item:
             item["angle"] = -item["angle"]
-    for flange in shape.get("flanges", ()):
-        if flange.get("holes"):
-            raise Refusal("shape.flanges", "with holes of their own cannot be turned into the other hand yet")
     return shape
 
 

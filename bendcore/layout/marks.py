@@ -17,6 +17,13 @@ RULE = 600.0
 """Length of the rule at hand unless said otherwise, mm."""
 X, Y = "x", "y"
 EDGES = {X: "front", Y: "left"}
+DATUMS = ("left front", "right front", "left back", "right back")
+"""Corners of the blank that may be the datum."""
+
+
+def far_side(datum: str, axis: str) -> bool:
+    """Whether marks along an edge count from its far end."""
+    return ("right" if axis == X else "back") in datum
 
 
 @dataclass(frozen=True)
@@ -49,13 +56,16 @@ def stations(size: float, rule: float) -> list[float]:
     return [n * step for n in range(1, math.ceil(size / step)) if size > rule + 1e-9]
 
 
-def running_marks(flat: FlatPattern, axis: str, kinds=(CENTRE,), rule: float = RULE) -> list[Mark]:
+def running_marks(flat: FlatPattern, axis: str, kinds=(CENTRE,), rule: float = RULE,
+                  datum: str = DATUMS[0]) -> list[Mark]:
     """Marks along one edge from the datum, ends included, in order; the last is the blank's size."""
     size = flat.size[0 if axis == X else 1]
     places = [(0.0, END, ""), (size, END, "")]
     for bend in flat.bends:
         if bend.at and bend.at[0] == axis:
             places += [(at, kind, bend.bend.id) for kind, at in lines_of(bend) if kind in kinds]
+    if far_side(datum, axis):
+        places = [(size - at, kind, bend) for at, kind, bend in places]
     set_down = [0.0, *stations(size, rule)]
     found = []
     for at, kind, bend in sorted(set(places)):
@@ -89,7 +99,7 @@ GRAIN = {"along": "The length lies so that the bend lines run along the grain.",
          "diagonal": "The length lies at 45° to the grain."}
 WORDS = {
     "stock": "{metal}, measured thickness. Good face up, film left on; find a straight edge and square one corner to "
-             "it: that corner is the datum. {grain}",
+             "it: that corner, {datum}, is the datum. {grain}",
     "cut": "Scribe length and width from the datum, check both diagonals against the figure, then cut. The cut edge "
            "rolls its burr away from the upper blade: lay the burr to the inside of the bends, and dress it.",
     "edge": "All from the datum, none from the last mark. {carried}A zone's centre line lies half its allowance from "
@@ -101,21 +111,22 @@ WORDS = {
               "the middle, then step each pair off it, once to either side.",
     "notches": "Scribe the outline of the corners from the template or the drawing, drill or file a round at the foot "
                "of each notch, cut, and dress every edge a bend crosses.",
-    "holes": "Centre-punch before bending; across from the left, then up from the front.",
+    "holes": "Centre-punch before bending; across from the {across}, then up from the {up}.",
     "ticks": "Carry every bend line to both edges as a tick, and snip the ticks of bends made from the other side, so "
              "that a wiped line or a lost template can be found again. Write part and piece number upright on the "
              "outside.",
 }
 
 
-def steps(part: Part, rule: float = RULE) -> list[Step]:
-    """The whole of marking out, from the sheet to the numbered piece."""
+def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
+    """The whole of marking out, from the sheet to the numbered piece, all from one corner."""
     flat, stock = part.flat, part.stock
+    far = {axis: size if far_side(datum, axis) else None for axis, size in zip((X, Y), flat.size, strict=True)}
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
-    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.name, grain=grain)),
+    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.name, grain=grain, datum=datum)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
     for axis in (X, Y):
-        marks = running_marks(flat, axis, (CENTRE, TANGENT), rule)
+        marks = running_marks(flat, axis, (CENTRE, TANGENT), rule, datum)
         if len(marks) > 2:
             carried = WORDS["carried"] if any(m.station for m in marks) else ""
             title = f"Marks along the {EDGES[axis]} edge"
@@ -126,24 +137,32 @@ def steps(part: Part, rule: float = RULE) -> list[Step]:
     predicted = part.predicted
     for bend in flat.bends:
         if bend.at and is_bumped(bend.bend.figures, predicted and predicted.radius):
-            found.append(_hits(bend))
+            found.append(_hits(bend, far[bend.at[0]]))
     if len(flat.outline) > 4:
         found.append(Step("Notches", WORDS["notches"]))
     if flat.holes:
-        punched = [Mark(EDGES[axis], h.centre[axis == Y], "hole") for h in flat.holes for axis in (X, Y)]
-        found.append(Step("Hole centres", WORDS["holes"], tuple(punched)))
+        punched = [Mark(EDGES[axis], _from(far[axis], h.centre[axis == Y]), "hole")
+                   for h in flat.holes for axis in (X, Y)]
+        across, up = ("right" if far[X] else "left"), ("back" if far[Y] else "front")
+        found.append(Step("Hole centres", WORDS["holes"].format(across=across, up=up), tuple(punched)))
     ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
     return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
             Step("Ticks and number", WORDS["ticks"])]
 
 
-def _hits(bend: FlatBend) -> Step:
+def _from(far: float | None, at: float) -> float:
+    """A place counted from the far end, where that is the datum's."""
+    return at if far is None else far - at
+
+
+def _hits(bend: FlatBend, far: float | None = None) -> Step:
     """The lines of a bumped radius, hit by hit."""
     figures, (axis, centre) = bend.bend.figures, bend.at
     plan = bumps(figures)
     first = centre - figures.allowance / 2
     words = WORDS["hits"].format(hits=plan.hits, each=plan.each)
-    marks = (Mark(EDGES[axis], first + line, f"hit {n}", bend.bend.id) for n, line in enumerate(plan.lines, 1))
+    marks = (Mark(EDGES[axis], _from(far, first + line), f"hit {n}", bend.bend.id)
+             for n, line in enumerate(plan.lines, 1))
     return Step(f"Hits of {bend.bend.id}", words, tuple(marks))
 
 

@@ -1,16 +1,18 @@
 """The flat pattern on blued steel: outline, zones, lines, ticks and running marks."""
 
 from bendcore.formats.part import Part
+from bendcore.layout.marks import DATUMS, far_side
 from bendcore.units import show_length, to_fraction, to_half_mm
 
 from .fit import Fit, spread
+from .net import datum_at
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84
 
 
-def flat_view(part: Part, units: str) -> dict:
-    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units.
+def flat_view(part: Part, units: str, datum: str = DATUMS[0]) -> dict:
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units, from the ``datum``.
 
     A strip much wider than long is drawn shortened along its bends, between break
     lines, so that the marks can be read; ``broken`` says so.
@@ -27,12 +29,14 @@ def flat_view(part: Part, units: str) -> dict:
     bends = [_bend(b, fit, top, units) for b in flat.bends]
     for label in spread([b["label"] for b in bends], 14):
         label["y"] = top - 30 - 18 * label["row"]
-    marks = [_mark(x, fit, units) for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
+    end = length if far_side(datum, "x") else None
+    marks = [_mark(x, fit, units, end) for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
     for mark in spread(marks, 10):
         mark["y"] = 22 + 34 * mark["row"]
         mark["y_tape"] = mark["y"] + 16
     middle = (left + right) / 2
     return {
+        "datum": datum_at(datum, (left, bottom), (right, top)),
         "width": WIDTH, "height": HEIGHT, "left": left, "right": right, "top": top, "bottom": bottom,
         "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(), "mark_y": bottom + 34,
         "middle": middle, "centre": (top + bottom) / 2, "wide": round(right - left, 1),
@@ -74,7 +78,8 @@ def _sights(near, far, figures, fit):
     return [round(near + reach, 1), round(far - reach, 1)]
 
 
-def _mark(x, fit, units):
-    exact = show_length(x, units)
-    tape = str(to_fraction(x)) if units == "in" else to_half_mm(x)
+def _mark(x, fit, units, end=None):
+    at = x if end is None else end - x
+    exact = show_length(at, units)
+    tape = str(to_fraction(at)) if units == "in" else to_half_mm(at)
     return {"x": fit((x, 0))[0], "exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}

@@ -4,6 +4,7 @@ import math
 from collections.abc import Collection
 
 from bendcore.formats.part import Part
+from bendcore.layout.marks import DATUMS, far_side
 from bendcore.sheet.clash import ZONE
 from bendcore.units import show_length, to_fraction, to_half_mm
 
@@ -14,18 +15,20 @@ LEFT, RIGHT, TOP, BOTTOM = 118, 30, 64, 104
 
 
 def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGHT, BOTTOM),
-             conflicts: Collection[str] = ()) -> dict:
-    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units. ``conflicts``
-    are faces and zones that run into others."""
+             conflicts: Collection[str] = (), datum: str = DATUMS[0]) -> dict:
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units, from the
+    ``datum``. ``conflicts`` are faces and zones that run into others."""
     flat, (width, height), (left, top, right, bottom) = part.flat, size, room
     fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
     corner, far = fit((0, 0)), fit(flat.size)
     bends = [_bend(b, fit, units, fit(_middle(flat.outline))) for b in flat.bends]
-    across = [_mark(value, units) | {"x": fit((value, 0))[0]} for value in _places(flat, "x")]
+    shown = {axis: (lambda v, size=size: size - v) if far_side(datum, axis) else (lambda v: v)
+             for axis, size in zip("xy", flat.size, strict=True)}
+    across = [_mark(shown["x"](value), units) | {"x": fit((value, 0))[0]} for value in _places(flat, "x")]
     for mark in spread(across, 8):
         mark["y"] = 22 + 32 * mark["row"]
         mark["y_tape"] = mark["y"] + 15
-    up = [_mark(value, units) | {"at": fit((0, value))[1]} for value in _places(flat, "y")]
+    up = [_mark(shown["y"](value), units) | {"at": fit((0, value))[1]} for value in _places(flat, "y")]
     return {"width": width, "height": height, "outline": fit.path(flat.outline), "bends": bends,
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
@@ -33,8 +36,16 @@ def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGH
             "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
             "across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0], "top": far[1],
             "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1), "bar": fit.bar(), "fit": fit,
+            "datum": datum_at(datum, corner, far),
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
+
+
+def datum_at(datum: str, corner, far) -> dict:
+    """Where the datum's mark stands and which way it opens."""
+    right, back = far_side(datum, "x"), far_side(datum, "y")
+    return {"x": far[0] if right else corner[0], "y": far[1] if back else corner[1], "sx": -1 if right else 1,
+            "sy": -1 if back else 1}
 
 
 def _place(flat, name):

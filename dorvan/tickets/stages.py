@@ -6,6 +6,7 @@ from django.urls import reverse
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.comparison import compare
 from bendcore.families.mates import sizes_of
+from bendcore.layout.marks import DATUMS
 from bendcore.quality.ledger import learn
 from bendcore.springback import opening
 from bendcore.stock import gauges
@@ -153,12 +154,12 @@ def proof(ticket: Ticket, units: str) -> dict:
             "proofs": ticket.proofs.all(), "bars": school_bars(compared)}
 
 
-def blank_view(ticket: Ticket, units: str) -> dict:
+def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
     figures = ticket.figures
     if ticket.kind == "profile" and not figures.part.shape.ends:
-        return flat_view(figures.part, units)
-    return net_view(figures.part, units, conflicts=figures.known_conflicts)
+        return flat_view(figures.part, units, datum)
+    return net_view(figures.part, units, conflicts=figures.known_conflicts, datum=datum)
 
 
 def layout(ticket: Ticket, units: str) -> dict:

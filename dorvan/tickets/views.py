@@ -14,7 +14,7 @@ from bendcore.formats.drawing import MOST_BYTES, Unreadable
 from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from bendcore.formats.reading import read_drawing
-from bendcore.layout.marks import diagonal, steps
+from bendcore.layout.marks import DATUMS, diagonal, steps
 from bendcore.units import read_length
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.refused import refused_view
@@ -93,7 +93,9 @@ def twin(request, number: int):
     """A ticket for the other hand of this part, with the same choices."""
     ticket = ticket_or_404(number)
     try:
-        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
+        spans = [f.span[1] - f.span[0] for f in getattr(ticket.figures.part.shape, "flanges", None) or ()
+                 if ticket.kind == "plate"]
+        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]), spans)
         name = f"{ticket.name}, other hand"[:120]
         other = Ticket(number=Ticket.next_number(), made_by=request.user,
                        part=ticket.part | {"shape": shape, "name": name},
@@ -371,10 +373,12 @@ def marking_out(request, number: int):
     rules = {"mm": (150, 300, 600, 1000), "in": (152.4, 304.8, 609.6, 914.4)}[units]
     asked = request.GET.get("rule", "")
     rule = next((r for r in rules if f"{r:g}" == asked), rules[2])
+    datum = request.GET.get("datum") if request.GET.get("datum") in DATUMS else DATUMS[0]
     return render(request, "tickets/marking_out.html", {
         "ticket": ticket, "at": "rack", "units": units, "part": part, "rule": rule, "rules": rules,
-        "steps": steps(part, rule), "view": stages.blank_view(ticket, units), "diagonal": diagonal(part.flat),
-        "pieces": ticket.quantity,
+        "datum": datum, "datums": DATUMS,
+        "steps": steps(part, rule, datum), "view": stages.blank_view(ticket, units, datum),
+        "diagonal": diagonal(part.flat), "pieces": ticket.quantity,
         "length": part.flat.size[0], "width": part.flat.size[1]})
 
 

@@ -95,6 +95,17 @@ class Marks(SimpleTestCase):
             self.assertLessEqual(mark.rest, 150 + 1e-6)
             self.assertAlmostEqual(mark.station + mark.rest, mark.at)
 
+    def test_any_corner_may_be_the_datum(self):
+        part = read_part(tray_file(holes=[{"x": 50, "y": 40, "diameter": 10}]))
+        long, wide = part.flat.size
+        near, far = ([m.at for m in running_marks(part.flat, "x", datum=d)] for d in ("left front", "right back"))
+        for a, b in zip(near, far[::-1], strict=True):
+            self.assertAlmostEqual(a + b, long)
+        holes = {d: [m.at for m in next(s for s in steps(part, datum=d) if s.title == "Hole centres").marks]
+                 for d in ("left front", "right back")}
+        self.assertAlmostEqual(holes["left front"][0] + holes["right back"][0], long)
+        self.assertAlmostEqual(holes["left front"][1] + holes["right back"][1], wide)
+
     def test_a_long_rule_needs_no_stations(self):
         self.assertEqual(stations(500, 600), [])
         self.assertEqual(stations(1250, 600), [600, 1200])

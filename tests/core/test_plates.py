@@ -18,6 +18,7 @@ from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import clashes, flat_overlaps
 from bendcore.sheet.measure import between
+from bendcore.units import read_length
 from tests.core.plates import plate_file, random_plate
 from tests.core.samples import part_file
 from tests.core.sleeves import random_sleeve
@@ -155,6 +156,18 @@ class Twins(SimpleTestCase):
             self.assertAlmostEqual(mine[0] + theirs[0], 100)
         self.assertAlmostEqual(one.holes[0].centre[0] + other.holes[0].centre[0], 100)
         self.assertAlmostEqual(one.holes[0].centre[1], other.holes[0].centre[1])
+
+    def test_holes_in_a_flange_are_counted_from_its_other_end(self):
+        data = plate_file(flanges=[{"edge": 1, "start": 12, "length": 40, "direction": "up",
+                                    "holes": [{"along": 20, "up": 25, "diameter": 6}]}])
+        one = read_part(data)
+        spans = [f.span[1] - f.span[0] for f in one.shape.flanges]
+        other = read_part(data | {"shape": mirrored(data["shape"], float, spans)})
+        for mine, theirs in zip(one.flat.holes, other.flat.holes, strict=True):
+            self.assertAlmostEqual(mine.centre[0] + theirs.centre[0], one.flat.size[0])
+            self.assertAlmostEqual(mine.centre[1], theirs.centre[1])
+        again = mirrored(mirrored(data["shape"], float, spans), read_length, spans)
+        self.assertAlmostEqual(read_length(again["flanges"][0]["holes"][0]["along"]), 20)
 
     def test_a_strip_is_read_from_its_other_end(self):
         data = part_file([30, 60, 40], [(90, "up"), (60, "down")], start_hem={"length": 9, "direction": "up"})

@@ -7,6 +7,7 @@ from pypdf import PdfReader
 
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
+from bendcore.units import show_length
 from dorvan.tickets import edits
 from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.models import Ticket
@@ -213,3 +214,13 @@ class Together(ShopCase):
         seen = self.ticket.stamp
         self.change(field="shape.length", value="210")
         self.assertIn("Both are in", self.change(field="shape.width", value="130", seen=seen))
+
+
+class MarkingOut(ShopCase):
+    def test_the_sheet_goes_by_the_datum_and_the_rule_that_are_chosen(self):
+        length = self.ticket.figures.part.flat.size[0]
+        line = self.ticket.figures.part.flat.bends[0].line[0][0]
+        for datum, at in (("left front", line), ("right back", length - line), ("nonsense", line)):
+            answer = self.client.get("/t/7/marking-out/", {"datum": datum, "rule": "300"})
+            self.assertContains(answer, f"<td class=\"num\">{show_length(at)}<u>mm</u></td>")
+        self.assertContains(answer, "left front</option>")
