@@ -4,7 +4,9 @@ Panels are ``P1`` (across the width), ``P2`` (up the height), ``P3``, ``P4``, jo
 ``B1``, ``B2``, ``B3``; the fourth corner is the seam, where the tree of faces is cut:
 
 * *lap*: a flap ``S`` on P4 turns the corner and lies inside P1, to rivet or spot-weld;
-* *butt*: P1 and P4 stand the gap apart at an open corner, to weld.
+* *butt*: P1 and P4 stand the gap apart at an open corner, to weld;
+* *standing*: P4 runs on past the corner by the seam's height, and a flange ``S`` of P1 stands out
+  beside it, the gap between them, to rivet, weld or fold over.
 
 End flanges ``P1-start`` … stand on every panel of that end, all in or all out. Turned in
 they are mitred on the plane that halves each corner; turned out they end square.
@@ -20,9 +22,11 @@ from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size
 
-LAP, BUTT = "lap", "butt"
+LAP, BUTT, STANDING = "lap", "butt", "standing"
 PANELS = ("P1", "P2", "P3", "P4")
 ENDS = ("start", "end")
+SEAM_KEYS = {LAP: {"kind", "gap", "lap", "hole", "holes"}, BUTT: {"kind", "gap"},
+             STANDING: {"kind", "gap", "height", "hole", "holes"}}
 EASE = 1.0
 """How far the flap stays back from the panel's tangent lines, mm."""
 
@@ -42,6 +46,8 @@ class Sleeve(Shape):
     gap: float
     flap: Leg | None = None
     flap_bend: ShapeBend | None = None
+    stands: float = 0.0
+    """How far a standing seam stands out, mm."""
     hole: float = 0.0
     holes: int = 0
     flanges: dict[str, tuple[Leg, str, dict[str, ShapeBend]]] | None = None
@@ -91,11 +97,18 @@ class Sleeve(Shape):
         if self.flap:
             span = (EASE, long - EASE)
             faces.append(Face("S", _rectangle(self.flap.flat, span[1] - span[0]), self._rivets(span)))
-            joints.append(_joint(self.flap_bend, "P4", "S", self.panels[3].flat, span))
+            joints.append(self._standing(span) if self.stands else
+                          _joint(self.flap_bend, "P4", "S", self.panels[3].flat, span))
         for end, (leg, way, bends) in (self.flanges or {}).items():
             for i, panel in enumerate(self.panels):
                 self._rim(i, panel, end, leg, way, bends[panel.id], faces, joints)
         return Sheet(self.thickness, "P1", tuple(faces), tuple(joints))
+
+    def _standing(self, span) -> Bend:
+        """The seam's flange on P1's first edge, which counter-clockwise runs backwards."""
+        (low, high), flat, long = span, self.flap.flat, span[1] - span[0]
+        return Bend(self.flap_bend.id, "P1", "S", ((0.0, high), (0.0, low)), ((flat, long), (flat, 0.0)),
+                    self.flap_bend.direction, self.flap_bend.figures)
 
     def _rim(self, i, panel, end, leg, way, bend, faces, joints):
         """One panel's end flange. x runs along the panel; the far end is walked the other way."""
@@ -122,12 +135,17 @@ class Sleeve(Shape):
             back = 0.0
             if free and i == 0 and self.seam == LAP:
                 back = self.thickness  # P1's edge stands over P4
+            if free and i == 3:
+                back = self.stands  # what runs past the corner has no rim
             return back, back
         # the neighbour's inner face, from the panel's own tangent line or free edge, outwards
         if not free:
             plane = self.corners[i - 1 if side == 0 else i].figures.inside_setback
         elif self.seam == BUTT:
             plane = half
+        elif self.seam == STANDING:
+            plane = -self.stands - self.thickness if i else (
+                self.flap_bend.figures.inside_setback + self.thickness + self.gap)
         elif i == 0:
             plane = -self.thickness
         else:
@@ -165,13 +183,12 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     seam, gap = seam_block.get("kind", BUTT), length(seam_block.get("gap", 0.3), "seam.gap")
     if gap < 0:
         raise Refusal("seam.gap", "must not be negative")
-    for key in ("lap", "hole", "holes"):
-        if seam == BUTT and key in seam_block:
-            raise Refusal(f"seam.{key}", "does not belong to a butt seam")
+    for key in sorted(set(seam_block) - SEAM_KEYS[seam]):
+        raise Refusal(f"seam.{key}", f"does not belong to a {seam} seam")
     corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", angle=90, **given) for n in (1, 2, 3))
     flap = flap_bend = None
     loss = t + gap / math.sqrt(2)
-    cut = {"P1": loss, "P4": loss}
+    cut, stands = {"P1": loss, "P4": loss}, 0.0
     if seam == LAP:
         if "lap" not in seam_block:
             raise Refusal("seam.lap", "is missing: give the width of the flap")
@@ -179,18 +196,26 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
         flap = make_leg("S", positive(length(seam_block["lap"], "seam.lap"), "seam.lap"), OUTSIDE, (flap_bend, None),
                         "seam.lap")
         cut = {"P1": 0.0, "P4": t}  # the flap lies inside P1
+    if seam == STANDING:
+        if "height" not in seam_block:
+            raise Refusal("seam.height", "is missing: give how far the seam stands out")
+        stands = positive(length(seam_block["height"], "seam.height"), "seam.height")
+        flap_bend = read_bend("BS", {}, "down", "seam", angle=90, **given)
+        flap = make_leg("S", stands, INSIDE, (flap_bend, None), "seam.height")
+        cut = {"P1": t + gap, "P4": -stands}
     hole = length(seam_block.get("hole", 0), "seam.hole")
     if hole < 0 or (flap and hole >= flap.flat):
         raise Refusal("seam.hole", "must be less than the flap's flat, or 0 for none")
-    ends = [(None, corners[0]), (corners[0], corners[1]), (corners[1], corners[2]), (corners[2], flap_bend)]
+    ends = [(flap_bend if stands else None, corners[0]), (corners[0], corners[1]), (corners[1], corners[2]),
+            (corners[2], None if stands else flap_bend)]
     panels = tuple(
         make_leg(name, sizes[key] - cut.get(name, 0.0), OUTSIDE, pair, key)
         for name, key, pair in zip(PANELS, ("width", "height", "width", "height"), ends, strict=True))
     flanges = _read_flanges(shape, given, length)
     rims = tuple(flanges[end][2]["P1"] if end in flanges else None for end in ENDS)
     long = make_leg("long", positive(length(shape["length"], "length"), "length"), OUTSIDE, rims, "length")
-    sleeve = Sleeve(t, dims, sizes["width"], sizes["height"], panels, long, corners, seam, gap, flap, flap_bend, hole,
-                    seam_block.get("holes", 3), flanges)
+    sleeve = Sleeve(t, dims, sizes["width"], sizes["height"], panels, long, corners, seam, gap, flap, flap_bend, stands,
+                    hole, seam_block.get("holes", 3), flanges)
     sleeve.sheet()  # refuses flanges whose mitres meet
     return sleeve
 

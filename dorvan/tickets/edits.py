@@ -33,7 +33,7 @@ SETTABLE = re.compile(
     r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction))"
     r"|shape\.taper\.(front|back)\.(start|end)|shape\.snips\.(start|end)_(front|back)\.(along|across)"
     r"|shape\.edges\[\d{1,2}\]|shape\.(front|back)\.(width|direction)|shape\.wrapped\[[01]\]"
-    r"|shape\.height|shape\.seam\.(kind|gap|lap|hole)|shape\.(start|end)_flange\.(width|direction))$")
+    r"|shape\.height|shape\.seam\.(kind|gap|lap|height|hole)|shape\.(start|end)_flange\.(width|direction))$")
 _STEP = re.compile(r"([a-z_]+)|\[(\d+)\]")
 NEEDED = {"k_factor": ("k", 0.4), "handbook": ("group", "medium")}
 METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
@@ -98,8 +98,8 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
     elif field == "stock.grain" and not text:
         holder.pop(key, None)
     elif field == "shape.seam.kind":
-        part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | (
-            {"lap": "15 mm"} if text == "lap" else {})
+        own = {"lap": {"lap": "15 mm"}, "standing": {"height": "12 mm"}}
+        part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | own.get(text, {})
     elif key == "edge" or field.startswith("shape.wrapped"):
         holder[key] = int(text) if text.isdigit() and len(text) < 4 else 0
     elif field == "shape.corners.style":

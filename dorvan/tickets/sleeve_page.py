@@ -17,8 +17,10 @@ def sleeve_page(ticket, units: str) -> dict:
                                   ("height", "P2", -30, shape.panels[1].size))]
     seam = data.get("seam", {})
     keys = [("gap", "Gap at the corners", seam.get("gap", "0.3 mm"))]
-    if shape.seam == "lap":
-        keys += [("lap", "Flap, outside", seam.get("lap")), ("hole", "Rivet holes, 0 for none", seam.get("hole", 0))]
+    if shape.seam != "butt":
+        keys += [("lap", "Flap, outside", seam.get("lap")) if shape.seam == "lap" else
+                 ("height", "Height it stands out", seam.get("height")),
+                 ("hole", "Rivet holes, 0 for none", seam.get("hole", 0))]
     flanges = [_flange(end, data.get(f"{end}_flange"), size) for end in ENDS]
     return {"view": view, "labels": labels, "flanges": flanges,
             "seam_fields": [size(f"seam.{key}", raw, label) for key, label, raw in keys]}

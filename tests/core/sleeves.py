@@ -13,9 +13,11 @@ def sleeve_file(**shape) -> dict:
 
 def random_sleeve(rng: random.Random) -> dict:
     t = rng.choice([0.7, 1.0, 1.5])
-    seam = {"kind": rng.choice(["lap", "butt"]), "gap": rng.choice([0.2, 0.5, 1.0])}
+    seam = {"kind": rng.choice(["lap", "butt", "standing"]), "gap": rng.choice([0.2, 0.5, 1.0])}
     if seam["kind"] == "lap":
         seam |= {"lap": rng.uniform(12, 20), "hole": rng.choice([0, 3.2])}
+    if seam["kind"] == "standing":
+        seam |= {"height": rng.uniform(8, 20), "hole": rng.choice([0, 3.2])}
     ends = {f"{end}_flange": {"width": rng.uniform(10, 20), "direction": rng.choice(["in", "out"])}
             for end in ("start", "end") if rng.random() < 0.6}
     data = sleeve_file(width=rng.uniform(90, 200), height=rng.uniform(80, 150), length=rng.uniform(90, 300), seam=seam,

@@ -50,6 +50,18 @@ class Sleeves(SimpleTestCase):
         self.assertAlmostEqual(abs((flap.corners[0] - panel.corners[0]) @ panel.normal), 1.0 - 0.0, 6)
         self.assertEqual(len(part.flat.holes), 4)
 
+    def test_a_standing_seam_stands_out_as_high_as_given(self):
+        part = read_part(sleeve_file(seam={"kind": "standing", "height": 14, "gap": 0.4}))
+        faces = {f.id: f for f in fold(part.sheet).faces}
+        flange, panel, base = faces["S"], faces["P4"], faces["P1"]
+        outer = base.corners[0] - base.normal  # P1's outer face
+        for face in (flange, panel):
+            out = max(-(c - outer) @ base.normal for c in face.corners)
+            self.assertAlmostEqual(out, 14, 6)
+        self.assertAlmostEqual(apart(flange, panel, 1.0), 0.4, 6)
+        section = [f.corners - f.normal for name, f in faces.items() if name in ("P2", "P4")]
+        self.assertAlmostEqual(abs((section[0][0] - section[1][0]) @ faces["P2"].normal), 120, 6)
+
     def test_flanges_are_measured_from_the_outer_face(self):
         part = read_part(sleeve_file(start_flange={"width": 18, "direction": "out"},
                                      end_flange={"width": 14, "direction": "in"}))
@@ -72,7 +84,10 @@ class Sleeves(SimpleTestCase):
 
     def test_what_cannot_be_a_sleeve_is_refused_at_its_field(self):
         wide, narrow = ({"width": size, "direction": "in"} for size in (60, 1))
-        for change, path in (({"seam": {"kind": "lap"}}, "seam.lap"), ({"seam": {"gap": -1}}, "seam.gap"),
+        for change, path in (({"seam": {"kind": "lap"}}, "seam.lap"),
+                             ({"seam": {"kind": "standing"}}, "seam.height"),
+                             ({"seam": {"kind": "standing", "height": 9, "lap": 3}}, "seam.lap"),
+                             ({"seam": {"gap": -1}}, "seam.gap"),
                              ({"width": 3}, "width"), ({"length": 0}, "length"), ({"lid": 1}, "lid"),
                              ({"seam": {"kind": "lap", "lap": 9, "hole": 20}}, "seam.hole"),
                              ({"seam": {"kind": "butt", "lap": 9}}, "seam.lap"),
