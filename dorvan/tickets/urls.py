@@ -45,6 +45,7 @@ urlpatterns = [
     path("t/<int:number>/still.svg", views.still, name="still"),
     path("t/<int:number>/folded/", space_views.folded, name="folded"),
     path("t/<int:number>/photograph/", views.photograph, name="photograph"),
+    path("t/<int:number>/photograph/keep/", views.keep_photograph, name="keep-photograph"),
     path("t/<int:number>/space/", space_views.space, name="space"),
     path("t/<int:number>/proved/", space_views.proved, name="proved"),
     path("t/<int:number>/section/", space_views.section, name="section"),

@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
@@ -319,14 +319,18 @@ def still(request, number: int):
     return response
 
 
-@require_http_methods(["GET", "POST"])
+@require_GET
 def photograph(request, number: int):
-    """The photograph of the sample: shown, put there or taken off."""
+    """The photograph of the sample; the page names when it was taken, so it may be kept."""
+    found = get_object_or_404(Photograph, ticket__number=number)
+    return HttpResponse(bytes(found.jpeg), content_type="image/jpeg",
+                        headers={"Cache-Control": "private, max-age=600"})
+
+
+@require_POST
+def keep_photograph(request, number: int):
+    """The photograph of the sample put beside the drawing, or taken off."""
     ticket = ticket_or_404(number)
-    if request.method == "GET":
-        found = get_object_or_404(Photograph, ticket=ticket)
-        return HttpResponse(bytes(found.jpeg), content_type="image/jpeg",
-                            headers={"Cache-Control": "private, max-age=600"})
     if "remove" in request.POST:
         Photograph.objects.filter(ticket=ticket).delete()
         return redirect(ticket)

@@ -33,6 +33,7 @@ TABLE = [
     ("/t/7/kit/bought/", "post", 302, 422, 422), ("/t/7/kit/files/dxf/", "get", 302, 200, 200),
     ("/t/7/kit/files/exe/", "get", 302, 404, 404),
     ("/t/7/proved/", "get", 302, 200, 200), ("/t/7/photograph/", "get", 302, 404, 404),
+    ("/t/7/photograph/keep/", "post", 302, 302, 302),
     ("/t/7/file/model/", "get", 302, 200, 200),
     ("/t/7/space/", "get", 302, 200, 200), ("/t/7/section/?axis=x", "get", 302, 200, 200),
     ("/t/7/section/?axis=w", "get", 302, 422, 422),

@@ -241,20 +241,20 @@ class Samples(ShopCase):
         return SimpleUploadedFile("sample.png", out.getvalue() + extra, "image/png")
 
     def test_a_photograph_is_made_anew_shown_and_taken_off(self):
-        self.client.post("/t/7/photograph/", {"photograph": self.photograph((3000, 1500), extra=b"<script>")})
+        self.client.post("/t/7/photograph/keep/", {"photograph": self.photograph((3000, 1500), extra=b"<script>")})
         answer = self.client.get("/t/7/photograph/")
         self.assertEqual((answer["Content-Type"], answer.content[:2]), ("image/jpeg", b"\xff\xd8"))
         self.assertNotIn(b"<script>", answer.content)
         self.assertEqual(Image.open(io.BytesIO(answer.content)).size, (1400, 700))
         self.assertContains(self.client.get("/t/7/"), "Photograph of the sample")
-        self.client.post("/t/7/photograph/", {"remove": "1"})
+        self.client.post("/t/7/photograph/keep/", {"remove": "1"})
         self.assertEqual(self.client.get("/t/7/photograph/").status_code, 404)
 
     def test_what_is_no_picture_is_refused(self):
         bomb = b"\x89PNG\r\n\x1a\n" + b"\x00" * 64
         for file in (SimpleUploadedFile("x.png", bomb), SimpleUploadedFile("x.svg", b"<svg/>"),
                      self.photograph((9000, 8000)), None):
-            answer = self.client.post("/t/7/photograph/", {"photograph": file} if file else {}, follow=True)
+            answer = self.client.post("/t/7/photograph/keep/", {"photograph": file} if file else {}, follow=True)
             self.assertContains(answer, "The photograph")
             self.assertEqual(self.client.get("/t/7/photograph/").status_code, 404)
 
