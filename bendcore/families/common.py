@@ -79,6 +79,9 @@ class Shape:
     def _built(self) -> Sheet:
         return self._sheet()
 
+    blank: tuple[tuple[float, float], ...] = ()
+    """The blank's outline in the root face's coordinates, where the family knows it."""
+
     @property
     def all_bends(self) -> tuple["ShapeBend | Hem", ...]:
         """Every bend; families with hems add theirs."""

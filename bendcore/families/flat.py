@@ -66,6 +66,11 @@ class Flat(Shape):
     runs: tuple[Run, ...] = ()
 
     @property
+    def blank(self) -> tuple[tuple[float, float], ...]:
+        """As it was drawn, counter-clockwise."""
+        return self.outline if Polygon(self.outline).exterior.is_ccw else self.outline[::-1]
+
+    @property
     def bends(self) -> tuple[ShapeBend, ...]:
         return tuple(line.bend for line in self.lines if line.bend.figures.angle < 180)
 

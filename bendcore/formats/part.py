@@ -90,7 +90,7 @@ class Part:
 
     @cached_property
     def flat(self) -> FlatPattern:
-        return unfold(self.sheet)
+        return unfold(self.sheet, self.shape.blank)
 
     @cached_property
     def conflicts(self) -> tuple[tuple[Clash, ...], tuple[Clash, ...]]:

@@ -92,6 +92,13 @@ def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
     return tuple((x - oy * by, y + ox * by) for (x, y), by in zip(far, taper, strict=True))
 
 
+def _joined(faces, zones) -> Polygon:
+    """Faces and zones as one blank."""
+    strips = [_strip(bend, near, far) for bend, near, far in zones]
+    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
+    return max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
+
+
 def _strip(bend: Bend, near: Edge, far: Edge) -> Polygon:
     """A zone with its laps, which go on along its slanted sides."""
     slope = [by / bend.figures.allowance * LAP for by in bend.taper]
@@ -110,8 +117,9 @@ def _lay(child_edge: Edge, onto: Edge) -> Placement:
     return Placement(cos, sin, tx - (x * cos - y * sin), ty - (x * sin + y * cos))
 
 
-def unfold(sheet: Sheet) -> FlatPattern:
-    """Lay the sheet flat. Each child lies one bend allowance from its parent."""
+def unfold(sheet: Sheet, outline: tuple[Point, ...] = ()) -> FlatPattern:
+    """Lay the sheet flat. Each child lies one bend allowance from its parent. ``outline`` is the blank's,
+    in the root's coordinates, where it is known already; else faces and zones are joined."""
     placed = {sheet.root: Placement()}
     zones: list[tuple[Bend, Edge, Edge]] = []
     for bend in sheet.bends:
@@ -121,9 +129,7 @@ def unfold(sheet: Sheet) -> FlatPattern:
         zones.append((bend, near, far))
 
     faces = {f.id: tuple(placed[f.id](p) for p in f.outline) for f in sheet.faces}
-    strips = [_strip(bend, near, far) for bend, near, far in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
-    whole = max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
+    whole = Polygon(outline) if outline else _joined(faces, zones)
     left, bottom = whole.bounds[:2]
 
     def move(points):
