@@ -13,12 +13,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from shapely import Polygon
+from shapely import LineString, Polygon
 
 from ..bend import BendFigures
 from ..errors import Refusal
 from .model import Sheet
-from .unfold import unfold
+from .unfold import FlatPattern, unfold
 
 SAGITTA = 0.02
 """Bend zones are faceted so closely that no facet leaves its arc by more, mm."""
@@ -68,7 +68,7 @@ class Strip:
         flat = unfold(sheet)
         ends = [(b.line[0][0], b.line[1][0], b.line[0][1], b.line[1][1]) for b in flat.bends]
         width = flat.size[1]
-        if any(abs(x0 - x1) > 1e-6 or abs(y1 - y0 - width) > 1e-6 for x0, x1, y0, y1 in ends):
+        if any(abs(x0 - x1) > 1e-6 or not _reaches_across(flat, x0, y1 - y0) for x0, x1, y0, y1 in ends):
             raise Refusal("shape", "bends that cross or end inside the sheet cannot be ordered as a strip")
         faces = sorted(flat.faces.items(), key=lambda item: min(x for x, _ in item[1]))
         flats = tuple((name, max(x for x, _ in pts) - min(x for x, _ in pts)) for name, pts in faces)
@@ -112,6 +112,15 @@ class Strip:
         for bend, angle, face in zip(self.bends, angles, self.flats[1:], strict=True):
             pieces += [pen.zone(bend, angle, bend.sign), pen.flat(*face)]
         return pieces
+
+
+def _reaches_across(flat: FlatPattern, x: float, long: float) -> bool:
+    """Whether a line so long at x goes from edge to edge of the blank, be it tapered."""
+    width = flat.size[1]
+    if abs(long - width) <= 1e-6:
+        return True
+    across = LineString([(x, -1.0), (x, width + 1.0)])
+    return abs(Polygon(flat.outline).intersection(across).length - long) <= 1e-3
 
 
 class _Pen:

@@ -21,7 +21,8 @@ from .sizes import fit_over, has_own_way, typed
 
 LENGTHS = ("shape.legs", "shape.width", "inside_radius", "stock.thickness", "shape.holes", "shape.slots",
            "shape.outline", "shape.corners.gap")
-LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "lap", "clearance", "ease", "hole", "rise")
+LENGTH_KEYS = ("start", "end", "length", "gap", "height", "width", "lap", "clearance", "ease", "hole", "rise", "along",
+               "up", "diameter")
 NUMBERS = ("allowance.k", "stock.springback")
 SETTABLE = re.compile(
     r"^(name|inside_radius|stock\.(material|thickness|springback|grain)|allowance\.(method|k|group)"
@@ -31,7 +32,8 @@ SETTABLE = re.compile(
     r"|shape\.walls\.(front|right|back|left)\.(height|angle|(lip|hem)\.(width|length|gap|direction))"
     r"|shape\.corners\.(style|gap|pair|tab\.(width|side|clearance|ease|hole))"
     r"|shape\.outline\[\d{1,2}\]\[[01]\]|shape\.slots\[\d{1,2}\]\.(x|y|length|width)"
-    r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction))"
+    r"|shape\.flanges\[\d{1,2}\]\.(edge|start|end|length|angle|direction|return\.(length|angle|direction)"
+    r"|holes\[\d{1,2}\]\.(along|up|diameter))"
     r"|shape\.taper\.(front|back)\.(start|end)|shape\.snips\.(start|end)_(front|back)\.(along|across)"
     r"|shape\.edges\[\d{1,2}\]|shape\.(front|back)\.(width|direction)|shape\.wrapped\[[01]\]"
     r"|shape\.height|shape\.seam\.(kind|gap|lap|height|hole)|shape\.(start|end)_flange\.(width|direction))$")

@@ -8,8 +8,10 @@ import math
 from bendcore.errors import Refusal
 from bendcore.units import read_length
 
+from .derived import figures
+
 ACTIONS = ("add-corner", "remove-corner", "add-flange", "remove-flange", "return", "add-plate-hole", "add-slot",
-           "remove-plate-hole", "remove-slot")
+           "remove-plate-hole", "remove-slot", "add-flange-hole", "remove-flange-hole")
 
 
 def change_plate(part: dict, action: str, index: str) -> dict:
@@ -40,6 +42,13 @@ def change_plate(part: dict, action: str, index: str) -> dict:
         flange = shape["flanges"][at]
         if flange.pop("return", None) is None:
             flange["return"] = {"length": "12 mm", "direction": flange["direction"]}
+    elif action == "add-flange-hole":
+        at = _whole(index, shape.get("flanges", []), "flanges")
+        shape["flanges"][at].setdefault("holes", []).append(_hole_in(figures(part).part.shape.flanges[at]))
+    elif action == "remove-flange-hole":
+        at, _, hole = index.partition(".")
+        holes = shape["flanges"][_whole(at, shape.get("flanges", []), "flanges")].get("holes", [])
+        del holes[_whole(hole, holes, "flanges")]
     elif action == "add-plate-hole":
         shape.setdefault("holes", []).append(middle | {"diameter": f"{size / 12:.3g} mm"})
     elif action == "add-slot":
@@ -49,6 +58,13 @@ def change_plate(part: dict, action: str, index: str) -> dict:
         at = _whole(index, shape.get(key, []), key)
         del shape[key][at]
     return part
+
+
+def _hole_in(flange) -> dict:
+    """A hole in the middle of a flange's flat."""
+    flat, span = flange.leg.flat, flange.span[1] - flange.span[0]
+    return {"along": f"{span / 2:.4g} mm", "up": f"{flange.leg.setbacks[0] + flat / 2:.4g} mm",
+            "diameter": f"{min(5.0, flat / 3, span / 3):.3g} mm"}
 
 
 def _whole(index: str, items: list, key: str) -> int:

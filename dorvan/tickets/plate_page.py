@@ -36,7 +36,11 @@ def _flange(i, block, flange, size) -> dict:
     fields = [{"field": f"shape.{path}.edge", "label": "On edge", "value": block["edge"]},
               size(f"{path}.start", block.get("start", 0), "Left free at its start"),
               size(f"{path}.end", block.get("end", 0), "Left free at its end")]
-    found = {"id": flange.id, "fields": fields, "path": f"shape.{path}", "direction": flange.bend.direction,
+    holes = [[size(f"{path}.holes[{j}].{key}", hole[key], title) for key, title in (
+        ("along", "Along, from where it begins"), ("up", "Up, from the outside"), ("diameter", "Diameter"))]
+        for j, hole in enumerate(block.get("holes", ()))]
+    found = {"id": flange.id, "fields": fields, "holes": holes,
+             "path": f"shape.{path}", "direction": flange.bend.direction,
              "angle": {"field": f"shape.{path}.angle", "value": f"{flange.bend.figures.angle:g}"}, "back": None}
     if flange.back:
         found["back"] = {"path": f"shape.{path}.return", "direction": flange.back_bend.direction,

@@ -7,9 +7,10 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.formats.part import read_part
+from bendcore.order.result import order_result
 from bendcore.sheet import fold
 from bendcore.sheet.checks import check_part
-from tests.core.samples import part_file
+from tests.core.samples import part_file, press
 from tests.core.test_commands import run
 
 HEM = {"length": 9, "gap": 0, "direction": "up"}
@@ -66,6 +67,14 @@ class Ends(SimpleTestCase):
         self.assertEqual((notice.where, notice.severity), ("B1", "note"))
         self.assertIn("60.0 mm from it", notice.ways_out[0])
         self.assertEqual(told([[0, 0], [120, 0], [120, 80], [20, 80]]), [])  # one square edge will do
+
+    def test_a_tapered_strip_has_its_order_and_comes_back_from_its_drawing(self):
+        data = strip(taper={"front": {"end": 20}}, snips={"start_back": {"along": 5, "across": 12}})
+        status, flat, err = run("flat", data)
+        self.assertEqual(status, 0, err)
+        found = order_result(read_part(data), press(["Straight 85"], ["V 8"]))
+        square = order_result(read_part(strip()), press(["Straight 85"], ["V 8"]))
+        self.assertEqual([s["bends"] for s in found["steps"]], [s["bends"] for s in square["steps"]])
 
     def test_a_snip_within_a_zone_or_too_large_is_refused_at_its_field(self):
         for shape, path in (({"snips": {"start_front": {"along": 39, "across": 5}}}, "snips.start_front.along"),

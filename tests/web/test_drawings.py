@@ -23,6 +23,7 @@ from dorvan.drawings.tools import rack_view
 from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.edits import from_points, set_field
 from tests.core.samples import part_file, press
+from tests.web.base import ShopCase
 
 
 class Fitting(SimpleTestCase):
@@ -121,6 +122,14 @@ class Flats(SimpleTestCase):
         self.assertNotEqual(*(row["tick"][-5:] for row in view["bends"]))
         share = (strip["bends"][0]["x"] - strip["left"]) / strip["wide"]
         self.assertAlmostEqual(share, part.flat.bends[0].line[0][0] / part.flat.size[0], 3)
+
+
+class TaperedStrips(ShopCase):
+    def test_every_page_of_a_tapered_strip_is_there(self):
+        self.change(field="shape.taper.front.end", value="12")
+        self.change(field="shape.snips.end_back.across", value="5")
+        for page in ("", "stock/", "layout/", "order/", "marking-out/", "bend/", "space/", "file/dxf/", "file/model/"):
+            self.assertEqual(self.client.get(f"/t/7/{page}").status_code, 200, page)
 
 
 class DrawnLines(SimpleTestCase):

@@ -220,6 +220,18 @@ class Together(ShopCase):
         self.assertIn("Both are in", self.change(field="shape.width", value="130", seen=seen))
 
 
+class FlangeHoles(ShopCase):
+    def test_a_flange_has_holes_of_its_own(self):
+        Ticket.objects.filter(number=7).update(part=new_part("bracket", "mm", "plate"), punch="", die="")
+        self.change(action="add-flange-hole", index="0")
+        self.change(field="shape.flanges[0].holes[0].along", value="1 in")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.flanges[0].holes[0].centre[1], 25.4)
+        self.assertIn("Flange F1", self.change(422, field="shape.flanges[0].holes[0].up", value="500"))
+        self.change(422, action="remove-flange-hole", index="0.4")
+        self.change(action="remove-flange-hole", index="0.0")
+        self.assertEqual(self.ticket.figures.part.flat.holes, ())
+
+
 class MarkingOut(ShopCase):
     def test_the_sheet_goes_by_the_datum_and_the_rule_that_are_chosen(self):
         length = self.ticket.figures.part.flat.size[0]
