@@ -38,7 +38,6 @@ async function view(box) {
   const solid = geometry(mesh.positions);
   solid.setAttribute("color", new BufferAttribute(new Float32Array(mesh.positions.length), 3));
   solid.computeVertexNormals();
-  const knife = new Plane(new Vector3(-1, 0, 0), 0);
   const metal = new MeshStandardMaterial({ vertexColors: true, metalness: 0.35, roughness: 0.5, side: DoubleSide });
   const line = new LineBasicMaterial({ color: 0x10293b });
   const body = new Mesh(solid, metal);
@@ -130,8 +129,8 @@ async function view(box) {
     if (!made) return;
     const axis = { x: 0, y: 1, z: 2 }[made.dataset.axis];
     const normal = new Vector3().setComponent(axis, axis === 1 ? 1 : -1);
-    knife.set(normal, -normal.getComponent(axis) * Number(made.dataset.at));
-    metal.clippingPlanes = line.clippingPlanes = [knife.clone().applyMatrix4(part.matrixWorld)];
+    const knife = new Plane(normal, -normal.getComponent(axis) * Number(made.dataset.at));
+    metal.clippingPlanes = line.clippingPlanes = [knife.applyMatrix4(part.matrixWorld)];
     renderer.localClippingEnabled = true;
     draw();
   });

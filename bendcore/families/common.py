@@ -201,10 +201,27 @@ def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | No
     return Leg(name, size, dims, flat, losses, flat + sum(loss(end, OUTSIDE) for end in ends), names)
 
 
+def rectangle(length: float, width: float) -> tuple[tuple[float, float], ...]:
+    """A face's outline from its lower-left corner at the origin."""
+    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
+
+
+def turn_at(outline, corner: int) -> float:
+    """Degrees an outline turns at a corner, to the left positive."""
+    before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
+    turn = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])
+    return math.degrees((turn + math.pi) % (2 * math.pi) - math.pi)
+
+
+def read_points(points: list, path: str, length: Callable) -> list[tuple[float, float]]:
+    """Pairs of lengths, mm; refusals name the one of the pair."""
+    return [(length(x, f"{path}[{i}][0]"), length(y, f"{path}[{i}][1]")) for i, (x, y) in enumerate(points)]
+
+
 def read_outline(points: list, length: Callable) -> tuple[tuple[tuple[float, float], ...], dict[int, tuple[int, bool]]]:
     """Corners counter-clockwise in mm, and where each edge as numbered (from 1) lies among
     them, with whether they were given clockwise; refuses an outline that crosses itself."""
-    found = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]")) for i, (x, y) in enumerate(points)]
+    found = read_points(points, "outline", length)
     for i, (a, b) in enumerate(zip(found, [*found[1:], found[0]], strict=True)):
         if math.dist(a, b) < 1e-3:
             raise Refusal(f"outline[{i}]", "lies on the next corner")

@@ -17,7 +17,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, read_bend
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, read_bend, read_points
 
 ROOT = "A"
 EVEN = 0.6
@@ -153,8 +153,7 @@ def _joint(line, parent, child, way) -> Bend:
 def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
               length: Callable) -> Flat:
     """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
-    outline = [(length(x, f"outline[{i}][0]"), length(y, f"outline[{i}][1]"))
-               for i, (x, y) in enumerate(shape["outline"])]
+    outline = read_points(shape["outline"], "outline", length)
     whole, ring = Polygon(outline), np.array([*outline, outline[0]])
     if not whole.is_valid or whole.area < 1e-6:
         raise Refusal("outline", "must not cross itself")
@@ -164,8 +163,7 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
         bend = _fold(f"B{i + 1}", block, f"bends[{i}]", **given) if _is_fold(block) else read_bend(
             f"B{i + 1}", block, block["direction"], f"bends[{i}]", inside_radius=inside_radius, convention=APEX,
             angle=90, **given)
-        ends = [tuple(length(v, f"bends[{i}].line[{j}][{k}]") for k, v in enumerate(p))
-                for j, p in enumerate(block["line"])]
+        ends = read_points(block["line"], f"bends[{i}].line", length)
         lines.append(_line(ring, bend, ends, f"bends[{i}]"))
     zones = [line.zone() for line in lines]
     for i, j in zip(*STRtree(zones).query(zones, predicate="intersects"), strict=True) if zones else ():
@@ -196,8 +194,7 @@ def _fold(name, block, path, *, thickness, school, length) -> ShapeBend:
 
 def _hole(path, block, length) -> Hole:
     if "outline" in block:
-        corners = [tuple(length(v, f"{path}.outline[{j}][{k}]") for k, v in enumerate(p))
-                   for j, p in enumerate(block["outline"])]
+        corners = read_points(block["outline"], f"{path}.outline", length)
         ring = Polygon(corners)
         if not ring.is_valid or ring.area < 1e-6:
             raise Refusal(f"{path}.outline", "must not cross itself")

@@ -20,7 +20,20 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import DOWN, UP, Bend, Face, Sheet
-from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, loss, make_leg, read_bend, read_outline, read_size
+from .common import (
+    INSIDE,
+    OUTSIDE,
+    Leg,
+    Run,
+    Shape,
+    ShapeBend,
+    loss,
+    make_leg,
+    read_bend,
+    read_outline,
+    read_size,
+    turn_at,
+)
 
 MITRE, BYPASS = "mitre", "bypass"
 FRONT, BACK = "front", "back"
@@ -84,12 +97,6 @@ class Guard(Shape):
         """(name, title, mm) of what is measured across the finished guard."""
         spans = [max(axis) - min(axis) for axis in zip(*self.outline, strict=True)]
         return [("long", "Side, overall along", spans[0]), ("high", "Side, overall up", spans[1])]
-
-    def numbered(self) -> list[tuple[str, tuple]]:
-        """(leg, its edge of the outline) of every edge wrapped."""
-        n = len(self.outline)
-        return [(leg.id, (self.outline[i], self.outline[(i + 1) % n]))
-                for leg, i in zip(self.panels, self.wrapped, strict=True)]
 
     def _sheet(self) -> Sheet:
         """Legs in a row, turned edges at the front and back of each."""
@@ -165,7 +172,7 @@ class Guard(Shape):
             return math.radians(bend.figures.angle), bend.direction, bend.figures.outside_setback
         if not self.is_closed:
             return None
-        turn = _turn(self.outline, self.wrapped[0])
+        turn = turn_at(self.outline, self.wrapped[0])
         return math.radians(turn), UP, seam_loss(turn, self.thickness, self.gap)
 
 
@@ -176,13 +183,6 @@ def seam_loss(turn: float, thickness: float, gap: float) -> float:
     return thickness * math.tan(half) + gap / 2 / math.cos(half)
 
 
-def _turn(outline, corner: int) -> float:
-    """Degrees the outline turns at a corner, to the left positive."""
-    before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
-    turn = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])
-    return math.degrees((turn + math.pi) % (2 * math.pi) - math.pi)
-
-
 def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
                length: Callable) -> Guard:
     """A guard from the part file's ``shape``; refusals name the field below ``shape``."""
@@ -191,7 +191,7 @@ def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, sc
     outline, numbers = read_outline(shape["outline"], length)
     dims, n = shape.get("dims", OUTSIDE), len(outline)
     wrapped = _wrapped(shape.get("wrapped"), numbers, n)
-    turns = [_turn(outline, i) for i in range(n)]
+    turns = [turn_at(outline, i) for i in range(n)]
     for i in wrapped if len(wrapped) == n else wrapped[1:]:
         if abs(turns[i]) < STRAIGHT:
             raise Refusal("outline", f"runs straight on at corner {_number_of(i, numbers, n)}: leave that corner out")

@@ -21,7 +21,20 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_outline, read_size
+from .common import (
+    OUTSIDE,
+    Leg,
+    Run,
+    Shape,
+    ShapeBend,
+    make_leg,
+    positive,
+    read_bend,
+    read_outline,
+    read_size,
+    rectangle,
+    turn_at,
+)
 
 SLIVER = 1e-6
 """What is narrower than this between cuts is no metal, mm."""
@@ -92,12 +105,12 @@ class Plate(Shape):
             near = tuple((a[0] + along[0] * u + inward[0] * setback, a[1] + along[1] * u + inward[1] * setback)
                          for u in (low, high))
             wide = high - low
-            faces.append(Face(flange.id, _rectangle(flange.leg.flat, wide), flange.holes))
+            faces.append(Face(flange.id, rectangle(flange.leg.flat, wide), flange.holes))
             joints.append(Bend(flange.id, "plate", flange.id, near, ((0.0, 0.0), (0.0, wide)), flange.bend.direction,
                                flange.bend.figures))
             if flange.back:
                 name, height = flange.back.id, flange.leg.flat
-                faces.append(Face(name, _rectangle(flange.back.flat, wide)))
+                faces.append(Face(name, rectangle(flange.back.flat, wide)))
                 joints.append(Bend(name, flange.id, name, ((height, 0.0), (height, wide)), ((0.0, 0.0), (0.0, wide)),
                                    flange.back_bend.direction, flange.back_bend.figures))
         return Sheet(self.thickness, "plate", tuple(faces), tuple(joints))
@@ -141,10 +154,6 @@ class Plate(Shape):
         a, along, inward = self._axes(edge)
         return Polygon([(a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
                         for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))])
-
-
-def _rectangle(length, width):
-    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
 
 
 def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
@@ -237,7 +246,7 @@ class _Block:
     def _end(self, blocks, outline, gap, relief, corner, neighbour, which) -> tuple[float, bool, float]:
         """(zone shortened by, relief needed, cut past the corner by) at one end, by the corner
         and who stands beyond it."""
-        inner = _inner_angle(outline, corner)
+        inner = math.pi - math.radians(turn_at(outline, corner))
         if not self.whole[which]:
             return 0.0, True, 0.0
         if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
@@ -263,13 +272,6 @@ class _Block:
                 raise Refusal(f"{path}.along", "leaves the flange's flat")
             found.append(Hole((up, along), size))
         return tuple(found)
-
-
-def _inner_angle(outline, corner: int) -> float:
-    """Angle inside the plate at a corner, radians."""
-    before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
-    heading = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])
-    return math.pi - (heading + math.pi) % (2 * math.pi) + math.pi
 
 
 def _read_hole(path, block, length) -> Hole:

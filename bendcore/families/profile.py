@@ -14,7 +14,20 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Sheet
-from .common import OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
+from .common import (
+    OUTSIDE,
+    Hem,
+    Leg,
+    Run,
+    Shape,
+    ShapeBend,
+    make_leg,
+    positive,
+    read_bend,
+    read_hem,
+    read_size,
+    rectangle,
+)
 from .ends import Ends, read_ends
 
 
@@ -80,7 +93,7 @@ class Profile(Shape):
         return places, zones
 
     def _face(self, low, high):
-        return self.ends.outline(low, high, self.width) if self.ends else _rectangle(high - low, self.width)
+        return self.ends.outline(low, high, self.width) if self.ends else rectangle(high - low, self.width)
 
     def _edge(self, x) -> tuple[float, float]:
         return self.ends.edge(x, self.width) if self.ends else (0.0, self.width)
@@ -90,10 +103,6 @@ class Profile(Shape):
         flat = next(leg.flat for leg in self.legs if leg.id == parent)
         return Bend(bend.id, parent, child, tuple((flat, y) for y in near), tuple((0.0, y) for y in far),
                     bend.direction, bend.figures, (far[0] - near[0], far[1] - near[1]))
-
-
-def _rectangle(length, width):
-    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
 
 
 def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, school: School,

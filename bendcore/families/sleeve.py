@@ -20,7 +20,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size
+from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size, rectangle
 
 LAP, BUTT, STANDING = "lap", "butt", "standing"
 PANELS = ("P1", "P2", "P3", "P4")
@@ -90,13 +90,13 @@ class Sleeve(Shape):
         """Panels in a row, the flap after the last, a flange at each end of each."""
         long, faces, joints = self.long.flat, [], []
         for i, panel in enumerate(self.panels):
-            faces.append(Face(panel.id, _rectangle(panel.flat, long)))
+            faces.append(Face(panel.id, rectangle(panel.flat, long)))
             if i:
                 before = self.panels[i - 1]
                 joints.append(_joint(self.corners[i - 1], before.id, panel.id, before.flat, (0.0, long)))
         if self.flap:
             span = (EASE, long - EASE)
-            faces.append(Face("S", _rectangle(self.flap.flat, span[1] - span[0]), self._rivets(span)))
+            faces.append(Face("S", rectangle(self.flap.flat, span[1] - span[0]), self._rivets(span)))
             joints.append(self._standing(span) if self.stands else
                           _joint(self.flap_bend, "P4", "S", self.panels[3].flat, span))
         for end, (leg, way, bends) in (self.flanges or {}).items():
@@ -159,10 +159,6 @@ class Sleeve(Shape):
             return ()
         long = span[1] - span[0]
         return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole) for n in range(self.holes))
-
-
-def _rectangle(length, width):
-    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
 
 
 def _joint(bend, parent, child, at, span) -> Bend:

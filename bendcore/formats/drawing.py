@@ -47,7 +47,7 @@ class Unreadable(Refusal):
 
 @dataclass
 class Chain:
-    """A run of points on a layer; ``opening`` is set where the file says exactly what it is."""
+    """A run of points on a layer."""
 
     points: list
     layer: str

@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 from ..errors import Refusal
 from ..layout.glue import glue_tabs
 from .part import Part
-from .pdf import PAPERS, PT
+from .pdf import PAPERS, PT, ring
 
 SCALES = (1, 2, 3, 4, 5, 8, 10, 15, 20, 25, 50)
 MARGIN, TAB, HEAD = 10.0, 7.0, 16.0
@@ -50,10 +50,10 @@ def paper_model(part: Part, paper: str = "A4") -> bytes:
     canvas.setLineWidth(0.3 * scale)
     tabs = glue_tabs(part, TAB * scale)
     for tab in tabs:
-        _ring(canvas, tab.outline, fill=0.92)
-    _ring(canvas, part.flat.outline)
+        ring(canvas, tab.outline, fill=0.92)
+    ring(canvas, part.flat.outline)
     for hole in part.flat.holes:
-        _ring(canvas, hole.outline())
+        ring(canvas, hole.outline())
     for bend in part.flat.bends:
         canvas.setDash([2.2 * scale, 1.2 * scale] if bend.bend.sign > 0 else [0.3 * scale, 1.2 * scale])
         canvas.line(*bend.line[0], *bend.line[1])
@@ -67,18 +67,6 @@ def paper_model(part: Part, paper: str = "A4") -> bytes:
         canvas.drawCentredString(*tab.mate, tab.letter)
     canvas.save()
     return out.getvalue()
-
-
-def _ring(canvas, points, fill=None):
-    path = canvas.beginPath()
-    path.moveTo(*points[0])
-    for point in points[1:]:
-        path.lineTo(*point)
-    path.close()
-    if fill is not None:
-        canvas.setFillGray(fill)
-    canvas.drawPath(path, fill=fill is not None)
-    canvas.setFillGray(0)
 
 
 def _middle(points):

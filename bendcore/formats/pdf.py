@@ -136,24 +136,30 @@ def _sheet(canvas, flat, title, tiling, column, row):
 
 
 def _outline(canvas, flat):
-    _ring(canvas, flat.outline)
+    ring(canvas, flat.outline)
     for hole in flat.holes:
         x, y = hole.centre
         if hole.is_slot or hole.ring:
-            _ring(canvas, hole.outline())
+            ring(canvas, hole.outline())
         else:
             canvas.circle(x, y, hole.diameter / 2)
         canvas.line(x - 2, y, x + 2, y)
         canvas.line(x, y - 2, x, y + 2)
 
 
-def _ring(canvas, points):
+def ring(canvas, points, fill: float | None = None) -> None:
+    """A closed line, filled with a grey from 0 (black) to 1 if asked."""
     path = canvas.beginPath()
     path.moveTo(*points[0])
     for point in points[1:]:
         path.lineTo(*point)
     path.close()
-    canvas.drawPath(path)
+    if fill is None:
+        canvas.drawPath(path)
+        return
+    canvas.setFillGray(fill)
+    canvas.drawPath(path, fill=1)
+    canvas.setFillGray(0)
 
 
 def _bend(canvas, bend):

@@ -26,6 +26,11 @@ def far_side(datum: str, axis: str) -> bool:
     return ("right" if axis == X else "back") in datum
 
 
+def from_datum(flat: FlatPattern, datum: str, axis: str, at: float) -> float:
+    """A place along an edge, counted from the datum's end."""
+    return flat.size[axis == Y] - at if far_side(datum, axis) else at
+
+
 @dataclass(frozen=True)
 class Mark:
     """``at`` mm from the datum along ``edge``; ``station`` + ``rest`` for a short rule."""
@@ -64,8 +69,7 @@ def running_marks(flat: FlatPattern, axis: str, kinds=(CENTRE,), rule: float = R
     for bend in flat.bends:
         if bend.at and bend.at[0] == axis:
             places += [(at, kind, bend.bend.id) for kind, at in lines_of(bend) if kind in kinds]
-    if far_side(datum, axis):
-        places = [(size - at, kind, bend) for at, kind, bend in places]
+    places = [(from_datum(flat, datum, axis, at), kind, bend) for at, kind, bend in places]
     set_down = [0.0, *stations(size, rule)]
     found = []
     for at, kind, bend in sorted(set(places)):
@@ -121,7 +125,6 @@ WORDS = {
 def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     """The whole of marking out, from the sheet to the numbered piece, all from one corner."""
     flat, stock = part.flat, part.stock
-    far = {axis: size if far_side(datum, axis) else None for axis, size in zip((X, Y), flat.size, strict=True)}
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
     found = [Step("Stock", WORDS["stock"].format(metal=stock.material.name, grain=grain, datum=datum)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
@@ -137,31 +140,26 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     predicted = part.predicted
     for bend in flat.bends:
         if bend.at and is_bumped(bend.bend.figures, predicted and predicted.radius):
-            found.append(_hits(bend, far[bend.at[0]]))
+            found.append(_hits(flat, bend, datum))
     if len(flat.outline) > 4:
         found.append(Step("Notches", WORDS["notches"]))
     if flat.holes:
-        punched = [Mark(EDGES[axis], _from(far[axis], h.centre[axis == Y]), "hole")
+        punched = [Mark(EDGES[axis], from_datum(flat, datum, axis, h.centre[axis == Y]), "hole")
                    for h in flat.holes for axis in (X, Y)]
-        across, up = ("right" if far[X] else "left"), ("back" if far[Y] else "front")
+        across, up = ("right" if far_side(datum, X) else "left"), ("back" if far_side(datum, Y) else "front")
         found.append(Step("Hole centres", WORDS["holes"].format(across=across, up=up), tuple(punched)))
     ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
     return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
             Step("Ticks and number", WORDS["ticks"])]
 
 
-def _from(far: float | None, at: float) -> float:
-    """A place counted from the far end, where that is the datum's."""
-    return at if far is None else far - at
-
-
-def _hits(bend: FlatBend, far: float | None = None) -> Step:
+def _hits(flat: FlatPattern, bend: FlatBend, datum: str) -> Step:
     """The lines of a bumped radius, hit by hit."""
     figures, (axis, centre) = bend.bend.figures, bend.at
     plan = bumps(figures)
     first = centre - figures.allowance / 2
     words = WORDS["hits"].format(hits=plan.hits, each=plan.each)
-    marks = (Mark(EDGES[axis], _from(far, first + line), f"hit {n}", bend.bend.id)
+    marks = (Mark(EDGES[axis], from_datum(flat, datum, axis, first + line), f"hit {n}", bend.bend.id)
              for n, line in enumerate(plan.lines, 1))
     return Step(f"Hits of {bend.bend.id}", words, tuple(marks))
 

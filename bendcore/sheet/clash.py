@@ -16,7 +16,7 @@ from shapely import Polygon, STRtree, constrained_delaunay_triangles
 from .fold import Folded, fold
 from .model import Sheet
 from .unfold import FlatPattern, unfold
-from .vectors import cross, unit
+from .vectors import cross, plane_axes, unit
 
 DEEP = 0.05
 """Faces may touch; an overlap deeper than this is a clash, mm."""
@@ -97,8 +97,7 @@ def convex_parts(corners: np.ndarray, normal: np.ndarray) -> list[np.ndarray]:
     """A planar outline as convex rings: itself if it is convex, else triangles."""
     if _is_convex(corners, normal):
         return [corners]
-    u = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
-    v = cross(normal, u)
+    u, v = plane_axes(corners, normal)
     plane = np.column_stack([(corners - corners[0]) @ u, (corners - corners[0]) @ v])
     rings = [np.array(part.exterior.coords[:3]) for part in constrained_delaunay_triangles(Polygon(plane)).geoms]
     return [corners[0] + ring[:, :1] * u + ring[:, 1:] * v for ring in rings]

@@ -10,26 +10,24 @@ import numpy as np
 from shapely import MultiPoint, Polygon, unary_union
 
 from ..errors import Refusal
-from .clash import bodies
-from .fold import Folded
+from .clash import Bodies
 
 AXES = {"x": 0, "y": 1, "z": 2}
 _PAIRS = np.array(list(combinations(range(8), 2)))
 
 
-def spans(folded: Folded) -> dict[str, tuple[float, float]]:
+def spans(found: Bodies) -> dict[str, tuple[float, float]]:
     """From where to where the part reaches along each axis, mm."""
-    points = bodies(folded).points.reshape(-1, 3)
+    points = found.points.reshape(-1, 3)
     return {name: (float(points[:, i].min()), float(points[:, i].max())) for name, i in AXES.items()}
 
 
-def cut(folded: Folded, axis: str, at: float) -> dict[str, Polygon]:
+def cut(found: Bodies, axis: str, at: float) -> dict[str, Polygon]:
     """What the plane ``axis`` = ``at`` mm cuts, by face or bend; coordinates are the other two axes
     in their order. Refuses an unknown axis; nothing where the plane misses the part."""
     if axis not in AXES:
         raise Refusal("axis", "must be x, y or z")
     i = AXES[axis]
-    found = bodies(folded)
     over = found.points[:, :, i] - at
     kept: dict[str, list] = {}
     for n in np.flatnonzero((over.min(axis=1) < 0) & (over.max(axis=1) > 0)):

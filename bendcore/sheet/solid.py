@@ -10,8 +10,9 @@ import numpy as np
 from shapely import Polygon, constrained_delaunay_triangles
 from shapely.geometry.polygon import orient
 
+from .clash import ZONE
 from .fold import Folded
-from .vectors import cross
+from .vectors import plane_axes
 
 
 @dataclass(frozen=True)
@@ -55,7 +56,7 @@ def mesh(folded: Folded) -> Mesh:
             own.append(_quads(top[:-1, side], top[1:, side], bottom[1:, side], bottom[:-1, side]))
             edges += [np.stack([layer[:-1, side], layer[1:, side]], axis=1) for layer in (top, bottom)]
         triangles += own
-        owners.append((f"bend {bend.id}", sum(map(len, own))))
+        owners.append((ZONE + bend.id, sum(map(len, own))))
     return Mesh(np.concatenate(triangles), np.concatenate(edges), tuple(owners),
                 frozenset(face.id for face in folded.faces))
 
@@ -65,8 +66,7 @@ def _triangulate(top, normal, holes=()):
     if len(top) <= 4 and not holes:
         return [[0, i, i + 1] for i in range(1, len(top) - 1)]
     points = np.concatenate([top, *holes])
-    u = (top[1] - top[0]) / np.linalg.norm(top[1] - top[0])
-    v = cross(normal, u)
+    u, v = plane_axes(top, normal)
     plane = np.column_stack([(points - top[0]) @ u, (points - top[0]) @ v])
     rings = np.split(plane, np.cumsum([len(top), *map(len, holes)])[:-1])
     parts = constrained_delaunay_triangles(Polygon(rings[0], rings[1:])).geoms

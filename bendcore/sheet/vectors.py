@@ -10,6 +10,12 @@ def cross(a, b) -> np.ndarray:
     return np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=-1)
 
 
+def plane_axes(corners: np.ndarray, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Two axes in the plane of a ring of corners, the first along its first edge."""
+    along = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
+    return along, cross(normal, along)
+
+
 def unit(vectors: np.ndarray) -> np.ndarray:
     """Every vector at length 1; those without length stay 0."""
     long = np.sqrt((vectors * vectors).sum(axis=-1, keepdims=True))

@@ -2,8 +2,8 @@
 
 from shapely import unary_union
 
-from bendcore.sheet import Folded
-from bendcore.sheet.cut import AXES, cut
+from bendcore.sheet.clash import ZONE, Bodies
+from bendcore.sheet.cut import cut
 from bendcore.units import show_length
 
 from .fit import Fit
@@ -11,16 +11,15 @@ from .fit import Fit
 TITLES = {"x": "across the length", "y": "across the width", "z": "level with the base"}
 
 
-def cutaway(folded: Folded, axis: str, at: float, units: str, width=300, height=230) -> dict | None:
+def cutaway(found: Bodies, axis: str, at: float, units: str, width=300, height=230) -> dict | None:
     """Paths of what is cut, faces and bends apart; None where the plane misses the part."""
-    pieces = cut(folded, axis, at)
+    pieces = cut(found, axis, at)
     if not pieces:
         return None
     left, bottom, right, top = unary_union(list(pieces.values())).bounds
     fit = Fit.into([(left, bottom), (right, top)], 26, 14, width - 52, height - 56, largest=8.0)
     paths = [{"d": "".join(fit.path(ring.exterior.coords[:-1]) for ring in getattr(shape, "geoms", [shape])),
-              "bend": name.startswith("bend ")} for name, shape in pieces.items()]
+              "bend": name.startswith(ZONE)} for name, shape in pieces.items()]
     (x0, y0), (x1, _) = fit((left, bottom)), fit((right, top))
     return {"width": width, "height": height, "paths": paths, "x0": x0, "x1": x1, "y": y0 + 16,
-            "across": show_length(right - left, units), "up": show_length(top - bottom, units),
-            "axes": [name for name in AXES if name != axis]}
+            "across": show_length(right - left, units), "up": show_length(top - bottom, units)}

@@ -1,11 +1,11 @@
 """The flat pattern on blued steel: outline, zones, lines, ticks and running marks."""
 
 from bendcore.formats.part import Part
-from bendcore.layout.marks import DATUMS, far_side
-from bendcore.units import show_length, to_fraction, to_half_mm
+from bendcore.layout.marks import DATUMS, from_datum
+from bendcore.units import show_length
 
 from .fit import Fit, spread
-from .net import datum_at
+from .net import datum_at, mark
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84
@@ -29,11 +29,11 @@ def flat_view(part: Part, units: str, datum: str = DATUMS[0]) -> dict:
     bends = [_bend(b, fit, top, units) for b in flat.bends]
     for label in spread([b["label"] for b in bends], 14):
         label["y"] = top - 30 - 18 * label["row"]
-    end = length if far_side(datum, "x") else None
-    marks = [_mark(x, fit, units, end) for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
-    for mark in spread(marks, 10):
-        mark["y"] = 22 + 34 * mark["row"]
-        mark["y_tape"] = mark["y"] + 16
+    marks = [mark(from_datum(flat, datum, "x", x), units) | {"x": fit((x, 0))[0]}
+             for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
+    for label in spread(marks, 10):
+        label["y"] = 22 + 34 * label["row"]
+        label["y_tape"] = label["y"] + 16
     middle = (left + right) / 2
     return {
         "datum": datum_at(datum, (left, bottom), (right, top)),
@@ -76,10 +76,3 @@ def _sights(near, far, figures, fit):
     """The sight line for either clamped side: r inside the zone from the clamped tangent."""
     reach = figures.inside_radius * fit.scale
     return [round(near + reach, 1), round(far - reach, 1)]
-
-
-def _mark(x, fit, units, end=None):
-    at = x if end is None else end - x
-    exact = show_length(at, units)
-    tape = str(to_fraction(at)) if units == "in" else to_half_mm(at)
-    return {"x": fit((x, 0))[0], "exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}

@@ -4,7 +4,7 @@ import math
 from collections.abc import Collection
 
 from bendcore.formats.part import Part
-from bendcore.layout.marks import DATUMS, far_side
+from bendcore.layout.marks import DATUMS, far_side, from_datum
 from bendcore.sheet.clash import ZONE
 from bendcore.units import show_length, to_fraction, to_half_mm
 
@@ -22,13 +22,11 @@ def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=(LEFT, TOP, RIGH
     fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
     corner, far = fit((0, 0)), fit(flat.size)
     bends = [_bend(b, fit, units, fit(_middle(flat.outline))) for b in flat.bends]
-    shown = {axis: (lambda v, size=size: size - v) if far_side(datum, axis) else (lambda v: v)
-             for axis, size in zip("xy", flat.size, strict=True)}
-    across = [_mark(shown["x"](value), units) | {"x": fit((value, 0))[0]} for value in _places(flat, "x")]
-    for mark in spread(across, 8):
-        mark["y"] = 22 + 32 * mark["row"]
-        mark["y_tape"] = mark["y"] + 15
-    up = [_mark(shown["y"](value), units) | {"at": fit((0, value))[1]} for value in _places(flat, "y")]
+    across = [mark(from_datum(flat, datum, "x", at), units) | {"x": fit((at, 0))[0]} for at in _places(flat, "x")]
+    for label in spread(across, 8):
+        label["y"] = 22 + 32 * label["row"]
+        label["y_tape"] = label["y"] + 15
+    up = [mark(from_datum(flat, datum, "y", at), units) | {"at": fit((0, at))[1]} for at in _places(flat, "y")]
     return {"width": width, "height": height, "outline": fit.path(flat.outline), "bends": bends,
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
@@ -97,7 +95,8 @@ def _places(flat, axis: str) -> list[float]:
     return sorted(found)
 
 
-def _mark(mm, units):
+def mark(mm: float, units: str) -> dict:
+    """A running mark as it is written: exact, on the tape, and how wide that is in pixels."""
     exact = show_length(mm, units)
     tape = str(to_fraction(mm)) if units == "in" else to_half_mm(mm)
     return {"exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}
@@ -106,9 +105,9 @@ def _mark(mm, units):
 def _pushed(marks, least=30.0):
     """Marks up the left edge, pushed apart so that both figures of each can be read."""
     text = None
-    for mark in sorted(marks, key=lambda m: -m["at"]):
-        mark["text"] = mark["at"] if text is None else min(mark["at"], text - least)
-        text = mark["text"]
+    for label in sorted(marks, key=lambda m: -m["at"]):
+        label["text"] = label["at"] if text is None else min(label["at"], text - least)
+        text = label["text"]
     return marks
 
 

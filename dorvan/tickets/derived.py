@@ -21,6 +21,7 @@ from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.checks import Notice, check_part, merged
+from bendcore.sheet.clash import Bodies, bodies
 from bendcore.sheet.solid import Mesh, mesh
 from dorvan.brakes.models import parsed
 
@@ -72,6 +73,11 @@ class Figures:
     @cached_property
     def folded(self) -> Folded:
         return fold(self.part.sheet, flat=self.part.flat)
+
+    @cached_property
+    def bodies(self) -> Bodies:
+        """The folded part as convex bodies, to be cut."""
+        return bodies(self.folded)
 
     @cached_property
     def mesh(self) -> dict:

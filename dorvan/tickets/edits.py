@@ -115,7 +115,7 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         holder[key] = _number(text, field)
     elif has_own_way(part["shape"]["kind"], field):
         default = part["shape"].get("dims", "outside")
-        holder[key] = typed(text, holder.get(key) if isinstance(holder, dict) else holder[key], default, field,
+        holder[key] = typed(text, holder.get(key) if isinstance(holder, dict) else holder[key], default,
                             lambda size: _with_unit(size, units, part["units"], field))
     elif key == "direction":
         holder[key] = text
@@ -249,8 +249,7 @@ def rescale(part: dict, named: str, measured: str, units: str) -> dict:
 
 def _scaled(value, factor, units, grows=False):
     if isinstance(value, dict):
-        return {key: _scaled(item, factor, units, key in SCALED or (grows and key in ("length", "around", "into")))
-                for key, item in value.items()}
+        return {key: _scaled(item, factor, units, key in SCALED) for key, item in value.items()}
     if isinstance(value, list):
         return [_scaled(item, factor, units, grows) for item in value]
     if not grows or isinstance(value, bool):

@@ -1,5 +1,6 @@
 """The Shape stage of a guard."""
 
+from bendcore.families.guard import BACK, FRONT
 from dorvan.drawings.net import net_view
 from dorvan.drawings.side import side_view
 
@@ -19,16 +20,14 @@ def guard_page(ticket, units: str) -> dict:
         labels.append(placed(entry, view, leg.id) | {"short": f"{leg.id}, edge {number}",
                                                      "name": f"Leg {leg.id}, {guard.dims}"})
     sides = []
-    for side, other in (("front", "back"), ("back", "front")):
+    for side in (FRONT, BACK):
         block = data.get(side)
-        sides.append({"side": side, "on": bool(block), "way": block["direction"] if block else "", "opposite": other,
+        sides.append({"side": side, "on": bool(block), "way": block["direction"] if block else "",
                       "other": "in" if block and block["direction"] == "out" else "out",
                       "field": size(f"{side}.width", block["width"], "Width of the edge") if block else None})
-    wrapped = data.get("wrapped", [guard.numbers[guard.wrapped[0]], guard.numbers[guard.wrapped[-1]]])
     return {"view": view, "labels": labels, "sides": sides, "corners": corner_entries(data, size),
-            "side_view": side_view(guard), "closed": guard.is_closed,
+            "side_view": side_view(guard),
             "across": size("width", data["width"], "Width, over the turned edges", guard.across.size),
-            "wrapped": [{"field": f"shape.wrapped[{j}]", "label": title, "value": number}
-                        for j, (title, number) in enumerate(zip(("From edge", "To edge"), wrapped, strict=True))]
-            if "wrapped" in data else [],
+            "wrapped": [{"field": f"shape.wrapped[{j}]", "label": ("From edge", "To edge")[j], "value": number}
+                        for j, number in enumerate(data.get("wrapped", ()))],
             "gap": size("corners.gap", data.get("corners", {}).get("gap", "0.5 mm"), "Gap at the corners")}

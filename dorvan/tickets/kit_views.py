@@ -14,13 +14,12 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.errors import Refusal
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
-from dorvan.drawings.net import small_net
-from dorvan.drawings.section import small_section
 
 from . import kit
 from .beginnings import SHAPES, new_part
 from .bought import LENGTH, LINING, PIECES, BoughtIn
 from .models import Ticket
+from .stages import picture
 
 MOST_EACH, MOST_PIECES = 1000, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
@@ -44,12 +43,12 @@ def _page(request, lead, error=None):
 def _row(piece, lead, units, error) -> dict:
     part = piece.figures.part
     mine = error and error.get("piece") == piece.number
+    typed = error["values"] if mine else {name: show_length(mm, units) for name, mm in kit.made_sizes(piece).items()}
     sizes = [{"name": name, "title": _title(name), "nominal": mm,
-              "made": error["values"].get(name, "") if mine else piece.made.get(name, "") and
-              show_length(read_length(piece.made[name], "mm"), units)}
+              "made": typed.get(name, "")}
              for name, mm in kit.sizes_of(part.shape).items()]
     return {"ticket": piece, "each": 1 if piece == lead else piece.per_assembly, "total": piece.quantity,
-            "picture": (small_section if piece.kind == "profile" else small_net)(part, width=150, height=70),
+            "picture": picture(part, 150, 70),
             "sizes": sizes, "part": part, "error": error if mine else None, "stopped": bool(piece.open_stops)}
 
 

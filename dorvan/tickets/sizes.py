@@ -22,7 +22,7 @@ def has_own_way(kind: str, field: str) -> bool:
     return bool(re.fullmatch(rf"shape\.({OWN_WAY.get(kind, '(?!)')})", field))
 
 
-def typed(text: str, before, default: str, field: str, length) -> object:
+def typed(text: str, before, default: str, length) -> object:
     """A size as the part file keeps it. ``before`` is what stood there, whose way of being measured
     a bare figure keeps; ``length(text)`` checks a length and names its unit."""
     fit = _FIT.match(text)

@@ -18,7 +18,7 @@ def space(request, number: int):
     """The folded part large, with its section and what lies between two faces."""
     ticket = ticket_or_404(number)
     reach = [{"axis": axis, "title": TITLES[axis], "low": low, "high": high}
-             for axis, (low, high) in spans(ticket.figures.folded).items()]
+             for axis, (low, high) in spans(ticket.figures.bodies).items()]
     return render(request, "tickets/space.html", {"ticket": ticket, "at": "rack", "part": ticket.figures.part,
                                                   "units": request.user.units, "reach": reach,
                                                   "conflicts": [n for n in ticket.figures.notices_in(request.user.units)
@@ -60,10 +60,10 @@ def section(request, number: int):
     try:
         if axis not in AXES:
             raise Refusal("axis", "must be x, y or z")
-        low, high = spans(figures.folded)[axis]
+        low, high = spans(figures.bodies)[axis]
         asked = request.GET.get("at", "").strip()[:40]
         at = low + read_length(asked, units, "at") if asked else (low + high) / 2
-        view = cutaway(figures.folded, axis, at, units)
+        view = cutaway(figures.bodies, axis, at, units)
         if view is None:
             raise Refusal("at", "misses the part here")
     except Refusal as refusal:

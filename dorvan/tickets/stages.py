@@ -41,13 +41,18 @@ MANY = 24
 """A part of more faces is drawn first and proved face against face in a second answer."""
 
 
+def picture(part, width: int, height: int) -> dict:
+    """A part in small: a strip's section, else the flat."""
+    return (small_section if part.shape.kind == "profile" else small_net)(part, width=width, height=height)
+
+
 def card(ticket: Ticket) -> dict:
     """A ticket on the rack: its picture, how far it is, and what comes next."""
     reached = ticket.reached()
     following = next((s for s in STAGES if not reached[s]), None)
     part = ticket.figures.part
     return {"ticket": ticket, "reached": [(s, reached[s]) for s in STAGES],
-            "picture": (small_section if ticket.kind == "profile" else small_net)(part, width=236, height=110),
+            "picture": picture(part, 236, 110),
             "next": NEXT.get(following, "Checked"), "stage": following or "check",
             "stopped": bool(ticket.open_stops), "no_order": ticket.order_is_missing, "thickness": part.stock.thickness,
             "material": part.stock.material.name}

@@ -93,8 +93,8 @@ def twin(request, number: int):
     """A ticket for the other hand of this part, with the same choices."""
     ticket = ticket_or_404(number)
     try:
-        spans = [f.span[1] - f.span[0] for f in getattr(ticket.figures.part.shape, "flanges", None) or ()
-                 if ticket.kind == "plate"]
+        flanges = ticket.figures.part.shape.flanges if ticket.kind == "plate" else ()
+        spans = [f.span[1] - f.span[0] for f in flanges]
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]), spans)
         name = f"{ticket.name}, other hand"[:120]
         other = Ticket(number=Ticket.next_number(), made_by=request.user,

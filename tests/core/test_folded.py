@@ -67,7 +67,7 @@ class EveryFamily(SimpleTestCase):
 class Sections(SimpleTestCase):
     def test_a_strip_is_cut_across_as_its_section(self):
         part = read_part(part_file([40, 60, 30], [(90, "up"), (60, "down")]))
-        pieces = cut(fold(part.sheet, facet=1), "y", 100.0)
+        pieces = cut(bodies(fold(part.sheet, facet=1)), "y", 100.0)
         t = part.stock.thickness
         flats = sum(leg.flat for leg in part.shape.legs) * t
         zones = sum(math.radians(b.figures.angle) * (b.figures.inside_radius + t / 2) * t for b in part.shape.bends)
@@ -76,21 +76,20 @@ class Sections(SimpleTestCase):
 
     def test_sections_add_up_to_the_part(self):
         """Areas of many sections, summed along the axis, give the volume of the bodies."""
-        folded = fold(read_part(tray_file()).sheet, facet=15)
-        low, high = spans(folded)["x"]
+        found = bodies(fold(read_part(tray_file()).sheet, facet=15))
+        low, high = spans(found)["x"]
         steps = 801
         at = low + (np.arange(steps) + 0.5) * (high - low) / steps
-        areas = [sum(p.area for p in cut(folded, "x", x).values()) for x in at]
-        found = bodies(folded)
+        areas = [sum(p.area for p in cut(found, "x", x).values()) for x in at]
         whole = 0.0
         for a, b, c, d, *under in found.points:
             middle = [(p + q) / 2 for p, q in zip((a, b, c, d), under, strict=True)]  # a prism by its middle layer
             thick = np.linalg.norm(np.cross(middle[2] - middle[0], middle[3] - middle[1])) / 2
             whole += thick * np.linalg.norm(under[0] - a)
         self.assertAlmostEqual(np.mean(areas) * (high - low) / whole, 1, 2)
-        self.assertEqual(cut(folded, "x", high + 1), {})
+        self.assertEqual(cut(found, "x", high + 1), {})
         with self.assertRaises(Refusal):
-            cut(folded, "w", 0)
+            cut(found, "w", 0)
 
     def test_the_mesh_says_whose_each_triangle_is(self):
         part = read_part(tray_file(holes=[{"x": 60, "y": 60, "diameter": 20}]))
