@@ -7,8 +7,10 @@ to its free edge or to the outside of its return. Bends and faces are ``F1…``,
 ``F1-return``, in the order the flanges are listed; the plate is ``plate``.
 
 Along a flange the plate is cut back to the tangent line. Where two flanges meet at a
-corner both end where their tangent lines cross, half the gap further; where a bend ends
-inside an edge a relief is cut beside it, past the tangent line by r + t/2.
+corner, or come so near it that one would cut away what the other hangs on, both end where
+their tangent lines cross, half the gap further, or where they were told to if that is
+further still. Where a bend ends inside an edge a relief is cut beside it, past the
+tangent line by r + t/2.
 """
 
 import math
@@ -128,7 +130,7 @@ class Plate(Shape):
         for flange in self.flanges:
             f = flange.bend.figures
             body -= self._strip(flange.edge, *flange.cut, f.outside_setback)
-            deep = f.outside_setback + f.inside_radius + self.thickness / 2
+            deep = _relief_depth(f)
             for cut, at in zip(flange.reliefs, ((flange.span[0] - self.relief, flange.span[0]),
                                                 (flange.span[1], flange.span[1] + self.relief)), strict=True):
                 if cut:
@@ -170,7 +172,7 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
     blocks = [_Block.read(i, block, numbers, outline, given) for i, block in enumerate(shape.get("flanges", ()))]
     for i, block in enumerate(blocks):
         for other in blocks[:i]:
-            if block.edge == other.edge and block.low < other.high - 1e-9 and other.low < block.high - 1e-9:
+            if block.edge == other.edge and block.lies_on(other):
                 raise Refusal(f"flanges[{i}].edge", f"has a flange on the same stretch already ({other.name})")
     flanges = tuple(block.flange(blocks, outline, gap, relief) for block in blocks)
     turned = numbers[1][1]
@@ -193,9 +195,9 @@ class _Block:
     i: int
     name: str
     edge: int
-    low: float
-    high: float
-    whole: tuple[bool, bool]
+    edge_length: float
+    free: tuple[float, float]
+    """Left free at either end of the edge, mm."""
     bend: ShapeBend
     leg: Leg
     back_bend: ShapeBend | None
@@ -228,36 +230,50 @@ class _Block:
                             f"{path}.return.length")
         size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
         leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
-        return cls(i, name, edge, free[0], long - free[1], (free[0] < 1e-9, free[1] < 1e-9), bend, leg, back_bend, back,
+        return cls(i, name, edge, long, tuple(free), bend, leg, back_bend, back,
                    block.get("holes", []), length)
 
+    def lies_on(self, other) -> bool:
+        """Whether two flanges of one edge share a stretch of it."""
+        return all(a + b < self.edge_length - 1e-9 for a, b in zip(self.free, other.free[::-1], strict=True))
+
     def flange(self, blocks, outline, gap, relief) -> Flange:
-        n = len(outline)
-        before, after, given = (self.edge - 1) % n, (self.edge + 1) % n, (blocks, outline, gap, relief)
-        low, relief_low, past_low = self._end(*given, self.edge, before, 0)
-        high, relief_high, past_high = self._end(*given, after, after, 1)
-        span = (self.low + low, self.high - high)
+        n, given = len(outline), (blocks, outline, gap, relief)
+        low, relief_low, cut_low = self._end(*given, self.edge, (self.edge - 1) % n, 0)
+        high, relief_high, cut_high = self._end(*given, (self.edge + 1) % n, (self.edge + 1) % n, 1)
+        span = (low, self.edge_length - high)
         if span[1] - span[0] <= 1e-6:
             raise Refusal(f"flanges[{self.i}].edge", "is left no length between its neighbours")
-        cut = (span[0] if relief_low else self.low - past_low, span[1] if relief_high else self.high + past_high)
         return Flange(self.name, self.edge, span, self.leg, self.bend, self._holes(span[1] - span[0]), self.back,
-                      self.back_bend, (relief_low, relief_high), cut)
+                      self.back_bend, (relief_low, relief_high), (cut_low, self.edge_length - cut_high))
 
     def _end(self, blocks, outline, gap, relief, corner, neighbour, which) -> tuple[float, bool, float]:
-        """(zone shortened by, relief needed, cut past the corner by) at one end, by the corner
-        and who stands beyond it."""
-        inner = math.pi - math.radians(turn_at(outline, corner))
-        if not self.whole[which]:
-            return 0.0, True, 0.0
+        """At one end, by the corner and who stands beyond it: (where the zone ends, whether a relief
+        parts it from the plate, where the cut to the tangent line ends), mm from the corner."""
+        inner, free = math.pi - math.radians(turn_at(outline, corner)), self.free[which]
         if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
-            return relief, True, 0.0
-        own, past = self.bend.figures.outside_setback, 1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
-        beside = next((b for b in blocks if b.edge == neighbour and b.whole[1 - which]), None)
-        if beside:
-            reach = (beside.bend.figures.outside_setback + own * math.cos(inner)) / math.sin(inner)
-            return max(0.0, reach) + gap / 2, False, past
-        slant = own / math.tan(inner)
-        return (slant, False, past) if slant >= -1e-9 else (0.0, True, 0.0)
+            ends = free if free > 1e-9 else relief
+            return ends, True, ends
+        past = 1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
+        beside = min((b for b in blocks if b.edge == neighbour), key=lambda b: b.free[1 - which], default=None)
+        if beside and self._nears(beside, which, inner, relief) and beside._nears(self, 1 - which, inner, relief):
+            return max(free, self._crossing(beside, inner, self._setback) + gap / 2), False, -past
+        slant = self._setback / math.tan(inner)
+        return (slant, False, -past) if free <= 1e-9 <= slant + 2e-9 else (free, True, free)
+
+    def _nears(self, other, which, inner, relief) -> bool:
+        """Whether this end's zone or its relief reaches behind the other flange's tangent line."""
+        f = self.bend.figures
+        zone, cut = (self._crossing(other, inner, v) for v in (f.outside_setback - f.allowance, _relief_depth(f)))
+        return self.free[which] < max(1e-9, zone, relief + cut)
+
+    def _crossing(self, other, inner, deep) -> float:
+        """Where the other's tangent line runs, ``deep`` within this edge: how far from the corner, mm."""
+        return max(0.0, (other._setback + deep * math.cos(inner)) / math.sin(inner))
+
+    @property
+    def _setback(self) -> float:
+        return self.bend.figures.outside_setback
 
     def _holes(self, wide):
         found = []
@@ -272,6 +288,11 @@ class _Block:
                 raise Refusal(f"{path}.along", "leaves the flange's flat")
             found.append(Hole((up, along), size))
         return tuple(found)
+
+
+def _relief_depth(figures) -> float:
+    """From the edge past the tangent line by r + t/2, mm."""
+    return figures.outside_setback + figures.inside_radius + figures.thickness / 2
 
 
 def _read_hole(path, block, length) -> Hole:

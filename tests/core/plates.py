@@ -30,10 +30,9 @@ def random_plate(rng: random.Random) -> dict:
         a, b = outline[edge - 1], outline[edge % len(outline)]
         flange = {"edge": edge, "length": rng.uniform(14, 22) + 3 * t, "direction": rng.choice(["up", "up", "down"]),
                   "angle": rng.choice([90, 90, 60, 90])}
-        if rng.random() < 0.4:
-            flange["start"] = rng.uniform(5, 0.3 * math.dist(a, b))
-        if rng.random() < 0.3:
-            flange["end"] = rng.uniform(5, 0.3 * math.dist(a, b))
+        for key, share in (("start", 0.4), ("end", 0.3)):
+            if rng.random() < share:  # some so near the corner that a neighbour is in the way
+                flange[key] = rng.uniform(0.2, rng.choice([9, 0.3 * math.dist(a, b)]))
         if rng.random() < 0.25 and {"start", "end"} <= set(flange):
             flange["return"] = {"length": rng.uniform(8, 12) + 3 * t, "direction": flange["direction"]}
         flanges.append(flange)
