@@ -19,10 +19,9 @@ from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .collar import Collar, read_collar
 from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
-from .corners import Corners, WallEnd, wall_ends
+from .corners import SIDES, Corners, wall_ends
+from .meeting import End
 
-SIDES = ("front", "right", "back", "left")
-"""Counter-clockwise round the base, seen from above."""
 OPPOSITE = {"up": "down", "down": "up"}
 IN, OUT = "in", "out"
 
@@ -183,7 +182,7 @@ def _tab_holes(tab, flat, long) -> tuple[Hole, ...]:
     return tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole) for i in range(tab.holes))
 
 
-def _panel(height: float, along: float, start: WallEnd, end: WallEnd):
+def _panel(height: float, along: float, start: End, end: End):
     """A wall's outline: x up the wall from its tangent line, y along the base's edge."""
     return (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
 

@@ -1,6 +1,6 @@
 """What a new ticket begins as: nothing is blank, everything can be changed."""
 
-from bendcore.families.tray import SIDES
+from bendcore.families.corners import SIDES
 
 
 def new_part(name: str, units: str, family: str = "profile") -> dict:

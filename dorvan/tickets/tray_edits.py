@@ -4,7 +4,7 @@ import copy
 
 from bendcore.errors import Refusal
 from bendcore.families.common import OUTSIDE, read_size
-from bendcore.families.tray import SIDES
+from bendcore.families.corners import SIDES
 from bendcore.units import read_length
 
 ACTIONS = ("wall", "rim", "add-hole", "collar", "remove-hole", "cross-breaks")

@@ -1,6 +1,6 @@
 """The Shape stage of a tray."""
 
-from bendcore.families.tray import SIDES
+from bendcore.families.corners import SIDES
 from dorvan.drawings.net import net_view
 
 from .entries import placed, sizer
