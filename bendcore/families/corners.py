@@ -122,16 +122,13 @@ def _with_rim(end: End, tray, wall, other, meeting) -> End:
         swept = wall.bend.figures.angle + (1 if inwards else -1) * wall.lip_bend.figures.angle
         lip = Lip(wall.lip_bend.figures.inside_setback, swept, wall.lip.flat, inwards and other.folds_in)
         end = meeting.with_lip(end, lip, height, tray.thickness)
-    if not wall.hem or wall.lip:
+    inwards = wall.hem_way == "in"
+    if not wall.hem or wall.lip or not (inwards or covered):
         return end
     folded = (height - wall.hem.flat, height + wall.hem.figures.outside_setback)
-    if wall.hem_way == "in":
-        deep = wall.hem.gap + tray.thickness
-        lean = deep * abs(own.cos)
-        hem = min(meeting.off(own.height(x) + rise, own.out(x)) for x in folded for rise in (-lean, lean))
-        if other.folds_in:
-            hem = min(hem, meeting.halved(min(own.out(x) for x in folded) - deep))
-        return replace(end, hem=hem)
-    if covered:
-        return replace(end, hem=min(meeting.off(own.height(x), own.out(x)) for x in (folded[0], height)))
-    return end
+    deep = wall.hem.gap + (1 if inwards else 2) * tray.thickness
+    lean = deep * abs(own.cos)
+    hem = min(meeting.off(own.height(x) + rise, own.out(x)) for x in folded for rise in (-lean, lean))
+    if inwards and other.folds_in:
+        hem = min(hem, meeting.halved(min(own.out(x) for x in folded) - deep))
+    return replace(end, hem=hem)

@@ -30,7 +30,7 @@ def random_tray(rng: random.Random) -> dict:
             wall["angle"] = same if rng.random() < 0.7 else 90
         kind = rng.random()
         if kind < 0.35:
-            wall["lip"] = {"width": rng.uniform(8, 16) + 3 * t, "direction": rng.choice(["in", "out"])}
+            wall["lip"] = {"width": rng.uniform(10, 16) + 4 * t, "direction": rng.choice(["in", "out"])}
         if kind > 0.25 and rng.random() < 0.3:
             wall["hem"] = {"length": rng.uniform(6, 9) + t, "gap": rng.choice([0, 0.5]),
                            "direction": rng.choice(["in", "out"])}
