@@ -121,7 +121,10 @@ def _with_rim(end: End, tray, wall, other, meeting) -> End:
         inwards = wall.lip_way == "in"
         swept = wall.bend.figures.angle + (1 if inwards else -1) * wall.lip_bend.figures.angle
         lip = Lip(wall.lip_bend.figures.inside_setback, swept, wall.lip.flat, inwards and other.folds_in)
-        end = meeting.with_lip(end, lip, height, tray.thickness)
+        deep = tray.thickness + (wall.hem.gap + tray.thickness if wall.hem else 0.0)
+        end = meeting.with_lip(end, lip, height, deep)
+    elif wall.lip:
+        end = meeting.with_outward_lip(end, height, wall.lip_bend.figures)
     inwards = wall.hem_way == "in"
     if not wall.hem or wall.lip or not (inwards or covered):
         return end

@@ -22,6 +22,8 @@ from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, 
 ROOT = "A"
 EVEN = 0.6
 """The outline may change its width by so much within a zone, mm."""
+SLIVER = 0.01
+"""A piece smaller than this between zones is rounding, no face, mm²."""
 REACH = 0.5
 """A bend line may end so far from the edge, mm."""
 
@@ -104,7 +106,7 @@ class Flat(Shape):
         """The outline cut at its zones, hung together from the largest face."""
         zones = [line.zone().buffer(1e-9, join_style="mitre") for line in self.lines]
         rest = (Polygon(self.outline) - unary_union(zones)).simplify(1e-6)
-        pieces = [p for p in getattr(rest, "geoms", [rest]) if p.area > 1e-6]
+        pieces = [p for p in getattr(rest, "geoms", [rest]) if p.area > SLIVER]
         pieces.sort(key=lambda piece: -piece.area)
         sides = [[_beside(pieces, line, way) for way in (-1, 1)] for line in self.lines]
         for line, pair in zip(self.lines, sides, strict=True):

@@ -12,7 +12,8 @@ and meets the inner face of its neighbour B, extended, at
     s(x) = (ISSB_B + z·cot θ_B − a·cos φ) / sin φ
 
 a straight line in A's plane, parallel to which A ends: what both planes share. Plain
-geometry; for φ = 90° the neighbour alone decides.
+geometry; for φ = 90° the neighbour alone decides. Where A's bend zone ends ``short`` of
+the crossing, s counts from there.
 """
 
 import math
@@ -42,14 +43,13 @@ class Lean:
 
 @dataclass(frozen=True)
 class End:
-    """One end of a wall: how far it reaches past the crossing (negative: falls short), x up
-    the wall: ``reach`` + ``slope``·x, but never further than ``most``, nor than ``foot`` below
-    ``step``. ``lip_reach`` and ``lip_slope`` are the same for its lip."""
+    """One end of a wall: how far it reaches past its bend zone's end (negative: falls short), x
+    up the wall: ``reach`` + ``slope``·x, but never further than ``most``, nor past the zone
+    below ``step``. ``lip_reach`` and ``lip_slope`` are the same for its lip."""
 
     reach: float
     slope: float = 0.0
     step: float = 0.0
-    foot: float = 0.0
     most: float = math.inf
     lip_reach: float = math.inf
     lip_slope: float = 0.0
@@ -57,7 +57,7 @@ class End:
 
     def at(self, x: float) -> float:
         free = min(self.reach + self.slope * x, self.most)
-        return min(free, self.foot) if x < self.step - 1e-9 else free
+        return min(free, 0.0) if x < self.step - 1e-9 else free
 
     def lip(self, s: float) -> float:
         return self.lip_reach + self.lip_slope * s
@@ -65,10 +65,9 @@ class End:
     def corners(self, height: float) -> list[tuple[float, float]]:
         """(x, reach) along this end from the tangent line to the free edge."""
         low, high = (0.0, self.at(0.0)), (height, self.at(height))
-        if self.step <= 1e-9 or self.step >= height - 1e-9 or self.at(self.step) <= self.foot:
+        if self.step <= 1e-9 or self.step >= height - 1e-9 or self.at(self.step) <= 0:
             return [low, high]
-        return [low, (self.step, min(self.foot, self.reach + self.slope * self.step)),
-                (self.step, self.at(self.step)), high]
+        return [low, (self.step, 0.0), (self.step, self.at(self.step)), high]
 
 
 @dataclass(frozen=True)
@@ -90,6 +89,7 @@ class Meeting:
     beside: Lean
     gap: float
     turn: float = math.pi / 2
+    short: float = 0.0
 
     @property
     def slope(self) -> float:
@@ -123,9 +123,9 @@ class Meeting:
         """Both walls stand off the shared line alike: their inner edges are the gap apart."""
         return self.end(self.inner - self.gap / (2 * math.sin(self.between / 2)) * self.tilt)
 
-    def end(self, reach: float, **more) -> End:
+    def end(self, reach: float) -> End:
         """An end along the shared line, cut back within the neighbour's zone."""
-        return End(reach, self.slope, self.step() if reach > 0 else 0.0, **more)
+        return End(reach, self.slope, self.step() if reach > 0 else 0.0)
 
     def off(self, z: float, a: float) -> float:
         """s at the height z and a out of the own tangent line, the gap off the neighbour's inner face."""
@@ -133,23 +133,45 @@ class Meeting:
 
     def halved(self, a: float) -> float:
         """s on the plane that halves the corner in plan, half the gap off it."""
-        return a * math.tan(self.turn / 2) - self.gap / (2 * math.cos(self.turn / 2))
+        return self.short + a * math.tan(self.turn / 2) - self.gap / (2 * math.cos(self.turn / 2))
 
     def with_lip(self, end: End, lip: Lip, height: float, thickness: float) -> End:
-        """The same end with the limits of a lip: off the neighbour's wall, and on its own side."""
+        """The same end with the limits of a lip, ``thickness`` deep with what is folded onto it: off the
+        neighbour's wall, and on its own side."""
         apex, swept = height + lip.inside, math.radians(lip.swept)
+        skew = thickness * (abs(self.beside.cot) + abs(math.cos(self.turn))) / math.sin(self.turn)
 
         def limit(s: float) -> float:
             z = self.own.height(apex) + (lip.inside + s) * math.sin(swept)
             a = self.own.out(apex) + (lip.inside + s) * math.cos(swept)
-            skew = (abs(self.beside.cot) + abs(math.cos(self.turn))) / math.sin(self.turn)
-            found = self.off(z, a) - thickness * skew
+            found = self.off(z, a) - skew
             if lip.halved:
                 found = min(found, self.halved(a) - thickness * abs(math.sin(swept)) * math.tan(self.turn / 2))
             return found
 
-        start = min(limit(0.0), self.off(self.own.height(height), self.own.out(height)))
+        # the bend between lies within the triangle of wall, apex and lip
+        start = min(limit(0.0), self.off(self.own.height(height), self.own.out(height)),
+                    self.off(self.own.height(apex), self.own.out(apex)) - skew)
         return replace(end, lip_reach=start, lip_slope=(limit(lip.flat) - start) / lip.flat)
 
+    def with_outward_lip(self, end: End, height: float, figures) -> End:
+        """The same end where a lip turns outwards: its bend rises above the wall, and must keep to the wall's line."""
+        rise = figures.inside_radius + figures.thickness
+        return replace(end, lip_reach=end.reach + end.slope * (height + rise))
+
     def _line(self, z: float, a: float) -> float:
-        return (self.beside.inside + z * self.beside.cot - a * math.cos(self.turn)) / math.sin(self.turn)
+        line = (self.beside.inside + z * self.beside.cot - a * math.cos(self.turn)) / math.sin(self.turn)
+        return self.short + line
+
+
+def panel(height: float, along: float, start: End, end: End) -> tuple[tuple[float, float], ...]:
+    """A wall's outline: x up the wall from its tangent line, y along it, its zone from 0 to ``along``."""
+    return (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
+
+
+def lip_panel(height: float, along: float, start: End, end: End, flat: float) -> tuple[tuple[float, float], ...]:
+    """The outline of a lip on a wall ``height`` high, in the wall's y; empty where its ends meet."""
+    low, high = max(-start.at(height), -start.lip(0.0)), min(along + end.at(height), along + end.lip(0.0))
+    points = [(s, max(low, -start.lip(s))) for s in (0.0, flat)]
+    points += [(s, min(high, along + end.lip(s))) for s in (flat, 0.0)]
+    return tuple(points) if low < high and points[1][1] < points[2][1] - 1e-6 else ()

@@ -6,11 +6,9 @@ from corner n to the next, counted from 1. A flange stands on its edge or on par
 to its free edge or to the outside of its return. Bends and faces are ``F1…``, returns
 ``F1-return``, in the order the flanges are listed; the plate is ``plate``.
 
-Along a flange the plate is cut back to the tangent line. Where two flanges meet at a
-corner, or come so near it that one would cut away what the other hangs on, both end where
-their tangent lines cross, half the gap further, or where they were told to if that is
-further still. Where a bend ends inside an edge a relief is cut beside it, past the
-tangent line by r + t/2.
+Along a flange the plate is cut back to the tangent line; where it ends :mod:`.flanges`
+says. Where a bend ends inside an edge a relief is cut beside it, past the tangent line by
+r + t/2.
 """
 
 import math
@@ -23,40 +21,11 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import (
-    OUTSIDE,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    make_leg,
-    positive,
-    read_bend,
-    read_outline,
-    read_size,
-    rectangle,
-    turn_at,
-)
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, positive, read_outline
+from .flanges import Flange, read_flanges, relief_depth
 
 SLIVER = 1e-6
 """What is narrower than this between cuts is no metal, mm."""
-
-
-@dataclass(frozen=True)
-class Flange:
-    """``span`` is where its zone lies along the edge, mm from the edge's first corner."""
-
-    id: str
-    edge: int
-    span: tuple[float, float]
-    leg: Leg
-    bend: ShapeBend
-    holes: tuple[Hole, ...] = ()
-    back: Leg | None = None
-    back_bend: ShapeBend | None = None
-    reliefs: tuple[bool, bool] = (False, False)
-    cut: tuple[float, float] = (0.0, 0.0)
-    """Along the edge, what is cut back to the tangent line."""
 
 
 @dataclass(frozen=True)
@@ -107,13 +76,14 @@ class Plate(Shape):
             near = tuple((a[0] + along[0] * u + inward[0] * setback, a[1] + along[1] * u + inward[1] * setback)
                          for u in (low, high))
             wide = high - low
-            faces.append(Face(flange.id, rectangle(flange.leg.flat, wide), flange.holes))
+            faces.append(Face(flange.id, flange.outline, flange.holes))
             joints.append(Bend(flange.id, "plate", flange.id, near, ((0.0, 0.0), (0.0, wide)), flange.bend.direction,
                                flange.bend.figures))
             if flange.back:
-                name, height = flange.back.id, flange.leg.flat
-                faces.append(Face(name, rectangle(flange.back.flat, wide)))
-                joints.append(Bend(name, flange.id, name, ((height, 0.0), (height, wide)), ((0.0, 0.0), (0.0, wide)),
+                name, height, points = flange.back.id, flange.leg.flat, flange.back_outline
+                low, high = points[0][1], points[3][1]
+                faces.append(Face(name, points))
+                joints.append(Bend(name, flange.id, name, ((height, low), (height, high)), ((0.0, low), (0.0, high)),
                                    flange.back_bend.direction, flange.back_bend.figures))
         return Sheet(self.thickness, "plate", tuple(faces), tuple(joints))
 
@@ -130,7 +100,7 @@ class Plate(Shape):
         for flange in self.flanges:
             f = flange.bend.figures
             body -= self._strip(flange.edge, *flange.cut, f.outside_setback)
-            deep = _relief_depth(f)
+            deep = relief_depth(f)
             for cut, at in zip(flange.reliefs, ((flange.span[0] - self.relief, flange.span[0]),
                                                 (flange.span[1], flange.span[1] + self.relief)), strict=True):
                 if cut:
@@ -168,13 +138,8 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
     gap = length(shape.get("gap", 0.5), "gap")
     if gap < 0:
         raise Refusal("gap", "must not be negative")
-    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length}
-    blocks = [_Block.read(i, block, numbers, outline, given) for i, block in enumerate(shape.get("flanges", ()))]
-    for i, block in enumerate(blocks):
-        for other in blocks[:i]:
-            if block.edge == other.edge and block.lies_on(other):
-                raise Refusal(f"flanges[{i}].edge", f"has a flange on the same stretch already ({other.name})")
-    flanges = tuple(block.flange(blocks, outline, gap, relief) for block in blocks)
+    flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, thickness=thickness,
+                           inside_radius=inside_radius, school=school, length=length)
     turned = numbers[1][1]
     plate = Plate(thickness, outline, flanges, (), relief, turned=turned)
     body = Polygon(plate.sheet().face["plate"].outline)
@@ -186,113 +151,6 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
         if not body.contains(Polygon(hole.outline())):
             raise Refusal(f"{path}.x", "leaves the plate's flat: a hole must not run into a bend or off the edge")
     return replace(plate, holes=tuple(holes))
-
-
-@dataclass(frozen=True)
-class _Block:
-    """A flange as given, before its neighbours are known."""
-
-    i: int
-    name: str
-    edge: int
-    edge_length: float
-    free: tuple[float, float]
-    """Left free at either end of the edge, mm."""
-    bend: ShapeBend
-    leg: Leg
-    back_bend: ShapeBend | None
-    back: Leg | None
-    holes: list
-    length: Callable
-
-    @classmethod
-    def read(cls, i, block, numbers, outline, given):
-        path, length, name = f"flanges[{i}]", given["length"], f"F{i + 1}"
-        if block["edge"] not in numbers:
-            raise Refusal(f"{path}.edge", f"must be an edge of the outline, 1 to {len(numbers)}")
-        edge, turned = numbers[block["edge"]]
-        long = math.dist(outline[edge], outline[(edge + 1) % len(outline)])
-        free = [length(block.get(key, 0), f"{path}.{key}") for key in ("start", "end")]
-        for key, size in zip(("start", "end"), free, strict=True):
-            if size < 0:
-                raise Refusal(f"{path}.{key}", "must not be negative")
-        if sum(free) >= long - 1e-6:
-            raise Refusal(f"{path}.end", f"leaves nothing of the edge, which is {long:g} mm long")
-        free = free[::-1] if turned else free
-        bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
-        back_bend = back = None
-        if "return" in block:
-            inner = block["return"]
-            back_bend = read_bend(f"{name}-return", inner, inner["direction"], f"{path}.return", convention=APEX,
-                                  angle=90, **given)
-            back = make_leg(f"{name}-return", positive(length(inner["length"], f"{path}.return.length"),
-                                                       f"{path}.return.length"), OUTSIDE, (back_bend, None),
-                            f"{path}.return.length")
-        size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
-        leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
-        return cls(i, name, edge, long, tuple(free), bend, leg, back_bend, back,
-                   block.get("holes", []), length)
-
-    def lies_on(self, other) -> bool:
-        """Whether two flanges of one edge share a stretch of it."""
-        return all(a + b < self.edge_length - 1e-9 for a, b in zip(self.free, other.free[::-1], strict=True))
-
-    def flange(self, blocks, outline, gap, relief) -> Flange:
-        n, given = len(outline), (blocks, outline, gap, relief)
-        low, relief_low, cut_low = self._end(*given, self.edge, (self.edge - 1) % n, 0)
-        high, relief_high, cut_high = self._end(*given, (self.edge + 1) % n, (self.edge + 1) % n, 1)
-        span = (low, self.edge_length - high)
-        if span[1] - span[0] <= 1e-6:
-            raise Refusal(f"flanges[{self.i}].edge", "is left no length between its neighbours")
-        return Flange(self.name, self.edge, span, self.leg, self.bend, self._holes(span[1] - span[0]), self.back,
-                      self.back_bend, (relief_low, relief_high), (cut_low, self.edge_length - cut_high))
-
-    def _end(self, blocks, outline, gap, relief, corner, neighbour, which) -> tuple[float, bool, float]:
-        """At one end, by the corner and who stands beyond it: (where the zone ends, whether a relief
-        parts it from the plate, where the cut to the tangent line ends), mm from the corner."""
-        inner, free = math.pi - math.radians(turn_at(outline, corner)), self.free[which]
-        if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
-            ends = free if free > 1e-9 else relief
-            return ends, True, ends
-        past = 1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
-        beside = min((b for b in blocks if b.edge == neighbour), key=lambda b: b.free[1 - which], default=None)
-        if beside and self._nears(beside, which, inner, relief) and beside._nears(self, 1 - which, inner, relief):
-            return max(free, self._crossing(beside, inner, self._setback) + gap / 2), False, -past
-        slant = self._setback / math.tan(inner)
-        return (slant, False, -past) if free <= 1e-9 <= slant + 2e-9 else (free, True, free)
-
-    def _nears(self, other, which, inner, relief) -> bool:
-        """Whether this end's zone or its relief reaches behind the other flange's tangent line."""
-        f = self.bend.figures
-        zone, cut = (self._crossing(other, inner, v) for v in (f.outside_setback - f.allowance, _relief_depth(f)))
-        return self.free[which] < max(1e-9, zone, relief + cut)
-
-    def _crossing(self, other, inner, deep) -> float:
-        """Where the other's tangent line runs, ``deep`` within this edge: how far from the corner, mm."""
-        return max(0.0, (other._setback + deep * math.cos(inner)) / math.sin(inner))
-
-    @property
-    def _setback(self) -> float:
-        return self.bend.figures.outside_setback
-
-    def _holes(self, wide):
-        found = []
-        for j, block in enumerate(self.holes):
-            path = f"flanges[{self.i}].holes[{j}]"
-            size = positive(self.length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
-            up = self.length(block["up"], f"{path}.up") - self.leg.setbacks[0]
-            along = self.length(block["along"], f"{path}.along")
-            if not size / 2 < up < self.leg.flat - size / 2:
-                raise Refusal(f"{path}.up", "leaves the flange's flat")
-            if not size / 2 < along < wide - size / 2:
-                raise Refusal(f"{path}.along", "leaves the flange's flat")
-            found.append(Hole((up, along), size))
-        return tuple(found)
-
-
-def _relief_depth(figures) -> float:
-    """From the edge past the tangent line by r + t/2, mm."""
-    return figures.outside_setback + figures.inside_radius + figures.thickness / 2
 
 
 def _read_hole(path, block, length) -> Hole:

@@ -13,6 +13,8 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from shapely import Polygon
+
 from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
@@ -20,7 +22,7 @@ from ..sheet.model import Bend, Face, Hole, Sheet
 from .collar import Collar, read_collar
 from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
 from .corners import SIDES, Corners, wall_ends
-from .meeting import End
+from .meeting import lip_panel, panel
 
 OPPOSITE = {"up": "down", "down": "up"}
 IN, OUT = "in", "out"
@@ -121,7 +123,7 @@ class Tray(Shape):
             zone = (max(0.0, -start.at(0.0)), self.along(side) + min(0.0, end.at(0.0)))
             if zone[1] - zone[0] <= 1e-6:
                 raise Refusal(f"walls.{side}", "is left no length between its corners")
-            faces.append(Face(side, _panel(wall.leg.flat, self.along(side), start, end)))
+            faces.append(Face(side, panel(wall.leg.flat, self.along(side), start, end)))
             joints.append(Bend(side, "base", side, (at[side](zone[0]), at[side](zone[1])),
                                ((0.0, zone[0]), (0.0, zone[1])), wall.bend.direction, wall.bend.figures))
             self._rim(wall, start, end, faces, joints)
@@ -134,14 +136,12 @@ class Tray(Shape):
         parent, height, along = wall.id, wall.leg.flat, self.along(wall.id)
         low, high = -start.at(height), along + end.at(height)
         if wall.lip:
-            low, high = max(low, -start.lip(0.0)), min(high, along + end.lip(0.0))
-            slopes = (start.lip, end.lip)
-            points = [(s, max(low, -slopes[0](s))) for s in (0.0, wall.lip.flat)]
-            points += [(s, min(high, along + slopes[1](s))) for s in (wall.lip.flat, 0.0)]
-            if points[1][1] >= points[2][1] - 1e-6 or low >= high:
+            points = lip_panel(height, along, start, end, wall.lip.flat)
+            if not points:
                 raise Refusal(f"walls.{wall.id}.lip.width", "is so wide that its mitres meet: make it narrower")
+            low, high = points[0][1], points[3][1]
             joints.append(_joint(wall.lip_bend, parent, wall.lip.id, height, low, high))
-            faces.append(Face(wall.lip.id, tuple(points)))
+            faces.append(Face(wall.lip.id, points))
             parent, height = wall.lip.id, wall.lip.flat
             low, high = points[1][1], points[2][1]
             if wall.hem:  # the fold stands a little beyond the lip's flat, and must keep to the mitre there
@@ -172,19 +172,20 @@ class Tray(Shape):
         edge = ((low, y), (high, y)) if at_start else ((high, y), (low, y))
         long = high - low
         outline = ((0.0, 0.0), (flat, slant), (flat, long - slant), (0.0, long))
-        faces.append(Face(bend.id, outline, _tab_holes(tab, flat, long)))
+        faces.append(Face(bend.id, outline, _tab_holes(tab, outline)))
         joints.append(Bend(bend.id, side, bend.id, edge, ((0.0, 0.0), (0.0, long)), bend.direction, bend.figures))
 
 
-def _tab_holes(tab, flat, long) -> tuple[Hole, ...]:
+def _tab_holes(tab, outline) -> tuple[Hole, ...]:
+    """Evenly along the middle of a tab, clear of its eased ends."""
     if not tab.hole:
         return ()
-    return tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole) for i in range(tab.holes))
-
-
-def _panel(height: float, along: float, start: End, end: End):
-    """A wall's outline: x up the wall from its tangent line, y along the base's edge."""
-    return (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
+    flat, long = outline[1][0], outline[-1][1]
+    holes = tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole) for i in range(tab.holes))
+    room = Polygon(outline)
+    if not all(room.contains(Polygon(hole.outline())) for hole in holes):
+        raise Refusal("corners.tab.hole", "leaves the tab's flat: make it smaller, fewer, or the tab wider")
+    return holes
 
 
 def _joint(bend, parent, child, at, low, high) -> Bend:

@@ -15,9 +15,9 @@ def plate_file(**shape) -> dict:
 def random_plate(rng: random.Random) -> dict:
     """A polygon of 3 to 7 corners round a circle, or an L; flanges whole, in part, with returns."""
     if rng.random() < 0.25:
-        outline, inner = [[0, 0], [200, 0], [200, 90], [110, 90], [110, 180], [0, 180]], 3
+        outline = [[0, 0], [200, 0], [200, 90], [110, 90], [110, 180], [0, 180]]
     else:
-        n, inner = rng.randint(3, 7), None
+        n = rng.randint(3, 7)
         angles = sorted((i + rng.uniform(-0.25, 0.25)) * 2 * math.pi / n for i in range(n))
         outline = [[120 * math.cos(a), 120 * math.sin(a)] for a in angles]
     if rng.random() < 0.4:
@@ -25,16 +25,16 @@ def random_plate(rng: random.Random) -> dict:
     t = rng.choice([1.0, 1.5, 2.0])
     flanges = []
     for edge in range(1, len(outline) + 1):
-        if rng.random() < 0.45 or (inner and outline[edge - 1] == [110, 90]):
-            continue  # two flanges cannot both be laid out in an inner corner
+        if rng.random() < 0.45:
+            continue
         a, b = outline[edge - 1], outline[edge % len(outline)]
-        flange = {"edge": edge, "length": rng.uniform(14, 22) + 3 * t, "direction": rng.choice(["up", "up", "down"]),
-                  "angle": rng.choice([90, 90, 60, 90])}
+        flange = {"edge": edge, "length": rng.uniform(14, 22) + 4 * t, "direction": rng.choice(["up", "up", "down"]),
+                  "angle": rng.choice([90, 90, 60, 105])}
         for key, share in (("start", 0.4), ("end", 0.3)):
             if rng.random() < share:  # some so near the corner that a neighbour is in the way
                 flange[key] = rng.uniform(0.2, rng.choice([9, 0.3 * math.dist(a, b)]))
-        if rng.random() < 0.25 and {"start", "end"} <= set(flange):
-            flange["return"] = {"length": rng.uniform(8, 12) + 3 * t, "direction": flange["direction"]}
+        if rng.random() < 0.25:
+            flange["return"] = {"length": rng.uniform(8, 12) + 3 * t, "direction": rng.choice(["up", "down"])}
         flanges.append(flange)
     data = plate_file(outline=outline, flanges=flanges)
     data["stock"]["thickness"] = t

@@ -23,7 +23,7 @@ from tests.core.plates import plate_file, random_plate
 from tests.core.samples import part_file
 from tests.core.sleeves import random_sleeve
 from tests.core.test_commands import run
-from tests.core.trays import random_tray
+from tests.core.trays import apart, random_tray
 
 
 class Plates(SimpleTestCase):
@@ -36,6 +36,21 @@ class Plates(SimpleTestCase):
                 self.assertEqual(flat_overlaps(part.sheet), [])
                 self.assertEqual(list(clashes(part.sheet)), [])
                 self.assertEqual(len(part.flat.bends), len(part.shape.bends))
+
+    def test_flanges_that_meet_stand_the_gap_apart(self):
+        """Round polygons of any angles, upright and leaning either way; measured edge against edge."""
+        rng = random.Random(9)
+        for n in range(40):
+            count, gap = rng.randint(3, 7), rng.choice([0.2, 0.5, 2.0])
+            corners = sorted((i + rng.uniform(-0.25, 0.25)) * 2 * math.pi / count for i in range(count))
+            part = read_part(plate_file(
+                outline=[[150 * math.cos(a), 150 * math.sin(a)] for a in corners], gap=gap,
+                flanges=[{"edge": e + 1, "length": rng.uniform(25, 32), "angle": rng.uniform(80, 100),
+                          "direction": "up"} for e in range(count)]))
+            faces = fold(part.sheet).faces[1:]
+            for one, other in zip(faces, faces[1:] + faces[:1], strict=True):
+                with self.subTest(n, one=one.id, shape=part.shape):
+                    self.assertAlmostEqual(apart(one, other, 2.0), gap, delta=0.01)
 
     def test_finished_sizes_are_those_of_the_outline(self):
         """Outsides of two flanges on opposite edges are the outline's width apart; both as high as given."""

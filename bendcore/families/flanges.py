@@ -1,0 +1,271 @@
+"""The flanges of a plate: each on an edge or part of it, its ends beside its neighbours.
+
+Where two flanges meet at a corner, or come so near it that one would cut away what the
+other hangs on, both bends end half the gap short of where their tangent lines cross, or
+where they were told to if that is further still. If both stand to the same side they go
+on past their bends until they are the gap apart, or stay as far off each other as they
+lean together (:mod:`.meeting`); returns that stand inwards are mitred. In an inner corner,
+where they would lie on each other in the blank, both are cut on the line that halves it.
+"""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from shapely import Polygon
+
+from ..bend import APEX, BendFigures
+from ..errors import Refusal
+from ..schools import School
+from ..sheet.model import Hole, Point
+from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
+from .meeting import End, Lean, Lip, Meeting, lip_panel, panel
+
+
+@dataclass(frozen=True)
+class Flange:
+    """``span`` is where its zone lies along the edge, mm from the edge's first corner; the outlines
+    of the flange and its return have x up from the tangent line and y from the span's start."""
+
+    id: str
+    edge: int
+    span: tuple[float, float]
+    leg: Leg
+    bend: ShapeBend
+    outline: tuple[Point, ...]
+    holes: tuple[Hole, ...] = ()
+    back: Leg | None = None
+    back_bend: ShapeBend | None = None
+    back_outline: tuple[Point, ...] = ()
+    reliefs: tuple[bool, bool] = (False, False)
+    cut: tuple[float, float] = (0.0, 0.0)
+    """Along the edge, what is cut back to the tangent line."""
+
+
+@dataclass(frozen=True)
+class _End:
+    """By a corner: where the zone ends and where the cut to the tangent line does, mm from the
+    corner; whether a relief parts it from the plate; and how the flange itself ends."""
+
+    zone: float
+    cut: float
+    relief: bool = False
+    wall: End = End(0.0)
+
+
+@dataclass(frozen=True)
+class _Corner:
+    """A corner of the plate, ``inner`` the angle within it, radians; the plate's ``gap`` and ``relief``."""
+
+    inner: float
+    gap: float
+    relief: float
+
+    def crossing(self, other: BendFigures, deep: float) -> float:
+        """Where the other edge's tangent line runs, ``deep`` within this edge: how far from the corner, mm."""
+        return (other.outside_setback + deep * math.cos(self.inner)) / math.sin(self.inner)
+
+    def near(self, figures: BendFigures, free: float, other: BendFigures) -> bool:
+        """Whether a zone or its relief, ``free`` from the corner, reaches behind the other's tangent line."""
+        zone = self.crossing(other, figures.outside_setback - figures.allowance)
+        cut = self.crossing(other, relief_depth(figures))
+        return free < max(1e-9, zone, self.relief + max(0.0, cut))
+
+    def clear(self, inwards: float, free: float, stands: tuple[float, float]) -> bool:
+        """Whether what stands (in, out) of the other edge, ``free`` from the corner on, keeps off a strip
+        ``inwards`` wide along this edge."""
+        cos = math.cos(self.inner)
+        return free * math.sin(self.inner) - max(stands[0] * cos, -stands[1] * cos) >= inwards + self.gap
+
+
+@dataclass(frozen=True)
+class _Given:
+    """A flange as given, before its neighbours are known."""
+
+    path: str
+    id: str
+    edge: int
+    edge_length: float
+    free: tuple[float, float]
+    """Left free at either end of the edge, mm."""
+    bend: ShapeBend
+    leg: Leg
+    back_bend: ShapeBend | None
+    back: Leg | None
+
+    @property
+    def folds_in(self) -> bool:
+        return self.back is not None and self.back_bend.direction == self.bend.direction
+
+    @property
+    def swept(self) -> float:
+        """How far a return is swept from the plate, degrees."""
+        return self.bend.figures.angle + (1 if self.folds_in else -1) * self.back_bend.figures.angle
+
+    @property
+    def stands(self) -> tuple[float, float]:
+        """How far it stands in and out of its edge once folded, mm."""
+        figures, lean = self.bend.figures, Lean.of(self.bend.figures)
+        out = [lean.out(0.0), lean.out(self.leg.flat)]
+        if self.back:
+            inside = self.back_bend.figures.inside_setback
+            far = (inside + self.back.flat) * math.cos(math.radians(self.swept))
+            out.append(lean.out(self.leg.flat + inside) + far)
+        return figures.outside_setback - min(out), max(out) + figures.thickness - figures.outside_setback
+
+    @property
+    def lies(self) -> tuple[float, float]:
+        """How far it lies out and in of its edge in the blank, mm."""
+        figures = self.bend.figures
+        back = self.back_bend.figures.allowance + self.back.flat if self.back else 0.0
+        return figures.allowance - figures.outside_setback + self.leg.flat + back, figures.outside_setback
+
+    def lies_on(self, other: "_Given") -> bool:
+        """Whether both stand on one stretch of an edge."""
+        return self.edge == other.edge and all(
+            a + b < self.edge_length - 1e-9 for a, b in zip(self.free, other.free[::-1], strict=True))
+
+    def end(self, corner: _Corner, beside: "_Given | None", which: int) -> _End:
+        """How it ends by a corner; ``which`` is 0 at its start, ``beside`` the nearest flange past the corner."""
+        inner, free, figures = corner.inner, self.free[which], self.bend.figures
+        if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
+            zone = free if free > 1e-9 else corner.relief
+            return self._halved(_End(zone, zone, relief=True), corner, beside, which)
+        past = -1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
+        if beside:
+            other, beyond = beside.bend.figures, beside.free[1 - which]
+            crossing = corner.crossing(other, figures.outside_setback)
+            if corner.near(figures, free, other) and corner.near(other, beyond, figures):
+                meets = crossing + corner.gap / 2
+                told = free > max(1e-9, meets)
+                end = _End(free if told else meets, min(past, crossing))
+                return self._ended(end, corner, beside, crossing, told)
+        slant = figures.outside_setback / math.tan(inner)
+        end = _End(slant, past) if free <= 1e-9 <= slant + 2e-9 else _End(free, free, relief=True)
+        if beside and not corner.clear(self.stands[0], beyond, beside.stands) and not corner.clear(
+                beside.stands[0], free, self.stands):
+            return self._ended(end, corner, beside, crossing, told=True)
+        return end
+
+    def _halved(self, end: _End, corner, beside, which) -> _End:
+        """The same end by an inner corner, where two flanges would lie on each other in the blank:
+        cut on the line that halves the corner, a relief's width apart."""
+        notch = replace(corner, inner=2 * math.pi - corner.inner)
+        if not beside or notch.clear(self.lies[0], beside.free[1 - which], beside.lies) or notch.clear(
+                beside.lies[0], self.free[which], self.lies):
+            return end
+        slope, figures = 1 / math.tan(notch.inner / 2), self.bend.figures
+        off = corner.relief / 2 / math.sin(notch.inner / 2)
+        reach = end.zone - (figures.allowance - figures.outside_setback) * slope - off
+        low = min(0.0, reach)
+        wall = End(reach - low, -slope, most=0.0)
+        if self.back:
+            far = self.leg.flat + self.back_bend.figures.allowance
+            wall = replace(wall, lip_reach=wall.reach - far * slope, lip_slope=-slope)
+        return _End(end.zone - low, end.cut - low, True, wall)
+
+    def _ended(self, end: _End, corner, beside, crossing, told) -> _End:
+        """The same end where the flange stays off its neighbour; ``told`` keeps it within its zone,
+        which is shorter where the flange is already at its tangent line."""
+        if beside.bend.direction != self.bend.direction:
+            return end
+        low = min(0.0, self._wall(corner, beside, end.zone - crossing, told).at(0.0))
+        cut = end.cut - low if end.relief else end.cut
+        return _End(end.zone - low, cut, end.relief, self._wall(corner, beside, end.zone - low - crossing, told))
+
+    def _wall(self, corner, beside, short, told) -> End:
+        """Where the flange ends past its zone, which ends ``short`` of where the tangent lines cross."""
+        figures, other = self.bend.figures, beside.bend.figures
+        meeting = Meeting(Lean.of(figures), Lean.of(other), corner.gap, math.pi - corner.inner, short)
+        end = replace(meeting.open(), most=0.0) if told else meeting.open()
+        if not self.back:
+            return end
+        if not self.folds_in:
+            return meeting.with_outward_lip(end, self.leg.flat, self.back_bend.figures)
+        lip = Lip(self.back_bend.figures.inside_setback, self.swept, self.back.flat, beside.folds_in)
+        return meeting.with_lip(end, lip, self.leg.flat, figures.thickness)
+
+    def flange(self, start: _End, end: _End) -> Flange:
+        """The flange between its two ends."""
+        span = (start.zone, self.edge_length - end.zone)
+        wide = span[1] - span[0]
+        if wide <= 1e-6:
+            raise Refusal(f"{self.path}.edge", "is left no length between its neighbours")
+        outline, back = panel(self.leg.flat, wide, start.wall, end.wall), ()
+        if not Polygon(outline).is_valid:
+            raise Refusal(f"{self.path}.length", "is so long that its mitres meet: make it shorter")
+        if self.back:
+            back = lip_panel(self.leg.flat, wide, start.wall, end.wall, self.back.flat)
+            if not back:
+                raise Refusal(f"{self.path}.return.length", "is so long that its mitres meet: make it shorter")
+        return Flange(self.id, self.edge, span, self.leg, self.bend, outline, (), self.back, self.back_bend, back,
+                      (start.relief, end.relief), (start.cut, self.edge_length - end.cut))
+
+
+def read_flanges(blocks: Sequence[dict], outline: Sequence[Point], numbers: dict[int, tuple[int, bool]], gap: float,
+                 relief: float, **given) -> tuple[Flange, ...]:
+    """A plate's flanges from the part file's blocks; ``numbers`` tells where an edge as numbered
+    lies among the outline's and whether it was given clockwise."""
+    found = [_read(i, block, numbers, outline, **given) for i, block in enumerate(blocks)]
+    for i, one in enumerate(found):
+        for other in found[:i]:
+            if one.lies_on(other):
+                raise Refusal(f"{one.path}.edge", f"has a flange on the same stretch already ({other.id})")
+    n, flanges = len(outline), []
+    for one, block in zip(found, blocks, strict=True):
+        ends = []
+        for which, at, edge in ((0, one.edge, one.edge - 1), (1, one.edge + 1, one.edge + 1)):
+            corner = _Corner(math.pi - math.radians(turn_at(outline, at % n)), gap, relief)
+            beside = min((f for f in found if f.edge == edge % n), key=lambda f, w=which: f.free[1 - w], default=None)
+            ends.append(one.end(corner, beside, which))
+        flange = one.flange(*ends)
+        flanges.append(replace(flange, holes=_read_holes(one.path, block, flange, given["length"])))
+    return tuple(flanges)
+
+
+def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float | None, school: School,
+          length: Callable) -> _Given:
+    path, name = f"flanges[{i}]", f"F{i + 1}"
+    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length}
+    if block["edge"] not in numbers:
+        raise Refusal(f"{path}.edge", f"must be an edge of the outline, 1 to {len(numbers)}")
+    edge, turned = numbers[block["edge"]]
+    long = math.dist(outline[edge], outline[(edge + 1) % len(outline)])
+    free = [length(block.get(key, 0), f"{path}.{key}") for key in ("start", "end")]
+    for key, size in zip(("start", "end"), free, strict=True):
+        if size < 0:
+            raise Refusal(f"{path}.{key}", "must not be negative")
+    if sum(free) >= long - 1e-6:
+        raise Refusal(f"{path}.end", f"leaves nothing of the edge, which is {long:g} mm long")
+    bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
+    back_bend = back = None
+    if "return" in block:
+        inner, where = block["return"], f"{path}.return"
+        back_bend = read_bend(f"{name}-return", inner, inner["direction"], where, convention=APEX, angle=90, **given)
+        size = positive(length(inner["length"], f"{where}.length"), f"{where}.length")
+        back = make_leg(f"{name}-return", size, OUTSIDE, (back_bend, None), f"{where}.length")
+    size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
+    leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
+    return _Given(path, name, edge, long, tuple(free[::-1] if turned else free), bend, leg, back_bend, back)
+
+
+def _read_holes(path, block, flange, length) -> tuple[Hole, ...]:
+    """The holes of a flange, which must lie within its outline."""
+    found, face = [], Polygon(flange.outline)
+    for j, inner in enumerate(block.get("holes", ())):
+        where = f"{path}.holes[{j}]"
+        size = positive(length(inner["diameter"], f"{where}.diameter"), f"{where}.diameter")
+        up = length(inner["up"], f"{where}.up") - flange.leg.setbacks[0]
+        along = length(inner["along"], f"{where}.along")
+        if not size / 2 < up < flange.leg.flat - size / 2:
+            raise Refusal(f"{where}.up", "leaves the flange's flat")
+        hole = Hole((up, along), size)
+        if not face.contains(Polygon(hole.outline())):
+            raise Refusal(f"{where}.along", "leaves the flange's flat")
+        found.append(hole)
+    return tuple(found)
+
+
+def relief_depth(figures: BendFigures) -> float:
+    """From the edge past the tangent line by r + t/2, mm."""
+    return figures.outside_setback + figures.inside_radius + figures.thickness / 2
