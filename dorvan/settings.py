@@ -46,6 +46,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "dorvan.security.ContentSecurityPolicy",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -71,6 +72,7 @@ TEMPLATES = [{
 DATABASES = {"default": {
     "ENGINE": "django.db.backends.sqlite3",
     "NAME": DATA_DIR / "dorvan.sqlite3",
+    "CONN_MAX_AGE": None,  # the last one to close writes the log back into the file, which an edit would wait for
     "OPTIONS": {
         "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
         "transaction_mode": "IMMEDIATE",

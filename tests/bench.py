@@ -76,7 +76,7 @@ def edits():
             time.sleep(1)
             trays = [edit(EDIT.replace("^='Leg L2'", "^='Height of the left'"), str(60 + n / 4)) for n in range(25)]
             many = {}
-            for number, field in ((900, "[aria-label^='Leg L2']"), (901, "[id='f-shape.bends[3].angle']")):
+            for number, field in ((900, "[aria-label^='Leg L2']"), (901, "[data-field='shape.bends[3].angle']")):
                 browser.get(f"{address}/t/{number}/")
                 time.sleep(1)
                 many[number] = [edit(EDIT.replace("[aria-label^='Leg L2']", field), value)

@@ -33,7 +33,7 @@ export function workings() {
 export function nextField() {
   let wanted = null;
   const fields = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")];
-  const name = (input) => input.getAttribute("aria-label") || input.id;
+  const name = (input) => input.getAttribute("aria-label") || input.dataset.field || input.id;
   document.addEventListener("keydown", (event) => {
     const input = event.target.closest?.("[data-next]");
     if (!input || event.key !== "Enter") return;

@@ -7,16 +7,18 @@ named ``A`` (the root) and then by the bend that joins them; bends are ``B1…``
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from shapely import LineString, Point, Polygon, STRtree, unary_union
+import shapely
+from shapely import Point, Polygon, STRtree
 
 from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
+from ..sheet.unfold import outward
 from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, read_bend, read_points
 
 ROOT = "A"
@@ -50,9 +52,10 @@ class Line:
     def half(self) -> float:
         return self.bend.figures.allowance / 2
 
-    def zone(self) -> Polygon:
+    def zone(self) -> list[tuple[float, float]]:
+        """Its corners, counter-clockwise."""
         (low, high), half = self.span, self.half
-        return Polygon([self.at(low, -half), self.at(high, -half), self.at(high, half), self.at(low, half)])
+        return [self.at(low, -half), self.at(high, -half), self.at(high, half), self.at(low, half)]
 
 
 @dataclass(frozen=True)
@@ -89,11 +92,12 @@ class Flat(Shape):
     def legs(self) -> tuple[Leg, ...]:
         """The faces that end at one bend: how far each reaches from it."""
         sheet, found = self.sheet(), []
+        parents = {joint.parent for joint in sheet.bends}
         for joint in sheet.bends:
-            if joint.is_hem or any(other.parent == joint.child for other in sheet.bends):
+            if joint.is_hem or joint.child in parents:
                 continue
-            line = LineString(joint.child_edge)
-            flat = max(line.distance(Point(p)) for p in sheet.face[joint.child].outline)
+            (x, y), (ox, oy) = joint.child_edge[0], outward(joint.child_edge)
+            flat = max(abs((px - x) * ox + (py - y) * oy) for px, py in sheet.face[joint.child].outline)
             setback = joint.figures.outside_setback
             size = flat + setback
             found.append(Leg(joint.child, size, OUTSIDE, flat, (setback, 0.0), size, (joint.id, None)))
@@ -104,11 +108,11 @@ class Flat(Shape):
 
     def _sheet(self) -> Sheet:
         """The outline cut at its zones, hung together from the largest face."""
-        zones = [line.zone().buffer(1e-9, join_style="mitre") for line in self.lines]
-        rest = (Polygon(self.outline) - unary_union(zones)).simplify(1e-6)
+        zones = shapely.buffer(_zones(self.lines), 1e-9, join_style="mitre")
+        rest = (Polygon(self.outline) - shapely.union_all(zones)).simplify(1e-6)
         pieces = [p for p in getattr(rest, "geoms", [rest]) if p.area > SLIVER]
         pieces.sort(key=lambda piece: -piece.area)
-        sides = [[_beside(pieces, line, way) for way in (-1, 1)] for line in self.lines]
+        sides = _sides(pieces, self.lines)
         for line, pair in zip(self.lines, sides, strict=True):
             if None in pair or pair[0] == pair[1]:
                 raise Refusal(f"bends[{line.bend.id[1:]}]", "does not part the sheet in two")
@@ -133,10 +137,20 @@ class Flat(Shape):
         return Sheet(self.thickness, ROOT, tuple(faces), tuple(joints))
 
 
-def _beside(pieces, line, way) -> int | None:
-    """The piece that lies beside a zone, a little beyond its tangent line."""
-    probe = Point(line.at(sum(line.span) / 2, way * (line.half + 1e-3)))
-    return next((i for i, piece in enumerate(pieces) if piece.distance(probe) < 1e-6), None)
+def _zones(lines) -> np.ndarray:
+    """The zones of all lines as polygons."""
+    return shapely.polygons([line.zone() for line in lines]) if lines else np.empty(0, object)
+
+
+def _sides(pieces, lines) -> list[list[int | None]]:
+    """Of every line the piece to its right and to its left, a little beyond the tangent lines."""
+    if not lines:
+        return []
+    probes = [line.at(sum(line.span) / 2, way * (line.half + 1e-3)) for line in lines for way in (-1, 1)]
+    found: list[int | None] = [None] * len(probes)
+    for probe, piece in STRtree(pieces).query(shapely.points(probes), predicate="dwithin", distance=1e-6).T:
+        found[probe] = piece if found[probe] is None else min(found[probe], piece)
+    return [found[i:i + 2] for i in range(0, len(found), 2)]
 
 
 def _face(name, piece, holes) -> Face:
@@ -156,19 +170,21 @@ def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, sch
               length: Callable) -> Flat:
     """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
     outline = read_points(shape["outline"], "outline", length)
-    whole, ring = Polygon(outline), np.array([*outline, outline[0]])
+    whole = Polygon(outline)
     if not whole.is_valid or whole.area < 1e-6:
         raise Refusal("outline", "must not cross itself")
-    lines = []
+    bare = []
     for i, block in enumerate(shape.get("bends", ())):
         given = {"thickness": thickness, "school": school, "length": length}
         bend = _fold(f"B{i + 1}", block, f"bends[{i}]", **given) if _is_fold(block) else read_bend(
             f"B{i + 1}", block, block["direction"], f"bends[{i}]", inside_radius=inside_radius, convention=APEX,
             angle=90, **given)
         ends = read_points(block["line"], f"bends[{i}].line", length)
-        lines.append(_line(ring, bend, ends, f"bends[{i}]"))
-    zones = [line.zone() for line in lines]
-    for i, j in zip(*STRtree(zones).query(zones, predicate="intersects"), strict=True) if zones else ():
+        bare.append(_bare(bend, ends, f"bends[{i}]"))
+    spans = zip(*(_spans(outline, bare, share) for share in (-0.98, 0.0, 0.98)), strict=True) if bare else ()
+    lines = [_reaching(line, found, f"bends[{i}]") for i, (line, found) in enumerate(zip(bare, spans, strict=True))]
+    zones = _zones(lines)
+    for i, j in zip(*STRtree(zones).query(zones, predicate="intersects"), strict=True):
         if j < i and zones[i].intersection(zones[j], grid_size=1e-6).area > 1e-4:
             raise Refusal(f"bends[{i}]", f"has a zone that lies on that of B{j + 1}")
     holes = tuple(_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ())))
@@ -210,37 +226,43 @@ def _hole(path, block, length) -> Hole:
                 float(block.get("angle", 0.0)))
 
 
-def _line(ring, bend, ends, path) -> Line:
-    """The line's zone: from edge to edge, of one width throughout."""
+def _bare(bend, ends, path) -> Line:
+    """The line as drawn, its span from end to end."""
     (x0, y0), (x1, y1) = ends
     long = math.hypot(x1 - x0, y1 - y0)
     if long < 1e-3:
         raise Refusal(f"{path}.line", "has no length")
-    along = ((x1 - x0) / long, (y1 - y0) / long)
-    bare = Line(bend, (x0, y0), along, (0.0, long))
-    spans = [_span(ring, bare, v * bare.half) for v in (-0.98, 0.0, 0.98)]
+    return Line(bend, (x0, y0), ((x1 - x0) / long, (y1 - y0) / long), (0.0, long))
+
+
+def _reaching(bare, spans, path) -> Line:
+    """The same line from edge to edge, if its zone is of one width throughout; ``spans`` are those
+    of the line moved near either side of the zone, and of itself between them."""
     if None in spans:
         raise Refusal(f"{path}.line", "has a zone that leaves the sheet: the bend is too near an edge")
     low, high = spans[1]
-    if abs(low) > REACH or abs(high - long) > REACH:
-        off = max(abs(low), abs(high - long))
+    off = max(abs(low), abs(high - bare.span[1]))
+    if off > REACH:
         raise Refusal(f"{path}.line", f"ends {off:.2f} mm from the edge: it must run from edge to edge")
     if any(abs(a - low) > EVEN or abs(b - high) > EVEN for a, b in spans):
         raise Refusal(f"{path}.line", "has a zone in which the outline changes its width: cut a relief, or move it")
-    return Line(bend, (x0, y0), along, (low, high))
+    return replace(bare, span=(low, high))
 
 
-def _span(ring, line, v) -> tuple[float, float] | None:
-    """Where the line, moved v to its left, lies on the sheet about its middle: between the nearest
-    crossings of the outline, inside where as many lie on one hand as an odd number."""
-    (dx, dy), offset = line.along, ring - np.array(line.at(0.0, v))
-    u, across = offset @ np.array([dx, dy]), offset @ np.array([-dy, dx])
-    high = across > 0
-    cut = np.flatnonzero(high[:-1] != high[1:])
-    share = across[cut] / (across[cut] - across[cut + 1])
-    at = np.sort(u[cut] + share * (u[cut + 1] - u[cut]))
-    middle = sum(line.span) / 2
-    before = int((at < middle).sum())
-    if before % 2 == 0 or before == len(at):
-        return None
-    return float(at[before - 1]), float(at[before])
+def _spans(outline, lines, share) -> list[tuple[float, float] | None]:
+    """Where each line, moved to its left by a share of half its zone, lies on the sheet about its middle:
+    between the nearest crossings of the outline, inside where as many lie on one hand as an odd number."""
+    ring = np.array([*outline, outline[0]])
+    along, foot = np.array([line.along for line in lines]), np.array([line.foot for line in lines])
+    left = np.column_stack([-along[:, 1], along[:, 0]])
+    place = (left * foot).sum(axis=1) + share * np.array([line.half for line in lines])
+    across, u = left @ ring.T - place[:, None], along @ ring.T - (along * foot).sum(axis=1)[:, None]
+    which, cut = np.nonzero((across[:, :-1] > 0) != (across[:, 1:] > 0))
+    before, after = across[which, cut], across[which, cut + 1]
+    at = u[which, cut] + before / (before - after) * (u[which, cut + 1] - u[which, cut])
+    found = []
+    for i, line in enumerate(lines):
+        here = np.sort(at[np.searchsorted(which, i):np.searchsorted(which, i, "right")])
+        n = int(np.searchsorted(here, sum(line.span) / 2))
+        found.append((float(here[n - 1]), float(here[n])) if n % 2 and n < len(here) else None)
+    return found

@@ -1,5 +1,6 @@
 """Fitting a drawing into a box of the page, z (or y) up on the drawing, down on the page."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 
@@ -23,6 +24,10 @@ class Fit:
 
     def path(self, points) -> str:
         return "M" + "L".join(f"{x:g},{y:g}" for x, y in map(self, points)) + "Z"
+
+    def lines(self, edges: Iterable) -> str:
+        """Every edge from its first end to its second, as one path."""
+        return "".join(f"M{a:g},{b:g}L{c:g},{d:g}" for (a, b), (c, d) in (map(self, edge) for edge in edges))
 
     def bar(self, target=130.0) -> dict:
         """A scale bar of a round length near ``target`` pixels."""

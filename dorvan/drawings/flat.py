@@ -5,7 +5,7 @@ from bendcore.layout.marks import DATUMS, from_datum
 from bendcore.units import show_length
 
 from .fit import Fit, spread
-from .net import datum_at, mark
+from .marked import datum_at, mark
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84

@@ -11,9 +11,12 @@ def flat_page(ticket, units: str) -> dict:
     lines = []
     for i, line in enumerate(part.shape.lines):
         bend, path = line.bend, f"bends[{i}]"
-        folds = bend.figures.angle >= 180
-        entry = size(f"{path}.gap", None, "Gap of the fold", 2 * bend.figures.inside_radius) if folds else {
-            "field": f"shape.{path}.angle", "label": "Angle, from flat", "value": f"{bend.figures.angle:g}"}
-        lines.append(entry | {"id": bend.id, "direction": bend.direction, "unit": units if folds else "°"})
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 84))
+        if bend.figures.angle >= 180:
+            entry = size(f"{path}.gap", None, mm=2 * bend.figures.inside_radius) | {
+                "unit": units, "name": f"Gap of the fold {bend.id}"}
+        else:
+            entry = {"field": f"shape.{path}.angle", "value": f"{bend.figures.angle:g}", "unit": "°",
+                     "name": f"Angle of {bend.id}, from flat"}
+        lines.append(entry | {"id": bend.id, "direction": bend.direction})
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     return {"view": view, "labels": [], "lines": lines}

@@ -8,7 +8,7 @@ from .entries import placed, sizer
 def plate_page(ticket, units: str) -> dict:
     """The plate laid open, its flanges' lengths where they are drawn, the rest beside it."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 84))
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     labels, flanges = [], []
     for i, (block, flange) in enumerate(zip(data.get("flanges", ()), part.shape.flanges, strict=True)):
         entry = size(f"flanges[{i}].length", block["length"], mm=flange.leg.size)

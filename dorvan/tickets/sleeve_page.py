@@ -9,7 +9,7 @@ from .entries import placed, sizer
 def sleeve_page(ticket, units: str) -> dict:
     """The sleeve laid open: width, height and length on its panels, seam and flanges beside it."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 84))
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     shape = part.shape
     labels = [placed(size(key, data[key], mm=mm), view, face, dy=dy) | {
         "short": key, "name": f"{key.capitalize()}, {shape.dims if key != 'length' else 'over the flanges'}"}

@@ -14,7 +14,8 @@ from bendcore.units import writer
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import school_bars
 from dorvan.drawings.flat import flat_view, ribbon
-from dorvan.drawings.net import net_view, small_net
+from dorvan.drawings.marked import marked_view
+from dorvan.drawings.net import small_net
 from dorvan.drawings.section import film, section_view, small_section
 from dorvan.ledger.models import Chart, Pair, Rules
 from dorvan.ledger.schools import ledger_school, own_schools
@@ -164,7 +165,7 @@ def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
     figures = ticket.figures
     if ticket.kind == "profile" and not figures.part.shape.ends:
         return flat_view(figures.part, units, datum)
-    return net_view(figures.part, units, conflicts=figures.known_conflicts, datum=datum)
+    return marked_view(figures.part, units, conflicts=figures.known_conflicts, datum=datum)
 
 
 def layout(ticket: Ticket, units: str) -> dict:

@@ -9,7 +9,7 @@ from .entries import placed, sizer
 def tray_page(ticket, units: str) -> dict:
     """A tray laid open, its sizes beside its walls."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 84))
+    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     legs = {leg.id: leg for leg in part.shape.legs}
     sizes = [("length", "length", data["length"], "base", (0, 62)),
              ("width", "width", data["width"], "base", (-150, 0))]

@@ -43,7 +43,7 @@ class Families(BrowserCase):
         self.redrawn(lambda: self.find("#add-flange").click())
         self.press("Add the return of F1")
         self.redrawn(lambda: self.find("#add-slot").click())
-        self.redrawn(lambda: self.type_into("[id='f-shape.flanges[1].edge']", "9"))
+        self.redrawn(lambda: self.type_into("[data-field='shape.flanges[1].edge']", "9"))
         self.assertIn("You typed “9”", self.text())
         self.accessible()
         shape = Ticket.objects.get(number=number).part["shape"]
@@ -98,7 +98,7 @@ class Families(BrowserCase):
             self.wait(lambda: self.has("#bench[data-stage=shape]"))
         ticket = Ticket.objects.get()
         self.assertEqual(len(ticket.part["shape"]["bends"]), len(part.sheet.bends))
-        self.redrawn(lambda: self.type_into("[id='f-shape.bends[0].angle']", "60"))
+        self.redrawn(lambda: self.type_into("[data-field='shape.bends[0].angle']", "60"))
         self.accessible()
         self.laid_out(ticket.number)
 

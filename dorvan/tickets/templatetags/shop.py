@@ -1,5 +1,7 @@
 """How figures are set in type: lengths in the reader's units, fractions, workings."""
 
+from functools import lru_cache
+
 from django import template
 from django.template.loader import render_to_string
 from django.utils.html import format_html
@@ -65,18 +67,40 @@ def error_at(context, *fields):
 
 
 @register.simple_tag(takes_context=True)
-def field(context, name, label, value, unit=""):
-    """An input of one field of the part, sent when it is changed; the error stands under it. Written here
-    rather than in a template of its own: a page has up to two hundred."""
+def field(context, name, label, value, unit="", full_name=""):
+    """An input of one field of the part, sent when it is changed; the error stands under it. ``full_name``
+    says what a short label does not. Written here rather than in a template of its own, and kept: a page
+    has up to two hundred, of which an edit changes few."""
     error = context.get("error")
-    asked = error and error.get("asked") == name
-    told = _error_of(context, name)
-    invalid = mark_safe(' aria-invalid="true" aria-describedby="said"') if asked else ""
+    if not error:
+        return _input(name, label, value, unit, full_name)
+    told, asked = _error_of(context, name), error.get("asked") == name
+    html = _input(name, label, error["value"] if asked else value, unit, full_name, asked)
+    return html + render_to_string("tickets/_error.html", {"error": told}) if told else html
+
+
+@lru_cache(maxsize=2048)
+def _input(name, label, value, unit, full_name, invalid=False):
+    """The label lies about its input, so that neither needs an id: htmx compares all ids at each redraw."""
+    more = mark_safe(' aria-invalid="true" aria-describedby="said"') if invalid else ""
+    if full_name:
+        more = format_html('{} aria-label="{}"', more, full_name)
     return format_html(
-        '<div class="row field"><label for="f-{}">{}</label><span class="in"><input id="f-{}" data-field="{}" data-next'
-        '{} value="{}" autocomplete="off">{}</span></div>{}', name, label, name, name, invalid,
-        error["value"] if asked else value, format_html("<u>{}</u>", unit) if unit else "",
-        render_to_string("tickets/_error.html", {"error": told}) if told else "")
+        '<label class="row field"><span>{}</span><span class="in"><input data-field="{}" data-next{} value="{}" '
+        'autocomplete="off">{}</span></label>', label, name, more, value,
+        format_html("<u>{}</u>", unit) if unit else "")
+
+
+@register.simple_tag
+@lru_cache(maxsize=2048)
+def line_buttons(name, direction, index):
+    """What can be done with a bend line of a drawn flat: turned the other way, or taken out."""
+    way, other = {"up": ("▲ up", "down"), "down": ("▼ down", "up")}[direction]
+    return format_html(
+        '<button type="button" data-field="shape.bends[{}].direction" value="{}" class="small" '
+        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="remove-line" '
+        'data-index="{}" class="small" aria-label="Not a bend: take out {}">Take out</button>',
+        index, other, name, direction, way, index, name)
 
 
 @register.filter

@@ -1,0 +1,69 @@
+"""The blank of a part with bends both ways, as it is marked out: running marks along two edges from
+the datum, and the other lines of every bend."""
+
+from collections.abc import Collection
+
+from bendcore.formats.part import Part
+from bendcore.layout.marks import DATUMS, far_side, from_datum
+from bendcore.units import show_length, to_fraction, to_half_mm
+
+from .fit import spread
+from .net import net_view
+
+ROOM = (118, 64, 30, 104)
+
+
+def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: str = DATUMS[0]) -> dict:
+    """The flat of :func:`.net.net_view` with its marks in the reader's units, from the ``datum``."""
+    view, flat = net_view(part, units, room=ROOM, conflicts=conflicts), part.flat
+    fit = view["fit"]
+    corner, far = fit((0, 0)), fit(flat.size)
+    across = [mark(from_datum(flat, datum, "x", at), units) | {"x": fit((at, 0))[0]} for at in _places(flat, "x")]
+    for label in spread(across, 8):
+        label["y"] = 22 + 32 * label["row"]
+        label["y_tape"] = label["y"] + 15
+    up = [mark(from_datum(flat, datum, "y", at), units) | {"at": fit((0, at))[1]} for at in _places(flat, "y")]
+    return view | {"across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0],
+                   "top": far[1], "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1),
+                   "datum": datum_at(datum, corner, far), "root": view["faces"][part.sheet.root],
+                   "tangents": fit.lines(edge for b in flat.bends for edge in b.tangents),
+                   "sights": fit.lines(edge for b in flat.bends for edge in _sights(b))}
+
+
+def datum_at(datum: str, corner, far) -> dict:
+    """Where the datum's mark stands and which way it opens."""
+    right, back = far_side(datum, "x"), far_side(datum, "y")
+    return {"x": far[0] if right else corner[0], "y": far[1] if back else corner[1], "sx": -1 if right else 1,
+            "sy": -1 if back else 1}
+
+
+def _sights(flat):
+    """The sight line for either clamped side: r inside the zone from the clamped tangent."""
+    (p0, p1), (q0, q1) = flat.tangents
+    wide = flat.bend.figures.allowance
+    share = flat.bend.figures.inside_radius / wide
+    for pairs in (((p0, q0), (p1, q1)), ((q0, p0), (q1, p1))):
+        yield tuple((a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share) for a, b in pairs)
+
+
+def _places(flat, axis: str) -> list[float]:
+    """Where marks stand along one edge of the blank: its ends and every line square to it."""
+    found = {0.0, flat.size[0 if axis == "x" else 1]}
+    found |= {round(b.at[1], 6) for b in flat.bends if b.at and b.at[0] == axis}
+    return sorted(found)
+
+
+def mark(mm: float, units: str) -> dict:
+    """A running mark as it is written: exact, on the tape, and how wide that is in pixels."""
+    exact = show_length(mm, units)
+    tape = str(to_fraction(mm)) if units == "in" else to_half_mm(mm)
+    return {"exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}
+
+
+def _pushed(marks, least=30.0):
+    """Marks up the left edge, pushed apart so that both figures of each can be read."""
+    text = None
+    for label in sorted(marks, key=lambda m: -m["at"]):
+        label["text"] = label["at"] if text is None else min(label["at"], text - least)
+        text = label["text"]
+    return marks
