@@ -240,6 +240,9 @@ def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
     size = read_size(block["height"], f"{path}.height", length, dims)
     leg = make_leg(side, *size, (bend, lip_bend or hem), f"{path}.height")
     lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
+    if hem and hem.flat > (lip or leg).flat + 1e-9:
+        most = (lip or leg).flat + hem.length - hem.flat
+        raise Refusal(f"{path}.hem.length", f"folds back further than what it lies on: at most {most:.4g} mm")
     return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
 
 

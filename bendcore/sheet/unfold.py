@@ -95,8 +95,8 @@ def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
 def _joined(faces, zones) -> Polygon:
     """Faces and zones as one blank."""
     strips = [_strip(bend, near, far) for bend, near, far in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips], grid_size=1e-9).simplify(LAP / 10)
-    return max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)  # snapping may leave slivers
+    whole = unary_union([*map(Polygon, faces.values()), *strips]).simplify(LAP / 10)
+    return max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)
 
 
 def _strip(bend: Bend, near: Edge, far: Edge) -> Polygon:

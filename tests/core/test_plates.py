@@ -3,6 +3,7 @@
 import io
 import math
 import random
+from itertools import combinations
 
 import ezdxf
 import numpy as np
@@ -36,6 +37,9 @@ class Plates(SimpleTestCase):
                 self.assertEqual(flat_overlaps(part.sheet), [])
                 self.assertEqual(list(clashes(part.sheet)), [])
                 self.assertEqual(len(part.flat.bends), len(part.shape.bends))
+                flanges = [Polygon(part.flat.faces[f.id]) for f in part.shape.flanges]
+                for one, other in combinations(flanges, 2):
+                    self.assertGreater(one.distance(other), 0.1)  # a cut passes between them
 
     def test_flanges_that_meet_stand_the_gap_apart(self):
         """Round polygons of any angles, upright and leaning either way; measured edge against edge."""

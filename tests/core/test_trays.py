@@ -179,7 +179,11 @@ class Sizes(SimpleTestCase):
                              ({"corners": {"style": "tab"}}, "shape.corners.tab"), ({"walls": lips}, "shape.walls"),
                              ({"corners": {"style": "open", "tab": {"width": 3}}}, "shape.corners.tab"),
                              ({"cross_breaks": {"rise": 0}}, "shape.cross_breaks.rise"),
-                             ({"length": 4}, "shape.length"), ({"lid": 1}, "shape.lid")):
+                             ({"length": 4}, "shape.length"), ({"lid": 1}, "shape.lid"),
+                             ({"walls": {"left": {"height": 40, "lip": {"width": 12, "direction": "in"},
+                                                  "hem": {"length": 12}}}}, "shape.walls.left.hem.length"),
+                             ({"corners": {"style": "tab", "gap": 0.3, "tab": {"width": 14, "hole": 9}}},
+                              "shape.corners.tab.hole")):
             status, _, err = run("flat", tray_file(**change))
             self.assertEqual(status, 2, change)
             self.assertTrue(err.startswith(f"bendcore: {path}"), err)
