@@ -5,7 +5,6 @@ so an error comes back to the input it was typed into.
 """
 
 import copy
-import json
 import math
 import re
 
@@ -89,7 +88,7 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
     if field.startswith("shape.edges") and part["shape"]["kind"] == "guard":
         size = positive(read_length(text, units, field), field)
         return set_edge(part, int(re.search(r"\d+", field)[0]), size)
-    part = json.loads(json.dumps(part))  # a quarter of the time of copying it piece by piece
+    part = _opened(part, field)
     if field.startswith(("shape.taper", "shape.snips")) and part["shape"]["kind"] == "profile":
         return _set_end(part, field, _with_unit(text, units, part["units"], field))
     holder, key = _find(part, field)
@@ -140,9 +139,24 @@ def _set_end(part, field, size):
     return part
 
 
+def _steps(field):
+    return [name or int(number) for name, number in _STEP.findall(field)]
+
+
+def _opened(part, field):
+    """The part with what lies on the way to a field copied, so that it can be set; the rest, which may be
+    a long outline, is shared with the part as it was."""
+    part = holder = part | {"shape": dict(part["shape"])}
+    for step in _steps(field)[:-1]:
+        known = step in holder if isinstance(holder, dict) else isinstance(step, int) and step < len(holder)
+        if not known or not isinstance(holder[step], (dict, list)):
+            break
+        holder[step] = holder = copy.copy(holder[step])
+    return part
+
+
 def _find(part, field):
-    steps = [name or int(number) for name, number in _STEP.findall(field)]
-    holder = part
+    steps, holder = _steps(field), part
     for step in steps[:-1]:
         if isinstance(holder, list) and (not isinstance(step, int) or step >= len(holder)):
             raise Refusal(field, "is not on this part")

@@ -5,8 +5,6 @@ what the stockroom knows of the metal and what the ledger has learnt are the sho
 are joined here, so that the core reads one complete file and a release freezes it.
 """
 
-import copy
-
 from bendcore.formats.part import Part
 from bendcore.radius import predict_air, tool_name
 from dorvan.stockroom.models import MaterialValue
@@ -14,7 +12,7 @@ from dorvan.stockroom.models import MaterialValue
 
 def joined(ticket) -> dict:
     """The complete part file of a ticket."""
-    part = copy.deepcopy(ticket.part)
+    part = ticket.part | {"stock": dict(ticket.part["stock"])}  # the rest is shared: no part is changed in place
     values = MaterialValue.of(part["stock"]["material"])
     if values:
         part["stock"]["values"] = values | part["stock"].get("values", {})

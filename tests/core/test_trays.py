@@ -182,7 +182,7 @@ class Sizes(SimpleTestCase):
                              ({"length": 4}, "shape.length"), ({"lid": 1}, "shape.lid"),
                              ({"walls": {"left": {"height": 40, "lip": {"width": 12, "direction": "in"},
                                                   "hem": {"length": 12}}}}, "shape.walls.left.hem.length"),
-                             ({"corners": {"style": "tab", "gap": 0.3, "tab": {"width": 14, "hole": 9}}},
+                             ({"corners": {"style": "tab", "gap": 0.3, "tab": {"width": 14, "hole": 12}}},
                               "shape.corners.tab.hole")):
             status, _, err = run("flat", tray_file(**change))
             self.assertEqual(status, 2, change)

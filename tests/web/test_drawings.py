@@ -1,5 +1,6 @@
 """Drawings: everything on the page, nothing on top of anything else, and true to the figures."""
 
+import json
 import math
 
 from django.test import SimpleTestCase
@@ -23,6 +24,7 @@ from dorvan.drawings.tools import rack_view
 from dorvan.tickets.beginnings import new_part
 from dorvan.tickets.edits import from_points, set_field
 from tests.core.samples import part_file, press
+from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
 
@@ -163,6 +165,15 @@ class DrawnLines(SimpleTestCase):
         self.assertEqual(len(read_part(part).flat.outline), 5)
         part = set_field(set_field(part, "shape.taper.front.end", "0", "mm"), "shape.snips.start_back.along", "0", "mm")
         self.assertNotIn("taper", set_field(part, "shape.snips.start_back.across", "0", "mm")["shape"])
+
+    def test_setting_a_field_leaves_the_part_before_it_as_it_was(self):
+        """What is not on the way to the field is shared between the two."""
+        tray = tray_file(walls={"left": {"height": 40, "lip": {"width": 15, "direction": "in"}}})
+        for field, text in (("shape.walls.left.lip.width", "18"), ("shape.corners.style", "tab"), ("name", "other"),
+                            ("stock.thickness", "2"), ("allowance.method", "din6935"), ("shape.length", "240 inside")):
+            before = json.dumps(tray)
+            self.assertNotEqual(set_field(tray, field, text, "mm"), tray, field)
+            self.assertEqual(json.dumps(tray), before, field)
 
     def test_a_new_part_can_be_made_in_either_unit(self):
         for units in ("mm", "in"):
