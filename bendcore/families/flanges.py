@@ -21,6 +21,9 @@ from ..sheet.model import Hole, Point
 from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
 from .meeting import End, Lean, Lip, Meeting, lip_panel, panel
 
+STEEP = 1.0
+"""Flanges of which one would have to slant more than this, along over up, to meet the other end square."""
+
 
 @dataclass(frozen=True)
 class Flange:
@@ -136,9 +139,7 @@ class _Given:
             other, beyond = beside.bend.figures, beside.free[1 - which]
             crossing = corner.crossing(other, figures.outside_setback)
             if corner.near(figures, free, other) and corner.near(other, beyond, figures):
-                meets = crossing + corner.gap / 2
-                told = free > max(1e-9, meets)
-                end = _End(free if told else meets, min(past, crossing))
+                end, told = self._meeting(corner, other, free, crossing, past)
                 return self._ended(end, corner, beside, crossing, told)
         slant = figures.outside_setback / math.tan(inner)
         end = _End(slant, past) if free <= 1e-9 <= slant + 2e-9 else _End(free, free, relief=True)
@@ -146,6 +147,16 @@ class _Given:
                 beside.stands[0], free, self.stands):
             return self._ended(end, corner, beside, crossing, told=True)
         return end
+
+    def _meeting(self, corner, other, free, crossing, past) -> tuple[_End, bool]:
+        """Where the zone ends at a corner that both come to, and whether it was told to. Of two much unlike at
+        a shallow corner the tangent lines cross beyond it: both end on the line that halves it, a relief between."""
+        own, gap = self.bend.figures, corner.gap / 2
+        if crossing > -own.outside_setback and corner.crossing(own, other.outside_setback) > -other.outside_setback:
+            told = free > max(1e-9, crossing + gap)
+            return _End(free if told else crossing + gap, min(past, crossing)), told
+        even = gap + max(own.outside_setback, other.outside_setback) / math.tan(corner.inner / 2)
+        return _End(max(free, even), max(free, even), relief=True), True
 
     def _halved(self, end: _End, corner, beside, which) -> _End:
         """The same end by an inner corner, where two flanges would lie on each other in the blank:
@@ -176,8 +187,11 @@ class _Given:
     def _wall(self, corner, beside, short, told) -> End:
         """Where the flange ends past its zone, which ends ``short`` of where the tangent lines cross."""
         figures, other = self.bend.figures, beside.bend.figures
-        meeting = Meeting(Lean.of(figures), Lean.of(other), corner.gap, math.pi - corner.inner, short)
+        turn, own, leant = math.pi - corner.inner, Lean.of(figures), Lean.of(other)
+        meeting, theirs = Meeting(own, leant, corner.gap, turn, short), Meeting(leant, own, corner.gap, turn)
         end = replace(meeting.open(), most=0.0) if told else meeting.open()
+        if meeting.slope * theirs.slope < 0 and max(abs(meeting.slope), abs(theirs.slope)) > STEEP:
+            end = End(0.0)  # one leans off the other: their planes meet far out, and between them stays a wedge
         if not self.back:
             return end
         if not self.folds_in:

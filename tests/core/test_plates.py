@@ -12,6 +12,7 @@ from shapely import Polygon
 
 from bendcore.comparison import compare
 from bendcore.families.twin import mirrored
+from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.formats.part import read_part
 from bendcore.formats.solid import folded_mesh
@@ -55,6 +56,18 @@ class Plates(SimpleTestCase):
             for one, other in zip(faces, faces[1:] + faces[:1], strict=True):
                 with self.subTest(n, one=one.id, shape=part.shape):
                     self.assertAlmostEqual(apart(one, other, 2.0), gap, delta=0.01)
+
+    def test_unlike_flanges_round_a_many_sided_plate_keep_off_each_other(self):
+        rng = random.Random(2)
+        for count in (12, 24, 40):
+            flanges = [{"edge": e + 1, "length": 22, "direction": "up", "angle": rng.choice([90, 60, 75, 100]),
+                        "inside_radius": rng.choice([1, 2.5, 4])} for e in range(count)]
+            part = read_part(plate_file(flanges=flanges, outline=[
+                [300 * math.cos(2 * math.pi * e / count), 300 * math.sin(2 * math.pi * e / count)]
+                for e in range(count)]))
+            self.assertEqual((flat_overlaps(part.sheet), list(clashes(part.sheet))), ([], []))
+            again = read_part(plate_file() | {"shape": read_dxf(export(part, "dxf").encode()).shape})
+            self.assertEqual(len(again.sheet.faces), count + 1)
 
     def test_finished_sizes_are_those_of_the_outline(self):
         """Outsides of two flanges on opposite edges are the outline's width apart; both as high as given."""
