@@ -14,7 +14,7 @@ from shapely import Polygon
 from ..bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
 from ..schools import CLOSED_HEM_K, School
-from ..sheet.model import Sheet
+from ..sheet.model import Bend, Sheet
 from ..units import read_angle
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
@@ -204,6 +204,13 @@ def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | No
 def rectangle(length: float, width: float) -> tuple[tuple[float, float], ...]:
     """A face's outline from its lower-left corner at the origin."""
     return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
+
+
+def joint_across(bend: "ShapeBend | Hem", parent: str, child: str, at: float, span: tuple[float, float]) -> Bend:
+    """A bend across a face whose x runs up it: ``at`` up the parent, along the ``span`` of both's y."""
+    low, high = span
+    return Bend(bend.id, parent, child, ((at, low), (at, high)), ((0.0, low), (0.0, high)), bend.direction,
+                bend.figures)
 
 
 def turn_at(outline, corner: int) -> float:

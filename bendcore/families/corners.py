@@ -119,8 +119,7 @@ def _with_rim(end: End, tray, wall, other, meeting) -> End:
     covered = tray.corners.style != OPEN and other.id in tray.corners.pair
     if wall.lip and (wall.lip_way == "in" or covered):
         inwards = wall.lip_way == "in"
-        swept = wall.bend.figures.angle + (1 if inwards else -1) * wall.lip_bend.figures.angle
-        lip = Lip(wall.lip_bend.figures.inside_setback, swept, wall.lip.flat, inwards and other.folds_in)
+        lip = Lip.of(wall.bend.figures, wall.lip_bend.figures, wall.lip.flat, inwards, inwards and other.folds_in)
         deep = tray.thickness + (wall.hem.gap + tray.thickness if wall.hem else 0.0)
         end = meeting.with_lip(end, lip, height, deep)
     elif wall.lip:

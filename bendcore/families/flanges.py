@@ -100,10 +100,9 @@ class _Given:
     def folds_in(self) -> bool:
         return self.back is not None and self.back_bend.direction == self.bend.direction
 
-    @property
-    def swept(self) -> float:
-        """How far a return is swept from the plate, degrees."""
-        return self.bend.figures.angle + (1 if self.folds_in else -1) * self.back_bend.figures.angle
+    def lip(self, halved: bool) -> Lip:
+        """The return as it stands on the flange."""
+        return Lip.of(self.bend.figures, self.back_bend.figures, self.back.flat, self.folds_in, halved)
 
     @property
     def stands(self) -> tuple[float, float]:
@@ -111,9 +110,9 @@ class _Given:
         figures, lean = self.bend.figures, Lean.of(self.bend.figures)
         out = [lean.out(0.0), lean.out(self.leg.flat)]
         if self.back:
-            inside = self.back_bend.figures.inside_setback
-            far = (inside + self.back.flat) * math.cos(math.radians(self.swept))
-            out.append(lean.out(self.leg.flat + inside) + far)
+            lip = self.lip(halved=False)
+            far = (lip.inside + lip.flat) * math.cos(math.radians(lip.swept))
+            out.append(lean.out(self.leg.flat + lip.inside) + far)
         return figures.outside_setback - min(out), max(out) + figures.thickness - figures.outside_setback
 
     @property
@@ -196,8 +195,7 @@ class _Given:
             return end
         if not self.folds_in:
             return meeting.with_outward_lip(end, self.leg.flat, self.back_bend.figures)
-        lip = Lip(self.back_bend.figures.inside_setback, self.swept, self.back.flat, beside.folds_in)
-        return meeting.with_lip(end, lip, self.leg.flat, figures.thickness)
+        return meeting.with_lip(end, self.lip(beside.folds_in), self.leg.flat, figures.thickness)
 
     def flange(self, start: _End, end: _End) -> Flange:
         """The flange between its two ends."""

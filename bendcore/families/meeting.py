@@ -80,6 +80,11 @@ class Lip:
     flat: float
     halved: bool
 
+    @classmethod
+    def of(cls, wall, figures, flat: float, inwards: bool, halved: bool) -> "Lip":
+        """A lip bent by its figures from a wall bent by its own."""
+        return cls(figures.inside_setback, wall.angle + (1 if inwards else -1) * figures.angle, flat, halved)
+
 
 @dataclass(frozen=True)
 class Meeting:

@@ -21,7 +21,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, positive, read_outline
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, positive, read_outline
 from .flanges import Flange, read_flanges, relief_depth
 
 SLIVER = 1e-6
@@ -80,11 +80,10 @@ class Plate(Shape):
             joints.append(Bend(flange.id, "plate", flange.id, near, ((0.0, 0.0), (0.0, wide)), flange.bend.direction,
                                flange.bend.figures))
             if flange.back:
-                name, height, points = flange.back.id, flange.leg.flat, flange.back_outline
-                low, high = points[0][1], points[3][1]
-                faces.append(Face(name, points))
-                joints.append(Bend(name, flange.id, name, ((height, low), (height, high)), ((0.0, low), (0.0, high)),
-                                   flange.back_bend.direction, flange.back_bend.figures))
+                points = flange.back_outline
+                faces.append(Face(flange.back.id, points))
+                joints.append(joint_across(flange.back_bend, flange.id, flange.back.id, flange.leg.flat,
+                                           (points[0][1], points[3][1])))
         return Sheet(self.thickness, "plate", tuple(faces), tuple(joints))
 
     def _axes(self, edge):

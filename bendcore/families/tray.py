@@ -20,7 +20,21 @@ from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .collar import Collar, read_collar
-from .common import INSIDE, OUTSIDE, Hem, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_hem, read_size
+from .common import (
+    INSIDE,
+    OUTSIDE,
+    Hem,
+    Leg,
+    Run,
+    Shape,
+    ShapeBend,
+    joint_across,
+    make_leg,
+    positive,
+    read_bend,
+    read_hem,
+    read_size,
+)
 from .corners import SIDES, Corners, wall_ends
 from .meeting import lip_panel, panel
 
@@ -140,7 +154,7 @@ class Tray(Shape):
             if not points:
                 raise Refusal(f"walls.{wall.id}.lip.width", "is so wide that its mitres meet: make it narrower")
             low, high = points[0][1], points[3][1]
-            joints.append(_joint(wall.lip_bend, parent, wall.lip.id, height, low, high))
+            joints.append(joint_across(wall.lip_bend, parent, wall.lip.id, height, (low, high)))
             faces.append(Face(wall.lip.id, points))
             parent, height = wall.lip.id, wall.lip.flat
             low, high = points[1][1], points[2][1]
@@ -149,7 +163,7 @@ class Tray(Shape):
                 low, high = max(low, -start.lip(beyond)), min(high, along + end.lip(beyond))
         if wall.hem:
             low, high = max(low, -start.hem), min(high, along + end.hem)
-            joints.append(_joint(wall.hem, parent, wall.hem.id, height, low, high))
+            joints.append(joint_across(wall.hem, parent, wall.hem.id, height, (low, high)))
             back = wall.hem.flat  # folded back it must not stand out beyond a wall that widens
             ins, oute = max(0.0, start.slope) * back, max(0.0, end.slope) * back
             faces.append(Face(wall.hem.id, ((0.0, low), (back, low + ins), (back, high - oute), (0.0, high))))
@@ -186,12 +200,6 @@ def _tab_holes(tab, outline) -> tuple[Hole, ...]:
     if not all(room.contains(Polygon(hole.outline())) for hole in holes):
         raise Refusal("corners.tab.hole", "leaves the tab's flat: make it smaller, fewer, or the tab wider")
     return holes
-
-
-def _joint(bend, parent, child, at, low, high) -> Bend:
-    """A bend across a panel's top edge, from ``low`` to ``high``."""
-    return Bend(bend.id, parent, child, ((at, low), (at, high)), ((0.0, low), (0.0, high)), bend.direction,
-                bend.figures)
 
 
 def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, school: School,

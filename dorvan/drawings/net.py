@@ -14,13 +14,13 @@ ROOM = (60, 84, 60, 84)
 """Left free at the left, top, right and bottom, pixels."""
 
 
-def net_view(part: Part, units: str, size=(WIDTH, HEIGHT), room=ROOM, conflicts: Collection[str] = ()) -> dict:
+def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ()) -> dict:
     """What is drawn of a flat, in the stage's pixels; words in the reader's units. ``conflicts``
     are faces and zones that run into others. Zones and lines are one path each: a part has up to sixty."""
-    flat, (width, height), (left, top, right, bottom) = part.flat, size, room
-    fit = Fit.into(flat.outline, left, top, width - left - right, height - top - bottom)
+    flat, (left, top, right, bottom) = part.flat, room
+    fit = Fit.into(flat.outline, left, top, WIDTH - left - right, HEIGHT - top - bottom)
     centre = fit(_middle(flat.outline))
-    return {"width": width, "height": height, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(),
+    return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(),
             "zones": "".join(fit.path(_zone(b)) for b in flat.bends),
             "lines": fit.lines(b.line for b in flat.bends),
             "bends": [_words(b, fit, units, centre) for b in flat.bends],

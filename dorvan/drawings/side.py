@@ -16,6 +16,5 @@ def side_view(guard, width=232, height=170) -> dict:
         out = ((b[1] - a[1]) / long, -(b[0] - a[0]) / long)
         (x, y) = fit(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
         edges.append({"n": guard.numbers[i], "x": round(x + 14 * out[0], 1), "y": round(y - 14 * out[1] + 4, 1)})
-    wraps = "".join("M{:g},{:g}L{:g},{:g}".format(*fit(guard.outline[i]), *fit(guard.outline[(i + 1) % n]))
-                    for i in guard.wrapped)
+    wraps = fit.lines((guard.outline[i], guard.outline[(i + 1) % n]) for i in guard.wrapped)
     return {"width": width, "height": height, "outline": fit.path(guard.outline), "wrapped": wraps, "edges": edges}
