@@ -21,7 +21,7 @@ const digest = (files) => {
   return hash.digest("hex");
 };
 const under = (root) => readdirSync(root, { recursive: true }).map((name) => `${root}/${name}`).filter((path) => statSync(path).isFile());
-// The same lists are made in tests/web/test_assets.py.
+// The same lists are made in tests/web/test_access.py.
 const sources = [...under("assets"), ...under("dorvan").filter((path) => path.endsWith(".html")), "package-lock.json"];
 const built = under(out);
 writeFileSync(`${out}/built.json`, `${JSON.stringify({ sources: digest(sources), built: digest(built) }, null, 1)}\n`);

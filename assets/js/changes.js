@@ -1,30 +1,48 @@
-// One change of the part: an input that was changed or a button that was pressed is sent with its field
-// or action, and the bench is drawn anew. One listener for the page, so that a redraw costs no set-up.
+// One change of the part: an input that was changed or a button that was pressed is sent with its field or
+// action, and the bench is drawn anew. One listener for the page, so that a redraw costs no set-up.
+// A field changed while another is being set waits its turn, or until the one before it is right. A button
+// pressed meanwhile does nothing: it was drawn for the part as it was.
 import htmx from "htmx.org";
+import { whileSetting } from "./redraw.js";
 
-let sending = false;
+let waiting = [], sending = null, held = false;
 
-async function send(source, values) {
-  const bench = source.closest("#bench");
-  if (!bench?.dataset.change || sending) return;
-  sending = true;
-  try {
-    await htmx.ajax("POST", bench.dataset.change, {
-      source: bench, target: "#bench", swap: "outerHTML", values: { stage: bench.dataset.stage, ...values },
-    });
-  } finally { sending = false; }
+async function run() {
+  for (held = false; waiting.length && !held;) {
+    sending = waiting.shift();
+    const { typed, ...values } = sending;
+    const bench = document.getElementById("bench");
+    const post = () => htmx.ajax("POST", bench.dataset.change, { source: bench, values });
+    try { await whileSetting(typed && values.field, post); }
+    catch { waiting.unshift(sending); held = true; }
+    sending = null;
+  }
+}
+
+function take(change) {
+  if (sending && !(sending.typed && change.typed)) return;
+  const others = waiting.filter(({ field }) => change.typed && field !== change.field);
+  waiting = sending ? [...others, change] : [change, ...others];
+  if (!sending) run();
 }
 
 export function changes() {
+  document.addEventListener("htmx:afterRequest", ({ detail }) => {
+    if (detail.elt.id === "bench" && detail.xhr.status >= 400) held = true;
+  });
   document.addEventListener("change", (event) => {
-    const input = event.target.closest?.("input[data-field], select[data-field]");
-    if (input) send(input, { field: input.dataset.field, value: input.value });
+    const input = event.target.closest?.("#bench[data-change] :is(input, select)[data-field]");
+    if (input) take({ field: input.dataset.field, value: input.value, typed: true });
   });
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("button[data-field], button[data-action]");
+    const button = event.target.closest?.("#bench[data-change] button:is([data-field], [data-action])");
     if (!button) return;
     const { field, action, index, side, rim, end } = button.dataset;
     const given = { field, action, index, side, rim, end, value: field ? button.value : undefined };
-    send(button, Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)));
+    take(Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)));
   });
+  // A change that got no answer, or a broken one, is said; what was typed stays in its field.
+  const lost = (is) => { const note = document.getElementById("no-answer"); if (note) note.hidden = !is; };
+  for (const name of ["htmx:sendError", "htmx:responseError"]) document.addEventListener(name, () => lost(true));
+  document.addEventListener("htmx:beforeSwap", ({ detail }) => { if (detail.shouldSwap) lost(false); });
 }

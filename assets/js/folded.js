@@ -151,4 +151,13 @@ async function view(box) {
   box.dataset.ready = "1";
 }
 
-for (const box of document.querySelectorAll(".folded")) view(box);
+const shown = new WeakMap();
+function views() {
+  for (const box of document.querySelectorAll(".folded")) {
+    if (shown.get(box) === box.dataset.src) continue;
+    shown.set(box, box.dataset.src);
+    view(box);
+  }
+}
+document.addEventListener("htmx:afterSettle", views);
+views();

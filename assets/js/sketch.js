@@ -34,5 +34,6 @@ export const sketch = () => ({
   finish() {
     this.$refs.points.value = JSON.stringify(this.points.map((p) => [p.x / this.scale, -p.y / this.scale]));
     this.$refs.form.dispatchEvent(new Event("drawn"));
+    this.cancel();
   },
 });

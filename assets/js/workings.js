@@ -1,17 +1,18 @@
 // Opening the working of a figure, and going from field to field with Enter.
 export function workings() {
   const panel = () => document.getElementById("workings");
-  let opener = null;
+  let opener = null, picked = null;
+  const fetched = async (aside) => {
+    const answer = await fetch(aside.dataset.src);
+    if (answer.ok) aside.querySelector("[data-articles]").innerHTML = await answer.text();
+    for (const article of aside.querySelectorAll("article")) article.classList.toggle("picked", article.id === `w-${picked}`);
+  };
   const show = async (key) => {
     const aside = panel();
     if (!aside) return;
     aside.hidden = false;
-    const articles = aside.querySelector("[data-articles]");
-    if (!articles.childElementCount) {
-      const answer = await fetch(aside.dataset.src);
-      if (answer.ok) articles.innerHTML = await answer.text();
-    }
-    for (const article of aside.querySelectorAll("article")) article.classList.toggle("picked", article.id === `w-${key}`);
+    picked = key;
+    await fetched(aside);
     aside.querySelector(".picked")?.scrollIntoView({ block: "start" });
     aside.focus();
   };
@@ -26,6 +27,7 @@ export function workings() {
     if (!aside) return;
     if (aside.hidden) { opener = document.activeElement; show(document.activeElement?.dataset?.working); } else close();
   });
+  document.addEventListener("htmx:afterSettle", ({ target }) => { if (target.id === "bench" && panel() && !panel().hidden) fetched(panel()); });
   document.addEventListener("keydown", (event) => { if (event.key === "Escape" && panel() && !panel().hidden) close(); });
 }
 
@@ -57,8 +59,10 @@ export function nextField() {
   document.addEventListener("htmx:afterSettle", () => {
     const bad = document.querySelector("#bench [aria-invalid=true]");
     const target = bad || fields().find((field) => name(field) === wanted);
+    const here = document.activeElement;
+    const typing = here?.matches?.("#bench input[data-field]") && here.value !== here.defaultValue;
     wanted = null;
-    if (target) { target.focus(); target.select?.(); }
+    if (target && !typing) { target.focus(); target.select?.(); }
     document.documentElement.dataset.redrawn = String(performance.now());
   });
 }

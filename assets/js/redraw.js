@@ -1,0 +1,27 @@
+// How a bench that was drawn anew comes into the page: what has not changed stays as it is. So the browser has
+// little to paint, details that a person opened stay open, and a text typed meanwhile into another field is kept.
+import { Idiomorph } from "idiomorph/htmx";
+
+let setting = null; // the field that is being set, if it is one field and not another kind of change
+
+export async function whileSetting(field, send) {
+  setting = field;
+  try { return await send(); } finally { setting = null; }
+}
+
+const isTyped = (node) => node.localName === "input" && node.value !== node.defaultValue;
+const summary = (details) => details.querySelector("summary")?.textContent;
+
+Object.assign(Idiomorph.defaults.callbacks, {
+  // Style, and what is bound to an expression, is Alpine's.
+  beforeAttributeUpdated(name, node) {
+    if (name === "style" || node.hasAttribute(`x-bind:${name}`)) return false;
+    return !(name === "value" && setting && node.dataset.field && node.dataset.field !== setting && isTyped(node));
+  },
+  beforeNodeMorphed(old, made) {
+    if (old.nodeType !== Node.ELEMENT_NODE) return true;
+    if (old.open && summary(old) === summary(made)) made.open = true;
+    const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;
+    return !(old.hasAttribute("x-text") || old.id === "workings" || sameMesh);
+  },
+});
