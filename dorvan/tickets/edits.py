@@ -43,7 +43,7 @@ METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("d
            ("half_zone", "Half-zone, 90° only")]
 
 
-WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness", "stock.springback": "Springback",
+WORDS = {"shape.width": "Width", "stock.thickness": "Thickness", "stock.springback": "Springback",
          "inside_radius": "Inside radius", "allowance.k": "K", "allowance": "Allowance", "name": "Name",
          "points": "The line", "quantity": "Pieces", "shape.start_hem": "Hem at the start",
          "shape.end_hem": "Hem at the end", "stock.material": "Material", "stock.grain": "Grain", "lot": "Lot",
@@ -58,6 +58,8 @@ WORDS = {"shape.width": "Width along the bends", "stock.thickness": "Thickness",
          "shape.front": "Turned edge at the front", "shape.back": "Turned edge at the back",
          "shape.wrapped": "Edges wrapped", "fit": "The fit", "rescale": "The sample",
          "shape.taper": "The taper", "shape.snips": "The snips"}
+ITEMS = {"outline": "Corner ", "flanges": "Flange F", "slots": "Slot ", "edges": "Edge ", "holes": "Hole "}
+_ITEM = re.compile(rf"^shape\.({'|'.join(ITEMS)})\[(\d+)\](?:\.(.+))?")
 _LISTED = re.compile(r"^shape\.(legs|bends)\[(\d+)\](?:\.(\w+))?")
 
 
@@ -67,11 +69,11 @@ def in_words(path: str) -> str:
     if match:
         number = int(match[2]) + 1
         return f"Leg L{number}" if match[1] == "legs" else f"{(match[3] or 'bend').capitalize()} B{number}"
-    plate = re.match(r"^shape\.(outline|flanges|slots|edges)\[(\d+)\](?:\.(.+))?", path)
-    if plate:
-        words = {"outline": "Corner ", "flanges": "Flange F", "slots": "Slot ", "edges": "Edge "}
-        name = words[plate[1]] + str(int(plate[2]) + 1)
-        return f"{name}, {plate[3].replace('.', ' ')}" if plate[3] else name
+    item = _ITEM.match(path)
+    if item:
+        name = f"{ITEMS[item[1]]}{int(item[2]) + 1}"
+        more = re.sub(r"holes\[(\d+)\]", lambda hole: f"hole {int(hole[1]) + 1}", item[3] or "").replace(".", " ")
+        return f"{name}, {more}" if more else name
     wall = re.match(r"^shape\.walls\.(\w+)(?:\.(lip|hem))?(?:\.(\w+))?$", path)
     if wall:
         own = f"The {wall[1]} wall"

@@ -132,6 +132,8 @@ class Plates(ShopCase):
             self.assertIn('role="alert"', self.change(422, **bad))
         self.assertEqual(self.ticket.part, before)
         self.assertEqual(edits.in_words("shape.flanges[0].return.length"), "Flange F1, return length")
+        self.assertEqual(edits.in_words("shape.flanges[1].holes[0].up"), "Flange F2, hole 1 up")
+        self.assertEqual(edits.in_words("shape.holes[2].diameter"), "Hole 3, diameter")
 
     def test_edges_keep_their_numbers_when_corners_come_and_go(self):
         self.change(field="shape.flanges[0].edge", value="3")
