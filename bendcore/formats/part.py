@@ -13,6 +13,7 @@ from ..radius import NOSE, Prediction, predict_air, predict_nose
 from ..schools import School, read_school
 from ..sheet import FlatPattern, Sheet, fold, unfold
 from ..sheet.clash import FACET, Clash, clashes, flat_overlaps
+from ..sheet.section import Strip
 from ..stock import Material, material, read_thickness
 from ..units import MM_PER, read_length
 from .text import check
@@ -91,6 +92,11 @@ class Part:
     @cached_property
     def flat(self) -> FlatPattern:
         return unfold(self.sheet, self.shape.blank)
+
+    @cached_property
+    def strip(self) -> Strip:
+        """The part as a strip in section; refuses one whose bends cross or end inside the sheet."""
+        return Strip.of(self.sheet, self.flat)
 
     @cached_property
     def conflicts(self) -> tuple[tuple[Clash, ...], tuple[Clash, ...]]:

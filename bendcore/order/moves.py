@@ -52,7 +52,7 @@ class Job:
 
     @classmethod
     def of(cls, part: Part, brake: PressBrake) -> "Job":
-        return cls(Strip.of(part.sheet), brake, part, _crease(part, brake))
+        return cls(part.strip, brake, part, _crease(part, brake))
 
     @property
     def flat(self) -> Levels:

@@ -9,7 +9,6 @@ from itertools import zip_longest
 import numpy as np
 
 from ..formats.part import Part
-from ..sheet.section import Strip
 from ..tolerance import ANGLE_TOLERANCE, length_tolerance
 
 GOOD, OUT = "good", "out"
@@ -51,7 +50,7 @@ def dimensions(part: Part) -> list[Dimension]:
 
 def overall(part: Part) -> tuple[float, float]:
     """Size of the folded section along and square to the first leg, in mm."""
-    strip = Strip.of(part.sheet)
+    strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     points = np.concatenate([p.outline for p in pieces])
     first = next(p for p in pieces if p.id == part.sheet.root).outline

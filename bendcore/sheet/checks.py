@@ -22,7 +22,6 @@ from ..tolerance import length_tolerance
 from ..units import writer
 from .clash import DEEP
 from .edges import bearing
-from .section import Strip
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
 MUCH = 8.0
@@ -263,7 +262,7 @@ def _clashes(part):
     if part.shape.kind != "profile":
         yield from _in_space(part)
         return
-    strip = Strip.of(part.sheet)
+    strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     inner = [piece.polygon.buffer(-DEEP / 2, join_style="mitre") for piece in pieces]
     tree = STRtree(inner)

@@ -63,9 +63,9 @@ class Strip:
     width: float
 
     @classmethod
-    def of(cls, sheet: Sheet) -> "Strip":
-        """Read a sheet as a strip; refuses one that is not."""
-        flat = unfold(sheet)
+    def of(cls, sheet: Sheet, flat: FlatPattern | None = None) -> "Strip":
+        """Read a sheet as a strip, from its ``flat`` if that is worked out already; refuses one that is not."""
+        flat = flat or unfold(sheet)
         ends = [(b.line[0][0], b.line[1][0], b.line[0][1], b.line[1][1]) for b in flat.bends]
         width = flat.size[1]
         if any(abs(x0 - x1) > 1e-6 or not _reaches_across(flat, x0, y1 - y0) for x0, x1, y0, y1 in ends):

@@ -3,6 +3,8 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+import numpy as np
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -22,12 +24,17 @@ class Fit:
     def __call__(self, point) -> tuple[float, float]:
         return (round(self.dx + self.scale * point[0], 1), round(self.dy - self.scale * point[1], 1))
 
+    def all(self, points) -> np.ndarray:
+        """Many points (…, 2) at once, which is far quicker than one by one."""
+        return np.round(np.array([self.dx, self.dy]) + np.array([self.scale, -self.scale]) * np.asarray(points), 1)
+
     def path(self, points) -> str:
-        return "M" + "L".join(f"{x:g},{y:g}" for x, y in map(self, points)) + "Z"
+        return "M" + "L".join(f"{x:g},{y:g}" for x, y in self.all(points).tolist()) + "Z"
 
     def lines(self, edges: Iterable) -> str:
         """Every edge from its first end to its second, as one path."""
-        return "".join(f"M{a:g},{b:g}L{c:g},{d:g}" for (a, b), (c, d) in (map(self, edge) for edge in edges))
+        ends = np.array([*edges], dtype=float).reshape(-1, 2, 2)
+        return "".join(f"M{a:g},{b:g}L{c:g},{d:g}" for (a, b), (c, d) in self.all(ends).tolist())
 
     def bar(self, target=130.0) -> dict:
         """A scale bar of a round length near ``target`` pixels."""

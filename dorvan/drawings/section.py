@@ -3,51 +3,52 @@
 import math
 
 import numpy as np
-from shapely import Polygon, box, union_all
+import shapely
 
 from bendcore.formats.part import Part
-from bendcore.sheet.section import Piece, Strip
+from bendcore.sheet.section import Piece
 
 from .fit import Fit
+from .places import places
 
 WIDTH, HEIGHT = 872, 600
 LABEL_W, LABEL_H = 92, 44
+NAME = (28, 15)
+MOST = 30
+"""More inputs than these never find room about a section."""
+REACHES = np.array([52, 66, 84, 104, 128, 156])
+"""How far off its piece a label may stand."""
+STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
 
 
 def pieces_of(part: Part, angles=None) -> list[Piece]:
-    strip = Strip.of(part.sheet)
+    strip = part.strip
     return strip.whole(angles if angles is not None else [b.figures.angle for b in strip.bends])
 
 
 def section_view(part: Part) -> dict:
-    """The section scaled to the stage, with a place for each leg's and each angle's input."""
+    """The section scaled to the stage, with a place for each leg's and each angle's input, in their order along
+    the strip. Where there is no room for all of them it is ``crowded``, and the places are of their names."""
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
     centre = fit(points.mean(axis=0))
-    metal = union_all([Polygon([fit(p) for p in piece.outline]).buffer(3) for piece in pieces])
-    legs = {leg.id: i for i, leg in enumerate(part.shape.legs)}
-    bends = {bend.id: i for i, bend in enumerate(part.shape.bends)}
+    metal = shapely.union_all([shapely.Polygon(fit.all(piece.outline)) for piece in pieces])
+    shapely.prepare(metal)
+    kinds = {leg.id: "leg" for leg in part.shape.legs} | {bend.id: "angle" for bend in part.shape.bends}
     labels = []
     for piece in pieces:
-        if piece.is_flat:
-            kind, index = ("leg", legs[piece.id]) if piece.id in legs else ("hem", 0)
-        elif piece.id in bends:
-            kind, index = "angle", bends[piece.id]
-        else:
-            continue
-        middle = fit(piece.outline.mean(axis=0))
-        labels.append({"id": piece.id, "kind": kind, "index": index, "at": middle,
-                       "away": _away(piece, middle, centre, fit)})
-    labels.sort(key=lambda label: label["kind"] == "angle")
-    taken = []
-    for label in labels:
-        place = _free_place(label, metal, taken)
-        taken.append(place)
-        label["left"], label["top"] = round(place.bounds[0], 1), round(place.bounds[1], 1)
-        label["x"], label["y"] = label["left"] + LABEL_W / 2, label["top"] + LABEL_H / 2
-    return {"pieces": [{"id": p.id, "d": fit.path(p.outline), "flat": p.is_flat} for p in pieces],
-            "labels": labels, "bar": fit.bar(), "width": WIDTH, "height": HEIGHT}
+        if piece.is_flat or piece.id in kinds:
+            middle = fit(piece.outline.mean(axis=0))
+            labels.append({"id": piece.id, "kind": kinds.get(piece.id, "hem"), "at": middle,
+                           "away": _away(piece, middle, centre, fit)})
+    first = sorted(labels, key=lambda label: label["kind"] == "angle")
+    found = places(first, (LABEL_W, LABEL_H), REACHES, STAGE, metal) if len(first) <= MOST else None
+    names = [] if found else places(first, NAME, REACHES / 3, STAGE, metal) or []
+    for label, (left, top, right, bottom) in zip(first, found or names, strict=False):
+        label |= {"left": left, "top": top, "x": (left + right) / 2, "y": (top + bottom) / 2}
+    return {"pieces": [{"id": p.id, "d": fit.path(p.outline), "flat": p.is_flat} for p in pieces], "labels": labels,
+            "crowded": found is None, "bar": fit.bar(), "width": WIDTH, "height": HEIGHT}
 
 
 def _away(piece, middle, centre, fit) -> float:
@@ -61,26 +62,6 @@ def _away(piece, middle, centre, fit) -> float:
     return math.atan2(out[1], out[0])
 
 
-def _free_place(label, metal, taken):
-    """The nearest box round the piece that covers neither metal nor another label."""
-    best = None
-    for reach in (52, 66, 84, 104, 128, 156):
-        for turn in (0, 30, -30, 60, -60, 90, -90, 130, -130, 180):
-            heading = label["away"] + math.radians(turn)
-            x = label["at"][0] + reach * math.cos(heading) * 1.15
-            y = label["at"][1] + reach * math.sin(heading) * 0.8
-            x = min(max(x, LABEL_W / 2 + 4), WIDTH - LABEL_W / 2 - 4)
-            y = min(max(y, LABEL_H / 2 + 64), HEIGHT - LABEL_H / 2 - 88)
-            place = box(x - LABEL_W / 2, y - LABEL_H / 2, x + LABEL_W / 2, y + LABEL_H / 2)
-            room = place.buffer(2)
-            cost = 3 * sum(room.intersection(other).area for other in taken) + room.intersection(metal).area
-            if cost == 0:
-                return place
-            if best is None or cost < best[0]:
-                best = (cost, place)
-    return best[1]
-
-
 def small_section(part: Part, angles=None, width=180, height=84) -> dict:
     """A small picture of a state: the section's outline only."""
     pieces = pieces_of(part, angles)
@@ -91,7 +72,7 @@ def small_section(part: Part, angles=None, width=180, height=84) -> dict:
 
 def film(part: Part, steps: list[dict]) -> list[dict]:
     """The states of an order, flat first: a picture after each step."""
-    strip = Strip.of(part.sheet)
+    strip = part.strip
     angles = {b.id: 0.0 for b in strip.bends}
     cards = [{"step": 0, "title": "flat", "picture": small_section(part, [0.0] * len(angles))}]
     for n, step in enumerate(steps, 1):

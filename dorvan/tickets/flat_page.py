@@ -19,4 +19,4 @@ def flat_page(ticket, units: str) -> dict:
                      "name": f"Angle of {bend.id}, from flat"}
         lines.append(entry | {"id": bend.id, "direction": bend.direction})
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    return {"view": view, "labels": [], "lines": lines}
+    return {"view": view, "lines": lines}

@@ -4,7 +4,7 @@ from bendcore.families.guard import BACK, FRONT
 from dorvan.drawings.net import net_view
 from dorvan.drawings.side import side_view
 
-from .entries import placed, sizer
+from .entries import placed, sizer, spread_out
 from .plate_page import corner_entries
 
 
@@ -25,7 +25,7 @@ def guard_page(ticket, units: str) -> dict:
         sides.append({"side": side, "on": bool(block), "way": block["direction"] if block else "",
                       "other": "in" if block and block["direction"] == "out" else "out",
                       "field": size(f"{side}.width", block["width"], "Width of the edge") if block else None})
-    return {"view": view, "labels": labels, "sides": sides, "corners": corner_entries(data, size),
+    return {"view": view, **spread_out(labels, view), "sides": sides, "corners": corner_entries(data, size),
             "side_view": side_view(guard),
             "across": size("width", data["width"], "Width, over the turned edges", guard.across.size),
             "wrapped": [{"field": f"shape.wrapped[{j}]", "label": ("From edge", "To edge")[j], "value": number}

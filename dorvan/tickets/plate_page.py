@@ -2,7 +2,7 @@
 
 from dorvan.drawings.net import net_view
 
-from .entries import placed, sizer
+from .entries import placed, sizer, spread_out
 
 
 def plate_page(ticket, units: str) -> dict:
@@ -21,7 +21,7 @@ def plate_page(ticket, units: str) -> dict:
     slots = [[size(f"slots[{i}].{key}", slot[key], title) for key, title in (
         ("x", "From the left"), ("y", "From the front"), ("length", "Length, end to end"), ("width", "Width"))]
         for i, slot in enumerate(data.get("slots", ()))]
-    return {"view": view, "labels": labels, "flanges": flanges, "holes": holes, "slots": slots,
+    return {"view": view, **spread_out(labels, view, off=24), "flanges": flanges, "holes": holes, "slots": slots,
             "corners": corner_entries(data, size)}
 
 

@@ -3,7 +3,7 @@
 from bendcore.families.sleeve import ENDS
 from dorvan.drawings.net import net_view
 
-from .entries import placed, sizer
+from .entries import placed, sizer, spread_out
 
 
 def sleeve_page(ticket, units: str) -> dict:
@@ -22,7 +22,7 @@ def sleeve_page(ticket, units: str) -> dict:
                  ("height", "Height it stands out", seam.get("height")),
                  ("hole", "Rivet holes, 0 for none", seam.get("hole", 0))]
     flanges = [_flange(end, data.get(f"{end}_flange"), size) for end in ENDS]
-    return {"view": view, "labels": labels, "flanges": flanges,
+    return {"view": view, **spread_out(labels, view), "flanges": flanges,
             "seam_fields": [size(f"seam.{key}", raw, label) for key, label, raw in keys]}
 
 

@@ -13,16 +13,15 @@ from bendcore.stock import gauges
 from bendcore.units import writer
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import school_bars
-from dorvan.drawings.flat import flat_view, ribbon
+from dorvan.drawings.flat import flat_view
 from dorvan.drawings.marked import marked_view
 from dorvan.drawings.net import small_net
-from dorvan.drawings.section import film, section_view, small_section
+from dorvan.drawings.section import film, small_section
 from dorvan.ledger.models import Chart, Pair, Rules
 from dorvan.ledger.schools import ledger_school, own_schools
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from . import edits
-from .ends_page import end_entries
 from .flat_page import flat_page
 from .guard_page import guard_page
 from .joined import chosen
@@ -31,6 +30,7 @@ from .photographs import Photograph
 from .plate_page import plate_page
 from .sizes import shown
 from .sleeve_page import sleeve_page
+from .strip_page import strip_page
 from .tray_page import tray_page
 
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
@@ -90,36 +90,6 @@ def shape(ticket: Ticket, units: str) -> dict:
     taken = Photograph.objects.filter(ticket=ticket).values_list("at", flat=True).first()
     sizes = list(sizes_of(ticket.figures.part.shape).items())
     return PAGES[ticket.kind](ticket, units) | {"photograph": taken, "sample_sizes": sizes}
-
-
-def strip(ticket: Ticket, units: str) -> dict:
-    part, data = ticket.figures.part, ticket.part["shape"]
-    own = ticket.part["units"]
-    view = section_view(part)
-    for label in view["labels"]:
-        i = label["index"]
-        if label["kind"] == "leg":
-            label |= {"field": f"shape.legs[{i}]", "name": f"Leg L{i + 1}, {part.shape.legs[i].dims}",
-                      "value": shown(data["legs"][i], part.shape.legs[i].size, units, own)}
-        elif label["kind"] == "angle":
-            label |= {"field": f"shape.bends[{i}].angle", "name": f"Angle B{i + 1}, bent from flat",
-                      "value": f"{part.shape.bends[i].figures.angle:g}", "unit": "°"}
-        else:
-            end = "start_hem" if label["id"] == "HS" else "end_hem"
-            hem = part.shape.start_hem if label["id"] == "HS" else part.shape.end_hem
-            label |= {"field": f"shape.{end}.length", "name": f"Hem {label['id']}",
-                      "value": shown(data[end]["length"], hem.length, units, own)}
-    order = {leg.id: 2 * i for i, leg in enumerate(part.shape.legs)}
-    order |= {b.id: 2 * i + 1 for i, b in enumerate(part.shape.bends)} | {"HS": -1, "HE": 99}
-    view["labels"].sort(key=lambda item: order[item["id"]])
-    hems = [{"end": end, "title": title, "hem": hem, "raw": data.get(end),
-             "length": hem and shown(data[end]["length"], hem.length, units, own),
-             "gap": hem and shown(data[end].get("gap", 0), hem.gap, units, own)}
-            for end, title, hem in (("start_hem", "Hem at the start", part.shape.start_hem),
-                                    ("end_hem", "Hem at the end", part.shape.end_hem))]
-    return {"view": view, "hems": hems, "ends": end_entries(ticket, units),
-            "bends": list(zip(part.shape.bends, data["bends"], strict=True)),
-            "width_value": shown(data["width"], part.shape.width, units, own), "ribbon": ribbon(part)}
 
 
 def stock(ticket: Ticket, units: str) -> dict:
@@ -192,6 +162,6 @@ def _not_made(ticket, found) -> list[str]:
     return [n for n in dict.fromkeys(names) if n not in made]
 
 
-PAGES = {"profile": strip, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page,
+PAGES = {"profile": strip_page, "tray": tray_page, "plate": plate_page, "sleeve": sleeve_page,
          "flat": flat_page, "guard": guard_page}
 BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}

@@ -3,7 +3,7 @@
 from bendcore.families.corners import SIDES
 from dorvan.drawings.net import net_view
 
-from .entries import placed, sizer
+from .entries import placed, sizer, spread_out
 
 
 def tray_page(ticket, units: str) -> dict:
@@ -28,7 +28,7 @@ def tray_page(ticket, units: str) -> dict:
         for key, title in (("width", "Tab width, outside"), ("clearance", "Clearance"), ("ease", "Eased in by"),
                            ("hole", "Rivet holes, 0 for none"))]} if corners.style == "tab" else None
     holes = [_hole(i, hole, size) for i, hole in enumerate(data.get("holes", ()))]
-    return {"view": view, "labels": labels, "walls": walls, "tab": tab, "holes": holes,
+    return {"view": view, **spread_out(labels, view), "walls": walls, "tab": tab, "holes": holes,
             "gap_value": size("corners.gap", data.get("corners", {}).get("gap", 0), mm=corners.gap)["value"],
             "rise": size("cross_breaks.rise", data.get("cross_breaks", {}).get("rise"), mm=part.shape.cross_breaks)}
 

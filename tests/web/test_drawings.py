@@ -3,6 +3,7 @@
 import json
 import math
 
+import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
@@ -18,6 +19,7 @@ from bendcore.sheet.solid import mesh
 from dorvan.drawings.fit import Fit, spread
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.machine import step_picture
+from dorvan.drawings.places import places
 from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
@@ -50,6 +52,24 @@ class Fitting(SimpleTestCase):
             self.assertAlmostEqual(bar["px"], bar["mm"] * scale, 1)
 
 
+class Places(SimpleTestCase):
+    WITHIN = np.array([0, 0, 800, 600])
+
+    @given(st.lists(st.tuples(st.floats(0, 800), st.floats(0, 600), st.floats(-4, 4), st.sampled_from([60, 140])),
+                    max_size=14))
+    def test_labels_stand_apart_within_the_stage(self, rows):
+        labels = [{"at": (x, y), "away": away} for x, y, away, _ in rows]
+        wall = box(300, 0, 320, 600)
+        found = places(labels, [(wide, 40) for *_, wide in rows], [0, 50, 90, 140], self.WITHIN, wall)
+        boxes = [box(*place) for place in found or ()]
+        for i, one in enumerate(boxes):
+            self.assertTrue(box(*self.WITHIN).contains(one))
+            self.assertFalse(any(one.intersects(other) for other in boxes[:i]))
+
+    def test_no_room_is_said(self):
+        self.assertIsNone(places([{"at": (400, 300), "away": 0.0}] * 60, (90, 44), [0, 50], self.WITHIN))
+
+
 class Sections(SimpleTestCase):
     PARTS = [part_file(), part_file([18, 24, 48, 24, 18], [(90, "up"), (90, "down"), (90, "down"), (90, "up")]),
              part_file([50, 50, 50, 47], [(90, "up")] * 3), part_file([30, 60], [(135, "down")]),
@@ -68,6 +88,14 @@ class Sections(SimpleTestCase):
             for piece in view["pieces"]:
                 outline = Polygon([tuple(map(float, p.split(","))) for p in piece["d"][1:-1].split("L")])
                 self.assertFalse(any(place.intersects(outline) for place in places), data["shape"])
+
+    def test_a_strip_too_full_gives_the_places_of_its_names(self):
+        count = 24
+        view = section_view(read_part(part_file([30] * (count + 1), [(90, ("up", "down", "down", "up")[i % 4])
+                                                                      for i in range(count)])))
+        self.assertTrue(view["crowded"])
+        self.assertEqual(len(view["labels"]), 2 * count + 1)
+        self.assertEqual(len({(la["x"], la["y"]) for la in view["labels"]}), 2 * count + 1)
 
     def test_the_film_shows_each_state(self):
         part = read_part(part_file())
