@@ -9,17 +9,27 @@ export async function whileSetting(field, send) {
   try { return await send(); } finally { setting = null; }
 }
 
-const isTyped = (node) => node.localName === "input" && node.value !== node.defaultValue;
 const summary = (details) => details.querySelector("summary")?.textContent;
+const isOnItsWay = ({ dataset, value, defaultValue }) =>
+  setting && dataset.field && dataset.field !== setting && value !== defaultValue;
+
+// What was typed or picked in a part of the page that is as it was gives way to what the server says.
+function reset(node) {
+  for (const field of [node, ...node.querySelectorAll("input, option")]) {
+    if (field.localName === "option") field.selected = field.defaultSelected;
+    else if (field.localName === "input" && field.type !== "file" && !isOnItsWay(field)) field.value = field.defaultValue;
+  }
+}
 
 Object.assign(Idiomorph.defaults.callbacks, {
   // Style, and what is bound to an expression, is Alpine's.
   beforeAttributeUpdated(name, node) {
     if (name === "style" || node.hasAttribute(`x-bind:${name}`)) return false;
-    return !(name === "value" && setting && node.dataset.field && node.dataset.field !== setting && isTyped(node));
+    return !(name === "value" && isOnItsWay(node));
   },
   beforeNodeMorphed(old, made) {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
+    if (old.isEqualNode(made)) { reset(old); return false; }
     if (old.open && summary(old) === summary(made)) made.open = true;
     const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;
     return !(old.hasAttribute("x-text") || old.id === "workings" || sameMesh);

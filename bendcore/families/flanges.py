@@ -179,9 +179,11 @@ class _Given:
         which is shorter where the flange is already at its tangent line."""
         if beside.bend.direction != self.bend.direction:
             return end
-        low = min(0.0, self._wall(corner, beside, end.zone - crossing, told).at(0.0))
-        cut = end.cut - low if end.relief else end.cut
-        return _End(end.zone - low, cut, end.relief, self._wall(corner, beside, end.zone - low - crossing, told))
+        wall = self._wall(corner, beside, end.zone - crossing, told)
+        low = min(0.0, wall.at(0.0))
+        if low:
+            wall = self._wall(corner, beside, end.zone - low - crossing, told)
+        return _End(end.zone - low, end.cut - low if end.relief else end.cut, end.relief, wall)
 
     def _wall(self, corner, beside, short, told) -> End:
         """Where the flange ends past its zone, which ends ``short`` of where the tangent lines cross."""

@@ -13,9 +13,9 @@ r + t/2.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from shapely import Point, Polygon
+from shapely import Point, Polygon, union_all
 
 from ..bend import APEX
 from ..errors import Refusal
@@ -95,15 +95,16 @@ class Plate(Shape):
 
     def _body(self):
         """The plate between its tangent lines, reliefs cut."""
-        body = Polygon(self.outline)
+        away = []
         for flange in self.flanges:
             f = flange.bend.figures
-            body -= self._strip(flange.edge, *flange.cut, f.outside_setback)
+            away.append(self._strip(flange.edge, *flange.cut, f.outside_setback))
             deep = relief_depth(f)
             for cut, at in zip(flange.reliefs, ((flange.span[0] - self.relief, flange.span[0]),
                                                 (flange.span[1], flange.span[1] + self.relief)), strict=True):
                 if cut:
-                    body -= self._strip(flange.edge, *at, deep)
+                    away.append(self._strip(flange.edge, *at, deep))
+        body = Polygon(self.outline) - union_all(away)
         for size in (-SLIVER, SLIVER):
             body = body.buffer(size, join_style="mitre", mitre_limit=100)
         body = body.simplify(SLIVER)
@@ -139,17 +140,14 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
         raise Refusal("gap", "must not be negative")
     flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, thickness=thickness,
                            inside_radius=inside_radius, school=school, length=length)
-    turned = numbers[1][1]
-    plate = Plate(thickness, outline, flanges, (), relief, turned=turned)
+    holes = {f"holes[{i}]": _read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))}
+    holes |= {f"slots[{i}]": _read_slot(f"slots[{i}]", block, length) for i, block in enumerate(shape.get("slots", ()))}
+    plate = Plate(thickness, outline, flanges, tuple(holes.values()), relief, turned=numbers[1][1])
     body = Polygon(plate.sheet().face["plate"].outline)
-    holes = [_read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))]
-    holes += [_read_slot(f"slots[{i}]", block, length) for i, block in enumerate(shape.get("slots", ()))]
-    paths = [f"holes[{i}]" for i in range(len(shape.get("holes", ())))] + [
-        f"slots[{i}]" for i in range(len(shape.get("slots", ())))]
-    for path, hole in zip(paths, holes, strict=True):
+    for path, hole in holes.items():
         if not body.contains(Polygon(hole.outline())):
             raise Refusal(f"{path}.x", "leaves the plate's flat: a hole must not run into a bend or off the edge")
-    return replace(plate, holes=tuple(holes))
+    return plate
 
 
 def _read_hole(path, block, length) -> Hole:

@@ -48,14 +48,17 @@ def ribbon(part: Part, left=200.0, right=832.0, top=546.0, height=26.0) -> dict:
     """The flat as a ribbon under the section: blank, zones and bend lines along its length, and those of
     their names that do not run into the one before."""
     fit = Fit.into([(0, 0), (part.flat.size[0], 0)], left, top, right - left, height, largest=1e9)
-    bends, free = [], left
+    names, zones, lines, free, bottom = [], "", "", left, top + height
     for b in part.flat.bends:
         x, near, far = (fit(p)[0] for p in (b.line[0], *sorted(t[0] for t in b.tangents)))
+        zones += f"M{near:g},{top:g}V{bottom:g}H{far:g}V{top:g}Z"
+        lines += f"M{x:g},{top:g}V{bottom:g}"
         half = 4.0 * len(b.bend.id) + 2
-        shown = x - half >= free
-        free = x + half if shown else free
-        bends.append({"name": b.bend.id if shown else "", "x": x, "near": near, "zone": round(far - near, 1)})
-    return {"left": left, "top": top, "wide": right - left, "height": height, "bottom": top + height, "bends": bends}
+        if x - half >= free:
+            names.append({"text": b.bend.id, "x": x})
+            free = x + half
+    return {"left": left, "top": top, "wide": right - left, "height": height, "bottom": bottom, "zones": zones,
+            "lines": lines, "names": names}
 
 
 def _break(left, right, y) -> str:

@@ -33,8 +33,8 @@ def section_view(part: Part) -> dict:
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
     centre = fit(points.mean(axis=0))
-    metal = shapely.union_all([shapely.Polygon(fit.all(piece.outline)) for piece in pieces])
-    shapely.prepare(metal)
+    covered = shapely.union_all([shapely.Polygon(fit.all(piece.outline)) for piece in pieces])
+    shapely.prepare(covered)
     kinds = {leg.id: "leg" for leg in part.shape.legs} | {bend.id: "angle" for bend in part.shape.bends}
     labels = []
     for piece in pieces:
@@ -43,12 +43,13 @@ def section_view(part: Part) -> dict:
             labels.append({"id": piece.id, "kind": kinds.get(piece.id, "hem"), "at": middle,
                            "away": _away(piece, middle, centre, fit)})
     first = sorted(labels, key=lambda label: label["kind"] == "angle")
-    found = places(first, (LABEL_W, LABEL_H), REACHES, STAGE, metal) if len(first) <= MOST else None
-    names = [] if found else places(first, NAME, REACHES / 3, STAGE, metal) or []
+    found = places(first, (LABEL_W, LABEL_H), REACHES, STAGE, covered) if len(first) <= MOST else None
+    names = [] if found else places(first, NAME, REACHES / 3, STAGE, covered) or []
     for label, (left, top, right, bottom) in zip(first, found or names, strict=False):
-        label |= {"left": left, "top": top, "x": (left + right) / 2, "y": (top + bottom) / 2}
-    return {"pieces": [{"id": p.id, "d": fit.path(p.outline), "flat": p.is_flat} for p in pieces], "labels": labels,
-            "crowded": found is None, "bar": fit.bar(), "width": WIDTH, "height": HEIGHT}
+        label |= {"left": left, "top": top, "x": round((left + right) / 2, 1), "y": round((top + bottom) / 2, 1)}
+    metal, zones = ("".join(fit.path(p.outline) for p in pieces if p.is_flat is kind) for kind in (True, False))
+    return {"metal": metal, "zones": zones, "labels": labels, "crowded": found is None, "bar": fit.bar(),
+            "width": WIDTH, "height": HEIGHT}
 
 
 def _away(piece, middle, centre, fit) -> float:

@@ -25,7 +25,7 @@ def sizer(ticket, units: str) -> Callable[..., dict]:
 
     def size(path: str, raw, label: str = "", mm: float | None = None) -> dict:
         mm = read_length(raw, own) if mm is None else mm
-        return {"field": f"shape.{path}", "label": label, "value": shown(raw, mm, units, own)}
+        return {"field": f"shape.{path}", "label": label, "unit": units, "value": shown(raw, mm, units, own)}
 
     return size
 

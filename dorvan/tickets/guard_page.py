@@ -17,7 +17,7 @@ def guard_page(ticket, units: str) -> dict:
     for leg, at in zip(guard.panels, guard.wrapped, strict=True):
         number = guard.numbers[at]
         entry = size(f"edges[{number - 1}]", None, mm=leg.size)
-        labels.append(placed(entry, view, leg.id) | {"short": f"{leg.id}, edge {number}",
+        labels.append(placed(entry, view, leg.id) | {"label": f"{leg.id}, edge {number}",
                                                      "name": f"Leg {leg.id}, {guard.dims}"})
     sides = []
     for side in (FRONT, BACK):

@@ -13,7 +13,7 @@ def plate_page(ticket, units: str) -> dict:
     for i, (block, flange) in enumerate(zip(data.get("flanges", ()), part.shape.flanges, strict=True)):
         entry = size(f"flanges[{i}].length", block["length"], mm=flange.leg.size)
         labels.append(placed(entry, view, flange.id) | {
-            "short": f"{flange.id}, edge {block['edge']}", "name": f"Length of flange {flange.id}, {flange.leg.dims}"})
+            "label": f"{flange.id}, edge {block['edge']}", "name": f"Length of flange {flange.id}, {flange.leg.dims}"})
         flanges.append(_flange(i, block, flange, size))
     holes = [[size(f"holes[{i}].{key}", hole[key], title) for key, title in (
         ("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]

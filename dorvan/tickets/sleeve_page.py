@@ -12,7 +12,7 @@ def sleeve_page(ticket, units: str) -> dict:
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     shape = part.shape
     labels = [placed(size(key, data[key], mm=mm), view, face, dy=dy) | {
-        "short": key, "name": f"{key.capitalize()}, {shape.dims if key != 'length' else 'over the flanges'}"}
+        "label": key, "name": f"{key.capitalize()}, {shape.dims if key != 'length' else 'over the flanges'}"}
         for key, face, dy, mm in (("width", "P1", -30, shape.panels[0].size), ("length", "P1", 40, shape.long.size),
                                   ("height", "P2", -30, shape.panels[1].size))]
     seam = data.get("seam", {})

@@ -20,13 +20,12 @@ def strip_page(ticket, units: str) -> dict:
                           "name": f"Angle {bend.id}, bent from flat"} for i, bend in enumerate(shape.bends)}
     entries |= {key: hem["length"] | {"name": f"Hem {key}"}
                 for hem, (_, key, _) in zip(hems, HEMS, strict=True) if hem["on"]}
-    labels = [label | entries[label["id"]] | {"short": label["id"]} for label in view["labels"]]
+    labels = [label | entries[label["id"]] | {"label": label["id"]} for label in view["labels"]]
     shown = {"labels": labels}
     if view["crowded"]:
         shown = {"labels": [], "rows": labels, "names": [
             {"text": label["id"], "x": label["x"], "y": label["y"]} for label in labels if "x" in label]}
     return {"view": view, **shown, "hems": hems, "ends": end_entries(ticket, units), "ribbon": ribbon(part),
-            "bends": list(zip(shape.bends, data["bends"], strict=True)),
             "width_value": size("width", data["width"], mm=shape.width)["value"]}
 
 

@@ -18,7 +18,7 @@ def tray_page(ticket, units: str) -> dict:
     for path, leg, raw, face, by in sizes:
         is_base = face == "base"
         labels.append(placed(size(path, raw, mm=legs[leg].size), view, face, *by) | {
-            "kind": "leg", "short": leg if is_base else f"{leg}, high",
+            "kind": "leg", "label": leg if is_base else f"{leg}, high",
             "name": f"{leg.capitalize()}, {legs[leg].dims}" if is_base else
             f"Height of the {leg} wall, {legs[leg].dims}"})
     walls = [_wall(side, data["walls"].get(side), part.shape.walls.get(side), size) for side in SIDES]

@@ -85,8 +85,8 @@ class Sections(SimpleTestCase):
                 self.assertTrue(box(0, 0, view["width"], view["height"]).contains(one))
                 for other in places[:i]:
                     self.assertFalse(one.intersects(other), data["shape"])
-            for piece in view["pieces"]:
-                outline = Polygon([tuple(map(float, p.split(","))) for p in piece["d"][1:-1].split("L")])
+            for d in (view["metal"] + view["zones"])[1:-1].split("ZM"):
+                outline = Polygon([tuple(map(float, p.split(","))) for p in d.split("L")])
                 self.assertFalse(any(place.intersects(outline) for place in places), data["shape"])
 
     def test_a_strip_too_full_gives_the_places_of_its_names(self):
@@ -150,7 +150,7 @@ class Flats(SimpleTestCase):
             self.assertAlmostEqual(row["sights"][0] - row["near"], flat.bend.figures.inside_radius * scale, 0)
             self.assertEqual(row["direction"], flat.bend.direction)
         self.assertNotEqual(*(row["tick"][-5:] for row in view["bends"]))
-        share = (strip["bends"][0]["x"] - strip["left"]) / strip["wide"]
+        share = (strip["names"][0]["x"] - strip["left"]) / strip["wide"]
         self.assertAlmostEqual(share, part.flat.bends[0].line[0][0] / part.flat.size[0], 3)
 
 

@@ -79,6 +79,13 @@ def field(context, name, label, value, unit="", full_name=""):
     return html + render_to_string("tickets/_error.html", {"error": told}) if told else html
 
 
+@register.simple_tag(takes_context=True)
+def fields(context, entries):
+    """An input of every entry, one under the other."""
+    return mark_safe("".join(field(context, e["field"], e["label"], e["value"], e.get("unit", ""), e.get("name", ""))
+                             for e in entries))
+
+
 @lru_cache(maxsize=2048)
 def _input(name, label, value, unit, full_name, invalid=False):
     """The label lies about its input, so that neither needs an id: htmx compares all ids at each redraw."""
@@ -93,14 +100,14 @@ def _input(name, label, value, unit, full_name, invalid=False):
 
 @register.simple_tag
 @lru_cache(maxsize=2048)
-def line_buttons(name, direction, index):
-    """What can be done with a bend line of a drawn flat: turned the other way, or taken out."""
+def bend_buttons(name, direction, index, action, sign, words):
+    """What can be done with a bend: turned the other way, or taken out by ``action``."""
     way, other = {"up": ("▲ up", "down"), "down": ("▼ down", "up")}[direction]
     return format_html(
         '<button type="button" data-field="shape.bends[{}].direction" value="{}" class="small" '
-        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="remove-line" '
-        'data-index="{}" class="small" aria-label="Not a bend: take out {}">Take out</button>',
-        index, other, name, direction, way, index, name)
+        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="{}" '
+        'data-index="{}" class="small" aria-label="{}">{}</button>',
+        index, other, name, direction, way, action, index, words.format(name), sign)
 
 
 @register.filter
