@@ -45,5 +45,5 @@ def _place(rings, avoid, taken):
         met = shapely.intersects(avoid, rooms)
         if not met.all():
             return boxes[met.argmin()]
-        able += zip(rooms, boxes, strict=True)
-    return min(able, key=lambda row: avoid.intersection(row[0]).area)[1] if able else None
+        able += list(boxes)
+    return min(able, key=lambda room: shapely.clip_by_rect(avoid, *room).area) if able else None
