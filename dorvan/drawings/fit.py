@@ -25,7 +25,7 @@ class Fit:
         return (round(self.dx + self.scale * point[0], 1), round(self.dy - self.scale * point[1], 1))
 
     def all(self, points) -> np.ndarray:
-        """Many points (…, 2) at once, which is far quicker than one by one."""
+        """Many points (…, 2) at once, far quicker than one by one: rounding a number of numpy's is slow."""
         return np.round(np.array([self.dx, self.dy]) + np.array([self.scale, -self.scale]) * np.asarray(points), 1)
 
     def path(self, points) -> str:

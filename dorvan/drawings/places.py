@@ -27,23 +27,22 @@ def places(labels, sizes, reaches, within, avoid=None) -> list | None:
     ways = WAY * np.asarray(reaches)[:, None, None] * np.stack([np.cos(headings), np.sin(headings)], axis=-1)
     middles = (at + ways).clip(within[:2] + half, within[2:] - half)
     taken = []
-    for rings in np.concatenate([middles - half, middles + half], axis=-1):
-        place = _place(rings, avoid, np.array(taken).reshape(-1, 4))
+    for own in np.concatenate([middles - half, middles + half], axis=-1).reshape(len(labels), -1, 4):
+        place = _place(own, avoid, np.array(taken).reshape(-1, 4))
         if place is None:
             return None
         taken.append(place)
     return np.round(taken, 1).tolist()
 
 
-def _place(rings, avoid, taken):
-    """The box for one label, of those at every reach and turn (reach, turn, 4)."""
-    able = []
-    for boxes in rings:
-        apart = (boxes[:, None, :2] >= taken[:, 2:] + MARGIN) | (boxes[:, None, 2:] <= taken[:, :2] - MARGIN)
-        boxes = boxes[apart.any(axis=2).all(axis=1)]
-        rooms = shapely.box(*(boxes + [-CLEAR, -CLEAR, CLEAR, CLEAR]).T)
-        met = shapely.intersects(avoid, rooms)
+def _place(boxes, avoid, taken):
+    """The box for one label, of all it could have (n, 4), the best first."""
+    (left, top, right, bottom), others = boxes.T[:, :, None], taken.T
+    apart = ((left >= others[2] + MARGIN) | (right <= others[0] - MARGIN)
+             | (top >= others[3] + MARGIN) | (bottom <= others[1] - MARGIN))
+    boxes = boxes[apart.all(axis=1)]
+    for some in (boxes[:8], boxes[8:]):  # mostly one of the first is free
+        met = shapely.intersects(avoid, shapely.box(*(some + [-CLEAR, -CLEAR, CLEAR, CLEAR]).T))
         if not met.all():
-            return boxes[met.argmin()]
-        able += list(boxes)
-    return min(able, key=lambda room: shapely.clip_by_rect(avoid, *room).area) if able else None
+            return some[met.argmin()]
+    return min(boxes, key=lambda room: shapely.clip_by_rect(avoid, *room).area, default=None)

@@ -32,14 +32,14 @@ def section_view(part: Part) -> dict:
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
-    centre = fit(points.mean(axis=0))
+    centre = fit(points.mean(axis=0).tolist())
     covered = shapely.union_all([shapely.Polygon(fit.all(piece.outline)) for piece in pieces])
     shapely.prepare(covered)
     kinds = {leg.id: "leg" for leg in part.shape.legs} | {bend.id: "angle" for bend in part.shape.bends}
     labels = []
     for piece in pieces:
         if piece.is_flat or piece.id in kinds:
-            middle = fit(piece.outline.mean(axis=0))
+            middle = fit(piece.outline.mean(axis=0).tolist())
             labels.append({"id": piece.id, "kind": kinds.get(piece.id, "hem"), "at": middle,
                            "away": _away(piece, middle, centre, fit)})
     first = sorted(labels, key=lambda label: label["kind"] == "angle")
@@ -56,7 +56,7 @@ def _away(piece, middle, centre, fit) -> float:
     """The heading in which a piece's label would best stand: off it, away from the middle."""
     out = (middle[0] - centre[0], middle[1] - centre[1])
     if piece.is_flat:
-        (y0, z0), (y1, z1) = fit(piece.outline[0]), fit(piece.outline[1])
+        (y0, z0), (y1, z1) = map(fit, piece.outline[:2].tolist())
         normal = (z1 - z0, -(y1 - y0))
         sign = 1 if out[0] * normal[0] + out[1] * normal[1] >= 0 else -1
         out = (sign * normal[0], sign * normal[1])
