@@ -21,6 +21,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
+from ..sheet.rings import polygons
 from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, positive, read_outline
 from .flanges import Flange, read_flanges, relief_depth
 
@@ -104,7 +105,7 @@ class Plate(Shape):
                                                 (flange.span[1], flange.span[1] + self.relief)), strict=True):
                 if cut:
                     away.append(self._strip(flange.edge, *at, deep))
-        body = Polygon(self.outline) - union_all(away)
+        body = Polygon(self.outline) - union_all(polygons(away))
         for size in (-SLIVER, SLIVER):
             body = body.buffer(size, join_style="mitre", mitre_limit=100)
         body = body.simplify(SLIVER)
@@ -124,8 +125,8 @@ class Plate(Shape):
 
     def _strip(self, edge, low, high, deep):
         a, along, inward = self._axes(edge)
-        return Polygon([(a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
-                        for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))])
+        return [(a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
+                for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))]
 
 
 def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, school: School,

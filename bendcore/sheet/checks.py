@@ -8,6 +8,7 @@ see handbook practice on minimum radius, shortest leg, die choice and force.
 import math
 from dataclasses import dataclass
 
+import shapely
 from shapely import LineString, Polygon, STRtree
 
 from .. import bend as bends
@@ -22,6 +23,7 @@ from ..tolerance import length_tolerance
 from ..units import writer
 from .clash import DEEP
 from .edges import bearing
+from .rings import polygons
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
 MUCH = 8.0
@@ -264,7 +266,7 @@ def _clashes(part):
         return
     strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
-    inner = [piece.polygon.buffer(-DEEP / 2, join_style="mitre") for piece in pieces]
+    inner = shapely.buffer(polygons([piece.outline for piece in pieces]), -DEEP / 2, join_style="mitre")
     tree = STRtree(inner)
     seen = set()
     for one, other in zip(*tree.query(inner, predicate="intersects"), strict=True):

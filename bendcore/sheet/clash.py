@@ -11,10 +11,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from shapely import Polygon, STRtree, constrained_delaunay_triangles
 
 from .fold import Folded, fold
 from .model import Sheet
+from .rings import polygons
 from .unfold import FlatPattern, unfold
 from .vectors import cross, plane_axes, unit
 
@@ -158,13 +160,11 @@ def clashes(sheet: Sheet, folded: Folded | None = None) -> Iterator[Clash]:
 def flat_overlaps(sheet: Sheet, flat: FlatPattern | None = None) -> list[Clash]:
     """Pairs of faces or zones that lie on each other in the blank; depth as √area, mm."""
     flat = flat or unfold(sheet)
-    shapes = {name: Polygon(points) for name, points in flat.faces.items()}
-    shapes |= {ZONE + b.bend.id: Polygon([*b.tangents[0], *reversed(b.tangents[1])]).convex_hull
-               for b in flat.bends}
-    names, polygons, found = list(shapes), list(shapes.values()), []
-    for i, j in zip(*STRtree(polygons).query(polygons, predicate="intersects"), strict=True):
-        if i < j:
-            area = polygons[i].intersection(polygons[j], grid_size=1e-6).area
-            if area > DEEP ** 2:
-                found.append(Clash(names[i], names[j], area ** 0.5))
-    return found
+    names = [*flat.faces, *(ZONE + b.bend.id for b in flat.bends)]
+    places = polygons([*flat.faces.values(), *([*b.tangents[0], *reversed(b.tangents[1])] for b in flat.bends)])
+    places[len(flat.faces):] = shapely.convex_hull(places[len(flat.faces):])
+    one, other = STRtree(places).query(places, predicate="intersects")
+    one, other = one[one < other], other[one < other]
+    areas = shapely.area(shapely.intersection(places[one], places[other], grid_size=1e-6))
+    return [Clash(names[i], names[j], area ** 0.5)
+            for i, j, area in zip(one.tolist(), other.tolist(), areas.tolist(), strict=True) if area > DEEP ** 2]

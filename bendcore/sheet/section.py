@@ -48,10 +48,6 @@ class Piece:
     is_flat: bool
     outline: np.ndarray
 
-    @cached_property
-    def polygon(self) -> Polygon:
-        return Polygon(self.outline)
-
 
 @dataclass(frozen=True)
 class Strip:

@@ -4,9 +4,10 @@ import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from shapely import Polygon, unary_union
+from shapely import Polygon, union_all
 
 from .model import Bend, Edge, Hole, Point, Sheet
+from .rings import polygons
 
 LAP = 1e-5
 """Zones are joined to their faces with so much lap, mm: two edges computed apart never quite meet."""
@@ -94,15 +95,14 @@ def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
 
 def _joined(faces, zones) -> Polygon:
     """Faces and zones as one blank."""
-    strips = [_strip(bend, near, far) for bend, near, far in zones]
-    whole = unary_union([*map(Polygon, faces.values()), *strips]).simplify(LAP / 10)
+    whole = union_all(polygons([*faces.values(), *(_strip(*zone) for zone in zones)])).simplify(LAP / 10)
     return max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)
 
 
-def _strip(bend: Bend, near: Edge, far: Edge) -> Polygon:
+def _strip(bend: Bend, near: Edge, far: Edge) -> list[Point]:
     """A zone with its laps, which go on along its slanted sides."""
     slope = [by / bend.figures.allowance * LAP for by in bend.taper]
-    return Polygon([*_across(near, -LAP, (-slope[0], -slope[1])), *reversed(_across(far, LAP, slope))])
+    return [*_across(near, -LAP, (-slope[0], -slope[1])), *reversed(_across(far, LAP, slope))]
 
 
 def _midway(one: Edge, other: Edge) -> Edge:

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from bendcore.formats.part import Part
+from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 
 from .fit import Fit
@@ -33,7 +34,7 @@ def section_view(part: Part) -> dict:
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
     centre = fit(points.mean(axis=0).tolist())
-    covered = shapely.union_all([shapely.Polygon(fit.all(piece.outline)) for piece in pieces])
+    covered = shapely.union_all(polygons([fit.all(piece.outline) for piece in pieces]))
     shapely.prepare(covered)
     kinds = {leg.id: "leg" for leg in part.shape.legs} | {bend.id: "angle" for bend in part.shape.bends}
     labels = []
