@@ -1,4 +1,7 @@
-"""The content security policy: everything from this server, nothing inline."""
+"""Who may ask, and the content security policy: everything from this server, nothing inline."""
+
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.http import HttpResponse
 
 POLICY = "; ".join([
     "default-src 'self'", "script-src 'self'", "style-src 'self'", "img-src 'self' data:", "font-src 'self'",
@@ -16,3 +19,13 @@ class ContentSecurityPolicy:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response
+
+
+class SignInRequired(LoginRequiredMiddleware):
+    """Pages send whoever is not signed in to sign in. A redraw is refused instead: the sign-in page would be
+    put where the bench was, and what was typed would be gone."""
+
+    def handle_no_permission(self, request, view_func):
+        if request.headers.get("HX-Request") == "true":
+            return HttpResponse("You were signed out.", status=401, content_type="text/plain")
+        return super().handle_no_permission(request, view_func)

@@ -29,6 +29,7 @@ function take(change) {
 export function changes() {
   document.addEventListener("htmx:afterRequest", ({ detail }) => {
     if (detail.elt.id === "bench" && detail.xhr.status >= 400) held = true;
+    else if (detail.target?.id === "bench" && !sending) waiting = []; // a form of its own drew the bench anew
   });
   document.addEventListener("change", (event) => {
     const input = event.target.closest?.("#bench[data-change] :is(input, select)[data-field]");

@@ -76,6 +76,21 @@ class Redraws(BrowserCase):
         self.assertTrue(self.has("details[open]"))
         self.accessible()
 
+    def test_undo_lets_go_of_what_waited(self):
+        self.ticket(tray_file())
+        self.redrawn(lambda: self.typed(("shape.width", "125")))
+        self.redrawn(lambda: self.typed(("shape.length", "wide"), ("shape.width", "130")))
+        self.redrawn(lambda: self.find("#undo").click())
+        self.redrawn(lambda: self.typed(("shape.length", "215")))
+        self.assertNotIn(self.part()["shape"]["width"], ("125", "130"))
+
+    def test_who_was_signed_out_keeps_what_was_typed(self):
+        self.ticket(tray_file())
+        self.browser.delete_cookie("sessionid")
+        self.typed(("shape.length", "222"))
+        self.wait(lambda: "you were signed out" in self.text())
+        self.assertEqual(self.value("shape.length"), "222")
+
     def test_a_change_without_an_answer_is_said_and_sent_again(self):
         self.ticket(tray_file())
         self.offline(True)

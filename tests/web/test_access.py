@@ -93,6 +93,8 @@ class Access(ShopCase):
                     self.assertEqual(answer.status_code, row[column])
                     if who is None and row[column] == 302 and "sign-out" not in row[0]:
                         self.assertIn("/people/sign-in/", answer["Location"])
+                        redraw = getattr(client, row[1])(row[0], headers={"HX-Request": "true"})
+                        self.assertEqual(redraw.status_code, 401)
                     other = "post" if row[1] == "get" else "get"
                     if who and answer.status_code in (200, 302, 422) and "/sign-" not in row[0]:
                         self.assertEqual(getattr(client, other)(row[0]).status_code, 405)
