@@ -11,6 +11,7 @@ async function run() {
   for (held = false; waiting.length && !held;) {
     sending = waiting.shift();
     const { typed, ...values } = sending;
+    delete typed?.dataset.waits;
     const bench = document.getElementById("bench");
     const post = () => htmx.ajax("POST", bench.dataset.change, { source: bench, values });
     try { await whileSetting(typed && values.field, post); }
@@ -20,7 +21,11 @@ async function run() {
 }
 
 function take(change) {
-  if (sending && !(sending.typed && change.typed)) return;
+  if (sending) {
+    const again = sending.field === change.field && sending.value === change.value; // as the field is left
+    if (again || !sending.typed || !change.typed) return;
+    change.typed.dataset.waits = "";
+  }
   const others = waiting.filter(({ field }) => change.typed && field !== change.field);
   waiting = sending ? [...others, change] : [change, ...others];
   if (!sending) run();
@@ -33,7 +38,9 @@ export function changes() {
   });
   document.addEventListener("change", (event) => {
     const input = event.target.closest?.("#bench[data-change] :is(input, select)[data-field]");
-    if (input) take({ field: input.dataset.field, value: input.value, typed: true });
+    if (!input) return;
+    const { value, defaultValue, dataset: { field } } = input;
+    if (value !== defaultValue || field === sending?.field) take({ field, value, typed: input });
   });
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("#bench[data-change] button:is([data-field], [data-action])");

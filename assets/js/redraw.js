@@ -10,8 +10,8 @@ export async function whileSetting(field, send) {
 }
 
 const summary = (details) => details.querySelector("summary")?.textContent;
-const isOnItsWay = ({ dataset, value, defaultValue }) =>
-  setting && dataset.field && dataset.field !== setting && value !== defaultValue;
+const isOnItsWay = ({ localName, dataset, value, defaultValue }) => setting && dataset.field && dataset.field !== setting
+  && (localName === "select" ? "waits" in dataset : localName === "input" && value !== defaultValue);
 
 // What was typed or picked in a part of the page that is as it was gives way to what the server says.
 function reset(node) {
@@ -24,12 +24,12 @@ function reset(node) {
 Object.assign(Idiomorph.defaults.callbacks, {
   // Style, and what is bound to an expression, is Alpine's.
   beforeAttributeUpdated(name, node) {
-    if (name === "style" || node.hasAttribute(`x-bind:${name}`)) return false;
-    return !(name === "value" && isOnItsWay(node));
+    return name !== "style" && !node.hasAttribute(`x-bind:${name}`);
   },
   beforeNodeMorphed(old, made) {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
     if (old.isEqualNode(made)) { reset(old); return false; }
+    if (isOnItsWay(old) && old.dataset.field === made.dataset.field) return false;
     if (old.open && summary(old) === summary(made)) made.open = true;
     const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;
     return !(old.hasAttribute("x-text") || old.id === "workings" || sameMesh);

@@ -19,6 +19,11 @@ AXE = ROOT / "tests" / "browser" / "axe.min.js"
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
+STALE = """return [...document.querySelectorAll("#bench input[data-field]")]
+  .filter((input) => input.value !== input.defaultValue).map((input) => [input.dataset.field, input.value])"""
+"""Fields that show another value than the server wrote."""
+
+
 @override_settings(STORAGES=PLAIN_STATIC)
 class BrowserCase(StaticLiveServerTestCase):
     @classmethod
@@ -67,6 +72,7 @@ class BrowserCase(StaticLiveServerTestCase):
         act()
         self.wait(lambda: self.browser.execute_script(
             "return document.documentElement.dataset.redrawn || ''") != before)
+        self.assertEqual(self.browser.execute_script(STALE), [])
 
     def type_into(self, css, text):
         field = self.find(css)

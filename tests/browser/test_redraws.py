@@ -1,6 +1,7 @@
 """What a redraw must leave alone: texts on their way, opened details, the working that is being read."""
 
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
@@ -41,7 +42,8 @@ class Redraws(BrowserCase):
 
     def test_a_field_behind_a_wrong_one_waits_until_that_is_right(self):
         self.ticket(tray_file())
-        self.redrawn(lambda: self.typed(("shape.length", "wide"), ("shape.width", "130")))
+        self.typed(("shape.length", "wide"), ("shape.width", "130"))
+        self.wait(lambda: "You typed" in self.text())
         self.assertIn("You typed “wide”", self.text())
         self.assertEqual((self.value("shape.length"), self.value("shape.width")), ("wide", "130"))
         self.assertNotEqual(self.part()["shape"]["width"], "130")
@@ -54,10 +56,23 @@ class Redraws(BrowserCase):
         width.click()
         width.send_keys(Keys.CONTROL, "a")
         width.send_keys("13")
-        self.redrawn(lambda: self.typed(("shape.length", "210")))
+        self.typed(("shape.length", "210"))
+        self.wait(lambda: self.part()["shape"]["length"] == "210")
         self.browser.switch_to.active_element.send_keys("5", Keys.ENTER)
         self.wait(lambda: self.part()["shape"]["width"] == "135")
         self.assertEqual(self.part()["shape"]["length"], "210")
+
+    def test_fields_typed_into_show_their_own_values_when_rows_come_and_go(self):
+        self.ticket(tray_file(walls={side: {"height": 30} for side in ("front", "right", "back", "left")}))
+        for field, text in (("shape.length", "300"), ("shape.corners.gap", "0.4"), ("name", "Drip tray"),
+                            ("shape.walls.front.angle", "80"), ("shape.walls.front.height", "41")):
+            self.redrawn(lambda f=field, t=text: self.type_into(f"[data-field='{f}']", t))
+        self.redrawn(lambda: self.type_into("[data-field='shape.width']", "1/x"))
+        for style in ("butt", "open"):
+            self.redrawn(lambda s=style: Select(self.find("#style")).select_by_visible_text(s))
+        self.redrawn(lambda: self.find("[aria-label='Add the right hem']").click())
+        self.redrawn(lambda: self.find("#undo").click())
+        self.assertEqual((self.value("name"), self.value("shape.corners.gap")), ("Drip tray", "0.4"))
 
     def test_what_the_server_writes_otherwise_is_shown_so(self):
         self.ticket(tray_file())
@@ -79,7 +94,8 @@ class Redraws(BrowserCase):
     def test_undo_lets_go_of_what_waited(self):
         self.ticket(tray_file())
         self.redrawn(lambda: self.typed(("shape.width", "125")))
-        self.redrawn(lambda: self.typed(("shape.length", "wide"), ("shape.width", "130")))
+        self.typed(("shape.length", "wide"), ("shape.width", "130"))
+        self.wait(lambda: "You typed" in self.text())
         self.redrawn(lambda: self.find("#undo").click())
         self.redrawn(lambda: self.typed(("shape.length", "215")))
         self.assertNotIn(self.part()["shape"]["width"], ("125", "130"))
