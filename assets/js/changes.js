@@ -15,7 +15,7 @@ async function run() {
     const bench = document.getElementById("bench");
     const post = () => htmx.ajax("POST", bench.dataset.change, { source: bench, values });
     try { await whileSetting(typed && values.field, post); }
-    catch { waiting.unshift(sending); held = true; }
+    catch { held = true; } // said below; a typed text stays in its field, to be sent again
     sending = null;
   }
 }

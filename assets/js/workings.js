@@ -2,17 +2,19 @@
 export function workings() {
   const panel = () => document.getElementById("workings");
   let opener = null, picked = null;
-  const fetched = async (aside) => {
-    const answer = await fetch(aside.dataset.src);
-    if (answer.ok) aside.querySelector("[data-articles]").innerHTML = await answer.text();
-    for (const article of aside.querySelectorAll("article")) article.classList.toggle("picked", article.id === `w-${picked}`);
+  const articles = () => panel().querySelector("[data-articles]");
+  const mark = () => { for (const article of articles().children) article.classList.toggle("picked", article.id === `w-${picked}`); };
+  const load = async () => {
+    const answer = await fetch(panel().dataset.src);
+    if (answer.ok) articles().innerHTML = await answer.text();
+    mark();
   };
   const show = async (key) => {
     const aside = panel();
     if (!aside) return;
     aside.hidden = false;
     picked = key;
-    await fetched(aside);
+    if (articles().childElementCount) mark(); else await load();
     aside.querySelector(".picked")?.scrollIntoView({ block: "start" });
     aside.focus();
   };
@@ -27,7 +29,11 @@ export function workings() {
     if (!aside) return;
     if (aside.hidden) { opener = document.activeElement; show(document.activeElement?.dataset?.working); } else close();
   });
-  document.addEventListener("htmx:afterSettle", ({ target }) => { if (target.id === "bench" && panel() && !panel().hidden) fetched(panel()); });
+  // The part is another now: what is open is read again, what is closed when it is opened.
+  document.addEventListener("htmx:afterSettle", ({ target }) => {
+    if (target.id !== "bench" || !panel()) return;
+    if (panel().hidden) articles().replaceChildren(); else load();
+  });
   document.addEventListener("keydown", (event) => { if (event.key === "Escape" && panel() && !panel().hidden) close(); });
 }
 

@@ -36,5 +36,5 @@ def _hem(end, title, hem, data, size) -> dict:
         return found
     return found | {"way": hem.direction, "other": "down" if hem.direction == "up" else "up",
                     "length": size(f"{end}.length", data[end]["length"], mm=hem.length),
-                    "gap_name": f"Gap of the {title.lower()}",
-                    "gap": size(f"{end}.gap", data[end].get("gap", 0), mm=hem.gap)}
+                    "gap": size(f"{end}.gap", data[end].get("gap", 0), "Gap of the hem", mm=hem.gap) | {
+                        "name": f"Gap of the {title.lower()}"}}
