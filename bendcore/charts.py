@@ -63,8 +63,7 @@ def _at(rows, value: float, key: str, unit: str, below: Callable, path: str) -> 
     if abs(closest - value) <= near * max(closest, value) + 1e-9:
         return below(tuple(r for r in rows if getattr(r, key) == closest))
     if not steps[0] < value < steps[-1]:
-        words = "does" if len(steps) == 1 else "goes"
-        raise Refusal(path, f"the chart {words} not reach {key} {value:g}{'' if unit == '°' else ' '}{unit}: it covers "
+        raise Refusal(path, f"the chart does not reach {key} {value:g}{'' if unit == '°' else ' '}{unit}: it covers "
                             + (f"only {steps[0]:g}{unit}" if len(steps) == 1 else
                                f"{steps[0]:g} to {steps[-1]:g}{'' if unit == '°' else ' '}{unit}"))
     low, high = max(s for s in steps if s < value), min(s for s in steps if s > value)

@@ -6,7 +6,7 @@ bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tan
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from shapely import Polygon
@@ -15,10 +15,13 @@ from ..bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
 from ..schools import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Sheet
+from ..sheet.rings import without_tiny
 from ..units import read_angle
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
 SHORTEST_FLAT = 1e-6
+SAME = 1e-6
+"""Corners of a face nearer than this are one, mm."""
 
 
 @dataclass(frozen=True)
@@ -77,7 +80,10 @@ class Shape:
 
     @cached_property
     def _built(self) -> Sheet:
-        return self._sheet()
+        sheet = self._sheet()
+        faces = tuple(face if len(ring := without_tiny(face.outline, SAME)) == len(face.outline)
+                      else replace(face, outline=ring) for face in sheet.faces)
+        return replace(sheet, faces=faces)
 
     blank: tuple[tuple[float, float], ...] = ()
     """The blank's outline in the root face's coordinates, where the family knows it."""
@@ -94,6 +100,10 @@ class Shape:
     @cached_property
     def bend(self) -> dict[str, ShapeBend | Hem]:
         return {b.id: b for b in self.all_bends}
+
+    def place(self, name: str) -> str:
+        """The field below ``shape`` to which a face or bend belongs; empty where the whole is meant."""
+        return ""
 
     def at_ends(self, leg: Leg) -> tuple[ShapeBend | None, ShapeBend | None]:
         """The bends at a leg's two ends."""
@@ -225,6 +235,17 @@ def read_points(points: list, path: str, length: Callable) -> list[tuple[float, 
     return [(length(x, f"{path}[{i}][0]"), length(y, f"{path}[{i}][1]")) for i, (x, y) in enumerate(points)]
 
 
+def check_ring(points: list[tuple[float, float]], path: str) -> Polygon:
+    """The ring as a polygon; refuses one that crosses itself or holds no area."""
+    (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
+    ring = Polygon(points)
+    if ring.area < 1e-6 * max(1.0, x1 - x0, y1 - y0):
+        raise Refusal(path, "has no area: its corners lie in one line")
+    if not ring.is_valid:
+        raise Refusal(path, "must not cross or touch itself")
+    return ring
+
+
 def read_outline(points: list, length: Callable) -> tuple[tuple[tuple[float, float], ...], dict[int, tuple[int, bool]]]:
     """Corners counter-clockwise in mm, and where each edge as numbered (from 1) lies among
     them, with whether they were given clockwise; refuses an outline that crosses itself."""
@@ -232,10 +253,7 @@ def read_outline(points: list, length: Callable) -> tuple[tuple[tuple[float, flo
     for i, (a, b) in enumerate(zip(found, [*found[1:], found[0]], strict=True)):
         if math.dist(a, b) < 1e-3:
             raise Refusal(f"outline[{i}]", "lies on the next corner")
-    shape = Polygon(found)
-    if not shape.is_valid or shape.area < 1e-6:
-        raise Refusal("outline", "must not cross itself")
-    n = len(found)
+    shape, n = check_ring(found, "outline"), len(found)
     if shape.exterior.is_ccw:
         return tuple(found), {i + 1: (i, False) for i in range(n)}
     return tuple(found[::-1]), {i + 1: ((n - 2 - i) % n, True) for i in range(n)}

@@ -12,15 +12,17 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from shapely import Polygon
+from shapely import LineString, Polygon, box
 
 from ..bend import APEX, BendFigures
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Hole, Point
 from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
-from .meeting import End, Lean, Lip, Meeting, lip_panel, panel
+from .meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
 
+PAST = 0.1
+"""What is cut away at an edge is cut so far past it, mm."""
 STEEP = 1.0
 """Flanges of which one would have to slant more than this, along over up, to meet the other end square."""
 
@@ -40,39 +42,58 @@ class Flange:
     back: Leg | None = None
     back_bend: ShapeBend | None = None
     back_outline: tuple[Point, ...] = ()
-    reliefs: tuple[bool, bool] = (False, False)
+    reliefs: tuple[float, float] = (0.0, 0.0)
+    """How wide the relief beside either end of the bend is, mm; 0 for none."""
     cut: tuple[float, float] = (0.0, 0.0)
     """Along the edge, what is cut back to the tangent line."""
+    first: tuple[float, float] = (0.0, 1.0)
+    """Where along the edge its holes are counted from, mm, and +1 or −1 for which way."""
 
 
 @dataclass(frozen=True)
 class _End:
     """By a corner: where the zone ends and where the cut to the tangent line does, mm from the
-    corner; whether a relief parts it from the plate; and how the flange itself ends."""
+    corner; how wide a relief parts it from the plate, 0 for none; and how the flange itself ends."""
 
     zone: float
     cut: float
-    relief: bool = False
+    relief: float = 0.0
     wall: End = End(0.0)
 
 
 @dataclass(frozen=True)
 class _Corner:
-    """A corner of the plate, ``inner`` the angle within it, radians; the plate's ``gap`` and ``relief``."""
+    """A corner of the plate, ``inner`` the angle within it, radians; the plate's ``gap`` and ``relief``
+    and the least ``web`` that may stay beside a relief, mm."""
 
     inner: float
     gap: float
     relief: float
+    web: float
 
     def crossing(self, other: BendFigures, deep: float) -> float:
         """Where the other edge's tangent line runs, ``deep`` within this edge: how far from the corner, mm."""
         return (other.outside_setback + deep * math.cos(self.inner)) / math.sin(self.inner)
 
-    def near(self, figures: BendFigures, free: float, other: BendFigures) -> bool:
-        """Whether a zone or its relief, ``free`` from the corner, reaches behind the other's tangent line."""
-        zone = self.crossing(other, figures.outside_setback - figures.allowance)
-        cut = self.crossing(other, relief_depth(figures))
-        return free < max(1e-9, zone, self.relief + max(0.0, cut))
+    def reaches_behind(self, figures: BendFigures, free: float, other: BendFigures) -> bool:
+        """Whether a zone ``free`` from the corner lies behind the other's tangent line."""
+        return free < max(1e-9, self.crossing(other, figures.outside_setback - figures.allowance))
+
+    def slants(self, figures: BendFigures, free: float) -> bool:
+        """Whether a zone told to begin ``free`` from the corner begins where its tangent line meets the other edge."""
+        slant = figures.outside_setback / math.tan(self.inner)
+        return slant > -1e-9 and free <= max(slant, 0.0) + 2e-9
+
+    def undercuts(self, figures: BendFigures, free: float, other: BendFigures, beyond: float) -> bool:
+        """Whether the relief of a zone ``free`` from the corner cuts away what the other's tangent line, which
+        begins ``beyond`` from the corner, hangs on, or leaves less than a web of it. The relief reaches as far
+        at either of its ends; both are looked at in the plane of the corner, this edge along x."""
+        if self.slants(figures, free):
+            return False  # no relief is cut there
+        sin, cos, deep = math.sin(self.inner), math.cos(self.inner), other.outside_setback
+        start = beyond if beyond > 1e-9 else max(0.0, deep / math.tan(self.inner))
+        line = LineString([(s * cos + deep * sin, s * sin - deep * cos) for s in (start, start + 1e4)])
+        return box(free - self.relief, 0.0, free, relief_depth(figures)).distance(line) < self.web - 1e-9
 
     def clear(self, inwards: float, free: float, stands: tuple[float, float]) -> bool:
         """Whether what stands (in, out) of the other edge, ``free`` from the corner on, keeps off a strip
@@ -91,6 +112,8 @@ class _Given:
     edge_length: float
     free: tuple[float, float]
     """Left free at either end of the edge, mm."""
+    first: tuple[float, float]
+    """Where holes are counted from, mm from the edge's first corner, and +1 or −1 for which way."""
     bend: ShapeBend
     leg: Leg
     back_bend: ShapeBend | None
@@ -127,21 +150,31 @@ class _Given:
         return self.edge == other.edge and all(
             a + b < self.edge_length - 1e-9 for a, b in zip(self.free, other.free[::-1], strict=True))
 
+    def apart(self, other: "_Given", which: int) -> float | None:
+        """How far another flange of the same edge stands off this one's start (0) or end (1), mm; None elsewhere."""
+        far = self.free[which] + other.free[1 - which] - self.edge_length
+        return far if other is not self and other.edge == self.edge and far > -1e-9 else None
+
     def end(self, corner: _Corner, beside: "_Given | None", which: int) -> _End:
         """How it ends by a corner; ``which`` is 0 at its start, ``beside`` the nearest flange past the corner."""
         inner, free, figures = corner.inner, self.free[which], self.bend.figures
         if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
             zone = free if free > 1e-9 else corner.relief
-            return self._halved(_End(zone, zone, relief=True), corner, beside, which)
+            return self._halved(_End(zone, zone, corner.relief), corner, beside, which)
         past = -1.0 if inner <= math.pi / 2 + 1e-9 else 0.0
         if beside:
             other, beyond = beside.bend.figures, beside.free[1 - which]
             crossing = corner.crossing(other, figures.outside_setback)
-            if corner.near(figures, free, other) and corner.near(other, beyond, figures):
+            if (corner.reaches_behind(figures, free, other) and corner.reaches_behind(other, beyond, figures)) or (
+                    corner.undercuts(figures, free, other, beyond) or corner.undercuts(other, beyond, figures, free)):
                 end, told = self._meeting(corner, other, free, crossing, past)
                 return self._ended(end, corner, beside, crossing, told)
-        slant = figures.outside_setback / math.tan(inner)
-        end = _End(slant, past) if free <= 1e-9 <= slant + 2e-9 else _End(free, free, relief=True)
+        if corner.slants(figures, free):  # nearer to the corner the tangent line lies off the plate
+            end = _End(figures.outside_setback / math.tan(inner), past)
+        else:  # an ear between relief and corner that hangs on less than a web falls off
+            lean = relief_depth(figures) / math.tan(inner)
+            ear = free - corner.relief - lean < corner.web
+            end = _End(free, free, max(corner.relief, free + max(0.0, -lean) + PAST) if ear else corner.relief)
         if beside and not corner.clear(self.stands[0], beyond, beside.stands) and not corner.clear(
                 beside.stands[0], free, self.stands):
             return self._ended(end, corner, beside, crossing, told=True)
@@ -154,8 +187,10 @@ class _Given:
         if crossing > -own.outside_setback and corner.crossing(own, other.outside_setback) > -other.outside_setback:
             told = free > max(1e-9, crossing + gap)
             return _End(free if told else crossing + gap, min(past, crossing)), told
-        even = gap + max(own.outside_setback, other.outside_setback) / math.tan(corner.inner / 2)
-        return _End(max(free, even), max(free, even), relief=True), True
+        half = math.tan(corner.inner / 2)
+        slot = corner.relief / 2 / math.sin(corner.inner / 2)
+        even = max(free, slot + max(relief_depth(own), relief_depth(other)) / half)
+        return _End(even, even, even - relief_depth(own) / half), True
 
     def _halved(self, end: _End, corner, beside, which) -> _End:
         """The same end by an inner corner, where two flanges would lie on each other in the blank:
@@ -172,7 +207,7 @@ class _Given:
         if self.back:
             far = self.leg.flat + self.back_bend.figures.allowance
             wall = replace(wall, lip_reach=wall.reach - far * slope, lip_slope=-slope)
-        return _End(end.zone - low, end.cut - low, True, wall)
+        return _End(end.zone - low, end.cut - low, end.relief, wall)
 
     def _ended(self, end: _End, corner, beside, crossing, told) -> _End:
         """The same end where the flange stays off its neighbour; ``told`` keeps it within its zone,
@@ -192,7 +227,9 @@ class _Given:
         meeting, theirs = Meeting(own, leant, corner.gap, turn, short), Meeting(leant, own, corner.gap, turn)
         end = replace(meeting.open(), most=0.0) if told else meeting.open()
         if meeting.slope * theirs.slope < 0 and max(abs(meeting.slope), abs(theirs.slope)) > STEEP:
-            end = End(0.0)  # one leans off the other: their planes meet far out, and between them stays a wedge
+            # one leans off the other: their planes meet far out, and between them stays a wedge
+            back = square_off((own, self.leg.flat), (leant, beside.leg.flat), corner.gap, turn, figures.thickness)
+            end = End(min(0.0, short - back))
         if not self.back:
             return end
         if not self.folds_in:
@@ -206,14 +243,14 @@ class _Given:
         if wide <= 1e-6:
             raise Refusal(f"{self.path}.edge", "is left no length between its neighbours")
         outline, back = panel(self.leg.flat, wide, start.wall, end.wall), ()
-        if not Polygon(outline).is_valid:
+        if not outline:
             raise Refusal(f"{self.path}.length", "is so long that its mitres meet: make it shorter")
         if self.back:
             back = lip_panel(self.leg.flat, wide, start.wall, end.wall, self.back.flat)
             if not back:
                 raise Refusal(f"{self.path}.return.length", "is so long that its mitres meet: make it shorter")
         return Flange(self.id, self.edge, span, self.leg, self.bend, outline, (), self.back, self.back_bend, back,
-                      (start.relief, end.relief), (start.cut, self.edge_length - end.cut))
+                      (start.relief, end.relief), (start.cut, self.edge_length - end.cut), self.first)
 
 
 def read_flanges(blocks: Sequence[dict], outline: Sequence[Point], numbers: dict[int, tuple[int, bool]], gap: float,
@@ -225,16 +262,32 @@ def read_flanges(blocks: Sequence[dict], outline: Sequence[Point], numbers: dict
         for other in found[:i]:
             if one.lies_on(other):
                 raise Refusal(f"{one.path}.edge", f"has a flange on the same stretch already ({other.id})")
-    n, flanges = len(outline), []
+    found, n, flanges = _parted(found, gap), len(outline), []
     for one, block in zip(found, blocks, strict=True):
         ends = []
         for which, at, edge in ((0, one.edge, one.edge - 1), (1, one.edge + 1, one.edge + 1)):
-            corner = _Corner(math.pi - math.radians(turn_at(outline, at % n)), gap, relief)
+            apart = min((far for far in (one.apart(f, which) for f in found) if far is not None), default=None)
+            if apart is not None:  # one slot between two of an edge, unless a web stays between two
+                slot = relief if apart >= 2 * relief + given["thickness"] - 1e-9 else apart
+                ends.append(_End(one.free[which], one.free[which], slot))
+                continue
+            corner = _Corner(math.pi - math.radians(turn_at(outline, at % n)), gap, relief, given["thickness"])
             beside = min((f for f in found if f.edge == edge % n), key=lambda f, w=which: f.free[1 - w], default=None)
             ends.append(one.end(corner, beside, which))
         flange = one.flange(*ends)
-        flanges.append(replace(flange, holes=_read_holes(one.path, block, flange, given["length"])))
+        flanges.append(replace(flange, holes=_read_holes(one, block, flange, given["length"])))
     return tuple(flanges)
+
+
+def _parted(found: list[_Given], gap: float) -> list[_Given]:
+    """The same flanges, those that come nearer to each other on one edge than the gap ended a little earlier."""
+    for i, one in enumerate(found):
+        for j, other in enumerate(found):
+            short = (gap - far) / 2 if (far := one.apart(other, 1)) is not None and far < gap else 0.0
+            if short:
+                found[i] = one = replace(one, free=(one.free[0], one.free[1] + short))
+                found[j] = replace(other, free=(other.free[0] + short, other.free[1]))
+    return found
 
 
 def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float | None, school: School,
@@ -260,20 +313,22 @@ def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float 
         back = make_leg(f"{name}-return", size, OUTSIDE, (back_bend, None), f"{where}.length")
     size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
     leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
-    return _Given(path, name, edge, long, tuple(free[::-1] if turned else free), bend, leg, back_bend, back)
+    first = (long - free[0], -1.0) if turned else (free[0], 1.0)
+    return _Given(path, name, edge, long, tuple(free[::-1] if turned else free), first, bend, leg, back_bend, back)
 
 
-def _read_holes(path, block, flange, length) -> tuple[Hole, ...]:
-    """The holes of a flange, which must lie within its outline."""
-    found, face = [], Polygon(flange.outline)
+def _read_holes(given, block, flange, length) -> tuple[Hole, ...]:
+    """The holes of a flange, which must lie within its outline. ``along`` counts from the edge's first corner
+    as listed, plus what is left free there, whatever stands beside the flange."""
+    found, face, (first, way) = [], Polygon(flange.outline), given.first
     for j, inner in enumerate(block.get("holes", ())):
-        where = f"{path}.holes[{j}]"
+        where = f"{given.path}.holes[{j}]"
         size = positive(length(inner["diameter"], f"{where}.diameter"), f"{where}.diameter")
         up = length(inner["up"], f"{where}.up") - flange.leg.setbacks[0]
-        along = length(inner["along"], f"{where}.along")
+        along = first + way * length(inner["along"], f"{where}.along") - flange.span[0]
         if not size / 2 < up < flange.leg.flat - size / 2:
             raise Refusal(f"{where}.up", "leaves the flange's flat")
-        hole = Hole((up, along), size)
+        hole = Hole((up, along), size, path=where)
         if not face.contains(Polygon(hole.outline())):
             raise Refusal(f"{where}.along", "leaves the flange's flat")
         found.append(hole)

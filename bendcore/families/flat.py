@@ -18,12 +18,15 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
+from ..sheet.rings import without_tiny
 from ..sheet.unfold import outward
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, hem_figures, positive, read_bend, read_points
+from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, check_ring, hem_figures, positive, read_bend, read_points
 
 ROOT = "A"
 EVEN = 0.6
-"""The outline may change its width by so much within a zone, mm."""
+"""The outline may change its width by so much within a zone, mm, unless it does so in a straight line."""
+STRAIGHT = 0.02
+"""So far from straight the outline may run across a zone that tapers, mm."""
 SLIVER = 0.01
 """A piece smaller than this between zones is rounding, no face, mm²."""
 REACH = 0.5
@@ -38,6 +41,8 @@ class Line:
     foot: tuple[float, float]
     along: tuple[float, float]
     span: tuple[float, float]
+    slant: tuple[float, float] = (0.0, 0.0)
+    """How far the zone's ends move along the line for each mm to its left."""
 
     @property
     def across(self) -> tuple[float, float]:
@@ -52,10 +57,15 @@ class Line:
     def half(self) -> float:
         return self.bend.figures.allowance / 2
 
+    def tangent(self, v: float) -> tuple[float, float]:
+        """From where to where the zone reaches along the line, v to its left."""
+        return self.span[0] + self.slant[0] * v, self.span[1] + self.slant[1] * v
+
     def zone(self) -> list[tuple[float, float]]:
         """Its corners, counter-clockwise."""
-        (low, high), half = self.span, self.half
-        return [self.at(low, -half), self.at(high, -half), self.at(high, half), self.at(low, half)]
+        half = self.half
+        (right, far), (left, farther) = self.tangent(-half), self.tangent(half)
+        return [self.at(right, -half), self.at(far, -half), self.at(farther, half), self.at(left, half)]
 
 
 @dataclass(frozen=True)
@@ -106,6 +116,9 @@ class Flat(Shape):
     def openings(self) -> list[tuple[str, str, float]]:
         return []
 
+    def place(self, name: str) -> str:
+        return f"bends[{int(name[1:]) - 1}]" if name in self.bend else "outline"
+
     def _sheet(self) -> Sheet:
         """The outline cut at its zones, hung together from the largest face."""
         zones = shapely.buffer(_zones(self.lines), 1e-9, join_style="mitre")
@@ -154,28 +167,31 @@ def _sides(pieces, lines) -> list[list[int | None]]:
 
 
 def _face(name, piece, holes) -> Face:
-    ring = list(piece.exterior.coords[:-1])
-    ring = ring if piece.exterior.is_ccw else ring[::-1]
-    return Face(name, tuple(ring), tuple(h for h in holes if piece.contains(Point(h.centre))))
+    ring = without_tiny(piece.exterior.coords[:-1])
+    return Face(name, ring if piece.exterior.is_ccw else ring[::-1], tuple(h for h in holes if piece.contains(Point(h.centre))))
 
 
 def _joint(line, parent, child, way) -> Bend:
     """Both tangent lines, the child to the right of them. ``way`` +1: it lies to the line's left."""
-    low, high = line.span if way < 0 else line.span[::-1]
-    near, far = (tuple(line.at(u, v) for u in (low, high)) for v in (-way * line.half, way * line.half))
-    return Bend(line.bend.id, parent, child, near, far, line.bend.direction, line.bend.figures)
+    (one, other), turned = (line.tangent(v) for v in (-way * line.half, way * line.half)), way > 0
+    near, far = (tuple(line.at(u, v) for u in (span[::-1] if turned else span))
+                 for span, v in ((one, -way * line.half), (other, way * line.half)))
+    low, high = other[0] - one[0], other[1] - one[1]
+    return Bend(line.bend.id, parent, child, near, far, line.bend.direction, line.bend.figures,
+                (-high, -low) if turned else (low, high))
 
 
 def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
               length: Callable) -> Flat:
     """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
     outline = read_points(shape["outline"], "outline", length)
-    whole = Polygon(outline)
-    if not whole.is_valid or whole.area < 1e-6:
-        raise Refusal("outline", "must not cross itself")
+    check_ring(outline, "outline")
     bare = []
     for i, block in enumerate(shape.get("bends", ())):
         given = {"thickness": thickness, "school": school, "length": length}
+        for key, kind in (("inside_radius", "bend"), ("k", "fold of 180°")):
+            if key in block and _is_fold(block) == (kind == "bend"):
+                raise Refusal(f"bends[{i}].{key}", f"belongs to a {kind}")
         bend = _fold(f"B{i + 1}", block, f"bends[{i}]", **given) if _is_fold(block) else read_bend(
             f"B{i + 1}", block, block["direction"], f"bends[{i}]", inside_radius=inside_radius, convention=APEX,
             angle=90, **given)
@@ -213,17 +229,20 @@ def _fold(name, block, path, *, thickness, school, length) -> ShapeBend:
 def _hole(path, block, length) -> Hole:
     if "outline" in block:
         corners = read_points(block["outline"], f"{path}.outline", length)
-        ring = Polygon(corners)
-        if not ring.is_valid or ring.area < 1e-6:
-            raise Refusal(f"{path}.outline", "must not cross itself")
-        return Hole.opening(corners)
+        for key in ("x", "y", "diameter", "length", "angle"):
+            if key in block:
+                raise Refusal(f"{path}.{key}", "does not belong to an opening given by its outline")
+        check_ring(corners, f"{path}.outline")
+        return Hole.opening(corners, path)
     for key in ("x", "y", "diameter"):
         if key not in block:
             raise Refusal(f"{path}.{key}", "is missing")
     size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
     long = length(block["length"], f"{path}.length") if "length" in block else 0.0
+    if "length" in block and long <= size:
+        raise Refusal(f"{path}.length", "must be more than its width, end to end")
     return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, long,
-                float(block.get("angle", 0.0)))
+                float(block.get("angle", 0.0)), path=path)
 
 
 def _bare(bend, ends, path) -> Line:
@@ -236,17 +255,23 @@ def _bare(bend, ends, path) -> Line:
 
 
 def _reaching(bare, spans, path) -> Line:
-    """The same line from edge to edge, if its zone is of one width throughout; ``spans`` are those
-    of the line moved near either side of the zone, and of itself between them."""
+    """The same line from edge to edge, if its zone is of one width throughout or tapers evenly; ``spans``
+    are those of the line moved near either side of the zone, and of itself between them."""
     if None in spans:
         raise Refusal(f"{path}.line", "has a zone that leaves the sheet: the bend is too near an edge")
     low, high = spans[1]
     off = max(abs(low), abs(high - bare.span[1]))
     if off > REACH:
         raise Refusal(f"{path}.line", f"ends {off:.2f} mm from the edge: it must run from edge to edge")
-    if any(abs(a - low) > EVEN or abs(b - high) > EVEN for a, b in spans):
-        raise Refusal(f"{path}.line", "has a zone in which the outline changes its width: cut a relief, or move it")
-    return replace(bare, span=(low, high))
+    slant, reach = [], 0.98 * bare.half
+    for middle, right, left in zip(spans[1], spans[0], spans[2], strict=True):
+        if abs(right + left - 2 * middle) > 2 * STRAIGHT:  # its end is no straight line across the zone
+            if max(abs(right - middle), abs(left - middle)) > EVEN:
+                raise Refusal(f"{path}.line", "has a zone in which the outline changes its width: cut a relief, or move it")
+            slant.append(0.0)
+        else:
+            slant.append((left - right) / (2 * reach))
+    return replace(bare, span=(low, high), slant=tuple(slant))
 
 
 def _spans(outline, lines, share) -> list[tuple[float, float] | None]:

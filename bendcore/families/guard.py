@@ -98,6 +98,10 @@ class Guard(Shape):
         spans = [max(axis) - min(axis) for axis in zip(*self.outline, strict=True)]
         return [("long", "Side, overall along", spans[0]), ("high", "Side, overall up", spans[1])]
 
+    def place(self, name: str) -> str:
+        side = name.rpartition("-")[2]
+        return f"{side}.width" if side in self.turned else "outline"
+
     def _sheet(self) -> Sheet:
         """Legs in a row, turned edges at the front and back of each."""
         faces, joints = [], []

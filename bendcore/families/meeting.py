@@ -19,6 +19,12 @@ the crossing, s counts from there.
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+from shapely import Polygon
+
+NARROWEST = 0.1
+"""A wall or lip with a free edge shorter than this runs to a point, mm."""
+
 
 @dataclass(frozen=True)
 class Lean:
@@ -63,12 +69,20 @@ class End:
         return self.lip_reach + self.lip_slope * s
 
     def corners(self, height: float) -> list[tuple[float, float]]:
-        """(x, reach) along this end from the tangent line to the free edge."""
-        low, high = (0.0, self.at(0.0)), (height, self.at(height))
-        if self.step <= 1e-9 or self.step >= height - 1e-9 or self.at(self.step) <= 0:
-            return [low, high]
-        return [low, (self.step, 0.0), (self.step, self.at(self.step)), high]
-
+        """(x, reach) along this end from the tangent line to the free edge: at both, where the line comes
+        past the zone's end or past ``most``, and on either side of the ``step``."""
+        places = {0.0, height}
+        for level, below in ((0.0, self.step), (self.most, height)):
+            x = (level - self.reach) / self.slope if self.slope and math.isfinite(level) else -1.0
+            if 1e-9 < x < min(below, height) - 1e-9:
+                places.add(x)
+        found = [(x, self.at(x)) for x in places if abs(x - self.step) > 1e-9]
+        if 1e-9 < self.step < height - 1e-9:
+            low, high = min(self.at(self.step), 0.0), self.at(self.step)
+            found += [(self.step, low)] if low == high else [(self.step, low), (self.step, high)]
+        else:
+            found += [(x, self.at(x)) for x in places if abs(x - self.step) <= 1e-9]
+        return sorted(found, key=lambda corner: corner[0])
 
 @dataclass(frozen=True)
 class Lip:
@@ -130,7 +144,7 @@ class Meeting:
 
     def end(self, reach: float) -> End:
         """An end along the shared line, cut back within the neighbour's zone."""
-        return End(reach, self.slope, self.step() if reach > 0 else 0.0)
+        return End(reach, self.slope, self.step())
 
     def off(self, z: float, a: float) -> float:
         """s at the height z and a out of the own tangent line, the gap off the neighbour's inner face."""
@@ -169,9 +183,33 @@ class Meeting:
         return self.short + line
 
 
+def square_off(one: tuple[Lean, float], other: tuple[Lean, float], gap: float, turn: float, thickness: float) -> float:
+    """How far two walls (how it leans, how high) that end square must stay back from where their tangent lines
+    cross, so that their ends are the gap apart with their thickness, mm; found by halving."""
+    up = np.linspace(0, 1, 9)
+
+    def ends(lean, flat, along, out):
+        a, z = lean.out(flat * up), lean.height(flat * up)
+        inner = np.column_stack([a * out[0], a * out[1], z])
+        outer = inner + thickness * np.array([lean.sin * out[0], lean.sin * out[1], -lean.cos])
+        return np.concatenate([inner, outer]), np.array([*along, 0.0])
+
+    (p, u), (q, v) = ends(*one, (-1.0, 0.0), (0.0, -1.0)), ends(
+        *other, (math.cos(turn), math.sin(turn)), (math.sin(turn), -math.cos(turn)))
+    low, high = gap / 2, 4 * (gap + thickness)
+    while high - low > 1e-3:
+        back = (low + high) / 2
+        near = np.linalg.norm((p + back * u)[:, None] - (q + back * v)[None], axis=2).min()
+        low, high = (low, back) if near >= gap else (back, high)
+    return high
+
+
 def panel(height: float, along: float, start: End, end: End) -> tuple[tuple[float, float], ...]:
-    """A wall's outline: x up the wall from its tangent line, y along it, its zone from 0 to ``along``."""
-    return (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
+    """A wall's outline: x up the wall from its tangent line, y along it, its zone from 0 to ``along``; empty
+    where its ends meet below the free edge."""
+    points = (*((x, -e) for x, e in start.corners(height)), *((x, along + e) for x, e in reversed(end.corners(height))))
+    narrow = along + start.at(height) + end.at(height) <= NARROWEST
+    return () if narrow or not Polygon(points).is_valid else points
 
 
 def lip_panel(height: float, along: float, start: End, end: End, flat: float) -> tuple[tuple[float, float], ...]:
@@ -179,4 +217,4 @@ def lip_panel(height: float, along: float, start: End, end: End, flat: float) ->
     low, high = max(-start.at(height), -start.lip(0.0)), min(along + end.at(height), along + end.lip(0.0))
     points = [(s, max(low, -start.lip(s))) for s in (0.0, flat)]
     points += [(s, min(high, along + end.lip(s))) for s in (flat, 0.0)]
-    return tuple(points) if low < high and points[1][1] < points[2][1] - 1e-6 else ()
+    return tuple(points) if low < high and points[1][1] < points[2][1] - NARROWEST else ()

@@ -21,7 +21,7 @@ from ..bend import APEX
 from ..errors import Refusal
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
-from ..sheet.rings import polygons
+from ..sheet.rings import polygons, without_tiny
 from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, positive, read_outline
 from .flanges import Flange, read_flanges, relief_depth
 
@@ -68,6 +68,9 @@ class Plate(Shape):
         """(name, title, mm) of the finished outline's edges."""
         return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
 
+    def place(self, name: str) -> str:
+        return next((f"flanges[{i}]" for i, f in enumerate(self.flanges) if name in (f.id, f"{f.id}-return")), "flanges")
+
     def _sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""
         faces, joints = [Face("plate", self._body(), self.holes)], []
@@ -101,10 +104,9 @@ class Plate(Shape):
             f = flange.bend.figures
             away.append(self._strip(flange.edge, *flange.cut, f.outside_setback))
             deep = relief_depth(f)
-            for cut, at in zip(flange.reliefs, ((flange.span[0] - self.relief, flange.span[0]),
-                                                (flange.span[1], flange.span[1] + self.relief)), strict=True):
-                if cut:
-                    away.append(self._strip(flange.edge, *at, deep))
+            (low, high), (before, after) = flange.span, flange.reliefs
+            away += [self._strip(flange.edge, *at, deep) for at in ((low - before, low), (high, high + after))
+                     if at[1] - at[0] > 1e-9]
         body = Polygon(self.outline) - union_all(polygons(away))
         for size in (-SLIVER, SLIVER):
             body = body.buffer(size, join_style="mitre", mitre_limit=100)
@@ -113,8 +115,8 @@ class Plate(Shape):
         body = pieces[-1] if pieces else body  # ears between a relief and a corner fall off
         if body.is_empty or body.interiors or any(body.distance(Point(p)) > 1e-3 for p in self._feet()):
             raise Refusal("flanges", "leave nothing of the plate between them, or cut it in two: make it larger")
-        ring = list(body.exterior.coords[:-1])
-        return tuple(ring if body.exterior.is_ccw else ring[::-1])
+        ring = without_tiny(body.exterior.coords[:-1])
+        return ring if body.exterior.is_ccw else ring[::-1]
 
     def _feet(self):
         """The middle of every flange's tangent line, which must stay on the plate."""
@@ -153,7 +155,7 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
 
 def _read_hole(path, block, length) -> Hole:
     size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
-    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size)
+    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, path=path)
 
 
 def _read_slot(path, block, length) -> Hole:
@@ -162,5 +164,5 @@ def _read_slot(path, block, length) -> Hole:
     if long <= width:
         raise Refusal(f"{path}.length", "must be more than its width, end to end")
     return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), width, long,
-                float(block.get("angle", 0.0)))
+                float(block.get("angle", 0.0)), path=path)
 

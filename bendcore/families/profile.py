@@ -62,6 +62,10 @@ class Profile(Shape):
         legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
         return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
 
+    def place(self, name: str) -> str:
+        hems = {"HS": "start_hem", "HE": "end_hem"}
+        return hems.get(name) or next((f"legs[{i}]" for i, leg in enumerate(self.legs) if leg.id == name), "legs")
+
     def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""
         places, zones = self._places()

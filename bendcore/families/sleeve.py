@@ -86,6 +86,10 @@ class Sleeve(Shape):
                 ("diagonal-1", "Inside diagonal, seam to B2", math.hypot(*inner)),
                 ("diagonal-2", "Inside diagonal, B1 to B3", math.hypot(*inner))]
 
+    def place(self, name: str) -> str:
+        end = name.rpartition("-")[2]
+        return f"{end}_flange" if end in ENDS else "seam" if name in ("S", "BS") else "length"
+
     def _sheet(self) -> Sheet:
         """Panels in a row, the flap after the last, a flange at each end of each."""
         long, faces, joints = self.long.flat, [], []
@@ -158,7 +162,7 @@ class Sleeve(Shape):
         if not self.hole:
             return ()
         long = span[1] - span[0]
-        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole) for n in range(self.holes))
+        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole, path="seam.hole") for n in range(self.holes))
 
 
 def _joint(bend, parent, child, at, span) -> Bend:

@@ -36,7 +36,7 @@ from .common import (
     read_size,
 )
 from .corners import SIDES, Corners, wall_ends
-from .meeting import lip_panel, panel
+from .meeting import NARROWEST, lip_panel, panel
 
 OPPOSITE = {"up": "down", "down": "up"}
 IN, OUT = "in", "out"
@@ -118,6 +118,12 @@ class Tray(Shape):
         return [("diagonal-1", "Inside diagonal, left front to right back", size),
                 ("diagonal-2", "Inside diagonal, right front to left back", size)]
 
+    def place(self, name: str) -> str:
+        side, _, rim = name.partition("-")
+        if side not in self.walls:
+            return "length"
+        return "corners.tab" if rim.startswith("tab") else f"walls.{side}" + (f".{rim}" if rim else "")
+
     def along(self, side: str) -> float:
         """Length of the base's edge on this side, tangent to tangent."""
         return self.length.flat if side in ("front", "back") else self.width.flat
@@ -137,7 +143,11 @@ class Tray(Shape):
             zone = (max(0.0, -start.at(0.0)), self.along(side) + min(0.0, end.at(0.0)))
             if zone[1] - zone[0] <= 1e-6:
                 raise Refusal(f"walls.{side}", "is left no length between its corners")
-            faces.append(Face(side, panel(wall.leg.flat, self.along(side), start, end)))
+            outline = panel(wall.leg.flat, self.along(side), start, end)
+            if not outline:
+                raise Refusal(f"walls.{side}.height", "is so high that the wall runs to a point between its neighbours: "
+                                                      "make it lower, or lean them less")
+            faces.append(Face(side, outline))
             joints.append(Bend(side, "base", side, (at[side](zone[0]), at[side](zone[1])),
                                ((0.0, zone[0]), (0.0, zone[1])), wall.bend.direction, wall.bend.figures))
             self._rim(wall, start, end, faces, joints)
@@ -166,6 +176,9 @@ class Tray(Shape):
             joints.append(joint_across(wall.hem, parent, wall.hem.id, height, (low, high)))
             back = wall.hem.flat  # folded back it must not stand out beyond a wall that widens
             ins, oute = max(0.0, start.slope) * back, max(0.0, end.slope) * back
+            if high - low - ins - oute <= NARROWEST:
+                raise Refusal(f"walls.{wall.id}.hem.length", "leaves nothing of the fold between its neighbours: make it "
+                                                             "shorter, or open the corners")
             faces.append(Face(wall.hem.id, ((0.0, low), (back, low + ins), (back, high - oute), (0.0, high))))
 
     def _tab(self, side, neighbour, bend, ends, faces, joints):
@@ -177,7 +190,8 @@ class Tray(Shape):
         top = other.leg.flat
         if other.hem and not other.lip and (other.hem_way == IN) == tab.inside:
             top -= other.hem.flat  # the neighbour's hem lies where the tab would
-        low, high = tab.ease, min(wall.leg.flat, top) - tab.ease
+        step = (start if at_start else end).step  # below it the wall is cut back to its neighbour's tangent line
+        low, high = max(tab.ease, step), min(wall.leg.flat, top) - tab.ease
         flat = tab.width - bend.figures.outside_setback
         slant = min(tab.ease, (high - low) / 4)
         if high - low <= 2 * slant + 1e-6 or flat <= 1e-6:
@@ -195,7 +209,7 @@ def _tab_holes(tab, outline) -> tuple[Hole, ...]:
     if not tab.hole:
         return ()
     flat, long = outline[1][0], outline[-1][1]
-    holes = tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole) for i in range(tab.holes))
+    holes = tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole, path="corners.tab.hole") for i in range(tab.holes))
     room = Polygon(outline)
     if not all(room.contains(Polygon(hole.outline())) for hole in holes):
         raise Refusal("corners.tab.hole", "leaves the tab's flat: make it smaller, fewer, or the tab wider")
@@ -296,7 +310,7 @@ def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
     for place, leg in zip(hole.centre, (tray.length, tray.width), strict=True):
         if not collar.rim / 2 < place < leg.flat - collar.rim / 2:
             raise Refusal(path, f"leaves the base's flat: its rim is {collar.rim:.4g} mm across")
-    return Hole(hole.centre, collar.pierced), collar
+    return Hole(hole.centre, collar.pierced, room=collar.rim, path=hole.path), collar
 
 
 def _read_hole(i, block, tray, length) -> Hole:
@@ -307,4 +321,4 @@ def _read_hole(i, block, tray, length) -> Hole:
     for key, place, leg in (("x", at[0], tray.length), ("y", at[1], tray.width)):
         if not size / 2 < place < leg.flat - size / 2:
             raise Refusal(f"{path}.{key}", "leaves the base's flat: a hole must not run into a bend or off the edge")
-    return Hole((at[0], at[1]), size)
+    return Hole((at[0], at[1]), size, path=path)

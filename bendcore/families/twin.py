@@ -5,23 +5,19 @@ but where a place is measured from the left it has to be worked out anew, in mm.
 """
 
 import copy
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 
 from .common import OUTSIDE, read_size
 
 SWAPPED = {"left": "right", "right": "left"}
 
 
-def mirrored(shape: dict, length: Callable, spans: Sequence[float] = ()) -> dict:
-    """The shape of the other hand; ``length(value)`` reads a length in mm. ``spans`` are how long a
-    plate's flanges are, whose holes are counted from their other end then."""
+def mirrored(shape: dict, length: Callable) -> dict:
+    """The shape of the other hand; ``length(value)`` reads a length in mm. Holes in a plate's flanges count from
+    their edge's first corner as listed, which stays the first."""
     maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve,
              "flat": _flat, "guard": _plate}[shape["kind"]]
-    made = maker(copy.deepcopy(shape), length)
-    for flange, span in zip(made.get("flanges", ()), spans, strict=False):
-        for hole in flange.get("holes", ()):
-            hole["along"] = f"{span - length(hole['along']):.10g} mm"
-    return made
+    return maker(copy.deepcopy(shape), length)
 
 
 def _profile(shape, _):

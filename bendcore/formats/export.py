@@ -149,10 +149,16 @@ WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "
            "model": (paper_model, "application/pdf"),
            "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
 
+CUT = {"dxf", "svg", "pdf", "model"}
+"""What is made to be cut by; a blank that lies on itself is refused there."""
+
 
 def export(part: Part, ending: str, **options) -> str | bytes:
     """The part as a file of this kind; ``model`` is a paper model as PDF. ``options`` are the writer's
     (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
+    if ending in CUT and part.conflicts[0]:
+        found = part.conflicts[0][0]
+        raise Refusal("shape", f"cannot be cut: {found.one} and {found.other} lie on each other in the blank")
     return WRITERS[ending][0](part, **options)

@@ -14,6 +14,7 @@ from ..schools import School, read_school
 from ..sheet import FlatPattern, Sheet, fold, unfold
 from ..sheet.clash import FACET, Clash, clashes, flat_overlaps
 from ..sheet.section import Strip
+from ..sheet.sound import refuse_unsound
 from ..stock import Material, material, read_thickness
 from ..units import MM_PER, read_length
 from .text import check
@@ -139,7 +140,12 @@ def read_part(data: dict) -> Part:
         if refusal.path.startswith("allowance"):
             raise
         raise refusal.under("shape") from None
-    return Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)
+    part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)
+    try:
+        refuse_unsound(part.sheet, lambda: part.flat, bool(shape.blank), shape.place)
+    except Refusal as refusal:
+        raise refusal.under("shape") from None
+    return part
 
 
 def read_die(block: dict, length, path: str = "die") -> VDie:

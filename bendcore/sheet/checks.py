@@ -26,6 +26,8 @@ from .edges import bearing
 from .rings import polygons
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
+SHARPEST = 155.0
+"""Acute tools bend about this far, degrees (*start*)."""
 MUCH = 8.0
 """A springback of more degrees than this is worth a caution."""
 
@@ -48,7 +50,7 @@ class Notice:
 def check_part(part, units: str = "") -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in ``units`` or the part's own."""
     show = writer(units or part.units)
-    found = [*_radius(part, show), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
+    found = [*_radius(part, show), *_sharp(part), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
              *_die(part, show), *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
              *_holes(part, show), *_collars(part, show), *_gauging(part, show), *_clashes(part)]
     return worst_first(found)
@@ -91,6 +93,15 @@ def _radius(part, show):
             yield Notice("edges", NOTE, bend.id, f"inside radius {show(r)} is near the least ({show(least)}); "
                                                  "sheared edges crack first",
                          ("dress the edges where the bend crosses them", "put the burr on the inside of the bend"))
+
+
+def _sharp(part):
+    for bend in part.shape.bends:
+        if bend.figures.angle > SHARPEST:
+            yield Notice("sharp", CAUTION, bend.id,
+                         f"{bend.figures.angle:.4g}° leaves {180 - bend.figures.angle:.3g}° between its legs: sharper than "
+                         "acute tools bend",
+                         ("close it between flat bars after an acute bend", "make it a hem", "open the angle"))
 
 
 def _tool_radius(part, show):

@@ -39,6 +39,8 @@ class FoldedBend:
     angle: float
     arc: np.ndarray
     normals: np.ndarray
+    parent: str = ""
+    child: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,7 +85,7 @@ def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str,
         frame = frames[bend.parent]
         near = frame(bend.parent_edge)
         arc, normals, out = _turn(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
-        bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals))
+        bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals, bend.parent, bend.child))
         frames[bend.child] = _child(bend.child_edge, arc[-1], out)
     faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal,
                              tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes)) for f in sheet.faces)

@@ -9,7 +9,7 @@ which family of part the faces came from.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from ..bend import BendFigures
@@ -35,14 +35,19 @@ class Hole:
     length: float = 0.0
     angle: float = 0.0
     ring: tuple[Point, ...] = ()
+    room: float = 0.0
+    """Diameter that must stay free about it, a collar's rim, where that is more than the hole."""
+    path: str = field(default="", compare=False)
+    """The field of the part that it comes from, below ``shape``."""
 
     @classmethod
-    def opening(cls, corners: "list[Point]") -> "Hole":
+    def opening(cls, corners: "list[Point]", path: str = "") -> "Hole":
         """An opening by its corners; ``centre`` is the middle of their box, ``diameter`` its larger side."""
         (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*corners, strict=True))
         centre = ((x0 + x1) / 2, (y0 + y1) / 2)
         turned = corners if _signed_area(corners) > 0 else corners[::-1]
-        return cls(centre, max(x1 - x0, y1 - y0), ring=tuple((x - centre[0], y - centre[1]) for x, y in turned))
+        return cls(centre, max(x1 - x0, y1 - y0), ring=tuple((x - centre[0], y - centre[1]) for x, y in turned),
+                   path=path)
 
     @property
     def is_slot(self) -> bool:

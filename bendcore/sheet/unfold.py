@@ -7,7 +7,7 @@ from functools import cached_property
 from shapely import Polygon, union_all
 
 from .model import Bend, Edge, Hole, Point, Sheet
-from .rings import polygons
+from .rings import polygons, without_tiny
 
 LAP = 1e-5
 """Zones are joined to their faces with so much lap, mm: two edges computed apart never quite meet."""
@@ -140,7 +140,7 @@ def unfold(sheet: Sheet, outline: tuple[Point, ...] = ()) -> FlatPattern:
     holes = tuple(replace(h, centre=move([placed[f.id](h.centre)])[0], angle=h.angle + placed[f.id].turn)
                   for f in sheet.faces for h in f.holes)
     return FlatPattern(
-        outline=move(whole.exterior.coords[:-1]), holes=holes,
+        outline=without_tiny(move(whole.exterior.coords[:-1])), holes=holes,
         faces={name: move(points) for name, points in faces.items()},
         bends=tuple(sorted(bends, key=lambda b: (b.line[0][0], b.line[0][1]))),
         thickness=sheet.thickness, shift=(-left, -bottom),

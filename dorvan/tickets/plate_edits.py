@@ -62,8 +62,8 @@ def change_plate(part: dict, action: str, index: str) -> dict:
 
 def _hole_in(flange) -> dict:
     """A hole in the middle of a flange's flat."""
-    flat, span = flange.leg.flat, flange.span[1] - flange.span[0]
-    return {"along": f"{span / 2:.4g} mm", "up": f"{flange.leg.setbacks[0] + flat / 2:.4g} mm",
+    flat, span, (first, way) = flange.leg.flat, flange.span[1] - flange.span[0], flange.first
+    return {"along": f"{way * (sum(flange.span) / 2 - first):.6g} mm", "up": f"{flange.leg.setbacks[0] + flat / 2:.4g} mm",
             "diameter": f"{min(5.0, flat / 3, span / 3):.3g} mm"}
 
 

@@ -93,9 +93,7 @@ def twin(request, number: int):
     """A ticket for the other hand of this part, with the same choices."""
     ticket = ticket_or_404(number)
     try:
-        flanges = ticket.figures.part.shape.flanges if ticket.kind == "plate" else ()
-        spans = [f.span[1] - f.span[0] for f in flanges]
-        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]), spans)
+        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
         name = f"{ticket.name}, other hand"[:120]
         other = Ticket(number=Ticket.next_number(), made_by=request.user,
                        part=ticket.part | {"shape": shape, "name": name},
