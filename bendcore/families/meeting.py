@@ -186,22 +186,32 @@ class Meeting:
 def square_off(one: tuple[Lean, float], other: tuple[Lean, float], gap: float, turn: float, thickness: float) -> float:
     """How far two walls (how it leans, how high) that end square must stay back from where their tangent lines
     cross, so that their ends are the gap apart with their thickness, mm; found by halving."""
-    up = np.linspace(0, 1, 9)
-
-    def ends(lean, flat, along, out):
-        a, z = lean.out(flat * up), lean.height(flat * up)
-        inner = np.column_stack([a * out[0], a * out[1], z])
+    def edges(lean, flat, out):
+        """Of its end, the inner and the outer edge: where each begins and how it runs."""
+        run = np.array([lean.cos * out[0], lean.cos * out[1], lean.sin]) * flat
+        inner = np.array([lean.out(0.0) * out[0], lean.out(0.0) * out[1], lean.height(0.0)])
         outer = inner + thickness * np.array([lean.sin * out[0], lean.sin * out[1], -lean.cos])
-        return np.concatenate([inner, outer]), np.array([*along, 0.0])
+        return (inner, run), (outer, run)
 
-    (p, u), (q, v) = ends(*one, (-1.0, 0.0), (0.0, -1.0)), ends(
-        *other, (math.cos(turn), math.sin(turn)), (math.sin(turn), -math.cos(turn)))
+    ways = np.array([-1.0, 0.0, 0.0]), np.array([math.cos(turn), math.sin(turn), 0.0])
+    pairs = [(p, q) for p in edges(*one, (0.0, -1.0)) for q in edges(*other, (math.sin(turn), -math.cos(turn)))]
     low, high = gap / 2, 4 * (gap + thickness)
     while high - low > 1e-3:
         back = (low + high) / 2
-        near = np.linalg.norm((p + back * u)[:, None] - (q + back * v)[None], axis=2).min()
+        near = min(_apart(p + back * ways[0], d, q + back * ways[1], e) for (p, d), (q, e) in pairs)
         low, high = (low, back) if near >= gap else (back, high)
     return high
+
+
+def _apart(p, d, q, e) -> float:
+    """Between the segments from p along d and from q along e: where the nearest of their lines are, or at an end."""
+    r, dd, ee, de = p - q, d @ d, e @ e, d @ e
+    flat = dd * ee - de * de
+    places = [(s, (s * de + e @ r) / ee) for s in (0.0, 1.0)] + [((t * de - d @ r) / dd, t) for t in (0.0, 1.0)]
+    if flat > 1e-9:
+        s, t = (de * (e @ r) - ee * (d @ r)) / flat, (dd * (e @ r) - de * (d @ r)) / flat
+        places += [(s, t)] if 0 <= s <= 1 and 0 <= t <= 1 else []
+    return min(float(np.linalg.norm(r + min(1.0, max(0.0, s)) * d - min(1.0, max(0.0, t)) * e)) for s, t in places)
 
 
 def panel(height: float, along: float, start: End, end: End) -> tuple[tuple[float, float], ...]:

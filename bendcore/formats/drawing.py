@@ -18,14 +18,14 @@ from shapely.validation import explain_validity
 
 from ..errors import Refusal
 
-MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 20_000, 200_000
+MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 8_000, 200_000
 MOST_LABELS, MOST_BENDS, MOST_MEETING, FARTHEST = 1000, 200, 20, 1e6
 MOST_DRAWN = 4000
 """Points of a refused drawing that are shown again."""
 JOIN, SAME, SAGITTA = 0.05, 1e-6, 0.01
 LARGEST, SMALLEST = 5000.0, 5.0
 _BEND = re.compile(r"bend|fold", re.IGNORECASE)
-LABEL = re.compile(r"^(\S+) (up|down) ([\d.]+) R([\d.e-]+)$")
+LABEL = re.compile(r"^(\S+) (up|down) (\d{1,3}(?:\.\d+)?) R(\d{1,6}(?:\.\d+)?(?:e-?\d{1,2})?)$", re.ASCII)
 SKIPPED_LAYERS = {"TANGENT", "MARK", "TEXT"}
 
 

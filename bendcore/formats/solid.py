@@ -15,6 +15,8 @@ FACET = 2.0
 """Degrees to a facet of a bend: its metal is lost to a 5,000th."""
 PLACES = 4
 """Decimals of a corner's place in mm: finer, the single precision of an STL does not tell."""
+MOST_AT_EDGE = 12
+"""Triangles that meet at an edge where a part touches itself."""
 APART = 2e-4
 """Where a part touches itself, corners that coincide are drawn back so far, mm: a file that tells corners by their
 place alone would join what only touches. More where the part is so large that single precision asks it."""
@@ -35,15 +37,21 @@ def _parted(solid: trimesh.Trimesh) -> trimesh.Trimesh:
     for n, triangle in enumerate(faces.tolist()):
         for i in range(3):
             at_edge[tuple(sorted((triangle[i], triangle[i - 1])))].append(n)
+    if max(map(len, at_edge.values())) > MOST_AT_EDGE:
+        return solid  # it runs into itself over and over, which is told as a clash
     beside: dict[tuple, set] = defaultdict(set)  # (corner, triangle) → triangles next to it round the corner
     for edge, found in at_edge.items():
         for one, other in _together(edge, found, faces, points):
             for corner in edge:
                 beside[corner, one].add(other)
                 beside[corner, other].add(one)
+    about = defaultdict(list)
+    for n, triangle in enumerate(faces.tolist()):
+        for corner in triangle:
+            about[corner].append(n)
     more, apart = [], max(APART, 4e-7 * float(np.ptp(points, axis=0).max()))
     for corner in sorted({c for edge, found in at_edge.items() if len(found) != 2 for c in edge}):
-        around = set(np.flatnonzero((solid.faces == corner).any(axis=1)).tolist())
+        around = set(about[corner])
         fans = []
         while around:
             fan, waiting = set(), [around.pop()]
@@ -76,12 +84,16 @@ def _together(edge, found, faces, points):
         angle = round(float(np.arctan2(out @ up, out @ across)), 3)
         rows.append((3.142 if angle <= -3.141 else -angle, forwards, n))
     rows.sort()  # metal lies beyond a triangle that runs forwards; of two in one place the other's ends first
-    pairs, open_ = [], []
+    pairs, waiting, done = [], [], set()
     for _, forwards, n in [*rows, *rows]:
-        if forwards and n not in (x for pair in pairs for x in pair) and n not in open_:
-            open_.append(n)
-        elif not forwards and open_ and n not in (x for pair in pairs for x in pair):
-            pairs.append((open_.pop(), n))
+        if n in done:
+            continue
+        if forwards:
+            waiting.append(n)
+            done.add(n)
+        elif waiting:
+            pairs.append((waiting.pop(), n))
+            done.add(n)
     return pairs
 
 

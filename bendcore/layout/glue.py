@@ -39,10 +39,6 @@ class _Edge:
     space: np.ndarray
 
     @property
-    def long(self) -> float:
-        return float(np.linalg.norm(self.space[1] - self.space[0]))
-
-    @property
     def middle(self):
         return tuple((a + b) / 2 for a, b in zip(*self.flat, strict=True))
 
@@ -52,8 +48,10 @@ def glue_tabs(part: Part, depth: float) -> list[Tab]:
     edges = _free_edges(part)
     reach = _reach(part)
     joined = {frozenset((joint.parent, joint.child)) for joint in part.sheet.bends}
-    pairs = sorted(((gap, i, j) for i, a in enumerate(edges) for j, b in enumerate(edges[:i])
-                    if a.face != b.face and {a.face, b.face} not in joined and (gap := _apart(a, b)) <= reach))
+    space = np.array([edge.space for edge in edges]).reshape(-1, 2, 3)
+    pairs = sorted((float(gaps[j]), i, j) for i, a in enumerate(edges) for gaps in [_apart(space[i], space[:i])]
+                   for j in np.flatnonzero(gaps <= reach).tolist()
+                   if a.face != edges[j].face and frozenset((a.face, edges[j].face)) not in joined)
     blank, used, found = Polygon(part.flat.outline), set(), []
     for _, i, j in pairs:
         if used & {i, j}:
@@ -108,18 +106,18 @@ def _on(a, b, edge) -> bool:
     return max(off) < 0.05 and along[1] > 0.05 and along[0] < long - 0.05
 
 
-def _apart(a: _Edge, b: _Edge) -> float:
-    """How far two edges run from each other; infinite where they do not run along each other."""
-    u = (a.space[1] - a.space[0]) / a.long
-    v = (b.space[1] - b.space[0]) / b.long
-    if abs(u @ v) < ALONG:
-        return math.inf
-    spots = sorted(float((p - a.space[0]) @ u) for p in b.space)
-    beside = min(a.long, spots[1]) - max(0.0, spots[0])
-    if beside < SHARE * min(a.long, b.long):
-        return math.inf
-    offs = [np.linalg.norm((p - a.space[0]) - ((p - a.space[0]) @ u) * u) for p in b.space]
-    return float(max(offs))
+def _apart(edge: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """How far edges (n, 2, 3) run from one (2, 3); infinite where they do not run along each other."""
+    if not len(others):
+        return np.empty(0)
+    long, far = np.linalg.norm(edge[1] - edge[0]), np.linalg.norm(others[:, 1] - others[:, 0], axis=1)
+    u = (edge[1] - edge[0]) / long
+    parallel = np.abs((others[:, 1] - others[:, 0]) @ u) >= ALONG * far
+    from_start = others - edge[0]
+    spots = np.sort(from_start @ u, axis=1)
+    beside = np.minimum(long, spots[:, 1]) - np.maximum(0.0, spots[:, 0])
+    off = np.linalg.norm(from_start - (from_start @ u)[..., None] * u, axis=2).max(axis=1)
+    return np.where(parallel & (beside >= SHARE * np.minimum(long, far)), off, np.inf)
 
 
 def _tab(edge: _Edge, depth: float):

@@ -6,6 +6,8 @@ from bendcore.sheet.solid import Mesh
 
 from .fit import Fit
 
+MOST = 2000
+"""Triangles beyond which none is cut further: they are small enough, or many enough."""
 AZIMUTH, ELEVATION = np.radians(-52), np.radians(26)
 
 
@@ -35,6 +37,8 @@ def _split(triangles, times=3, parts=6):
     """Long triangles cut into four, so that far before near can be told by their middles."""
     span = np.ptp(triangles.reshape(-1, 3), axis=0).max()
     for _ in range(times):
+        if len(triangles) > MOST:
+            break
         sides = np.linalg.norm(triangles - np.roll(triangles, 1, axis=1), axis=2).max(axis=1)
         big = triangles[sides > span / parts]
         if not len(big):
