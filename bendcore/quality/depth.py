@@ -11,6 +11,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import combinations
 
+from ..bend import BendFigures, travel_per_degree
+
 LEAST_APART = 0.02
 """Depths nearer together than this say nothing about the slope, mm."""
 
@@ -33,6 +35,12 @@ class DegreeWorth:
     low: float
     high: float
     pairs: int
+
+
+def computed(figures: BendFigures, bend_to: float, v: float, shoulder: float) -> float:
+    """What a degree is worth by the geometry of the stroke, mm: at the angle ``bend_to`` under load, where
+    the stroke ends and a correction is made, over a die of opening ``v`` and this shoulder radius, mm."""
+    return travel_per_degree(bend_to, figures.inside_radius, figures.thickness, v, shoulder)
 
 
 def learn(strokes: Iterable[Stroke]) -> DegreeWorth | None:

@@ -9,6 +9,7 @@ from bendcore.errors import Refusal
 from bendcore.formats.text import MAX_BYTES, read_json
 from bendcore.units import read_length
 from dorvan.drawings.tools import rack_view, tooling_path
+from dorvan.fields import words
 from dorvan.people.roles import lead_required
 
 from .models import Brake, Tooling
@@ -61,7 +62,7 @@ def add_tooling(request):
 
 
 def _read_tooling(form, units) -> dict:
-    name, kind = form.get("name", "").strip()[:60], form.get("kind")
+    name, kind = words(form.get("name"), 60), form.get("kind")
     if not name or Tooling.objects.filter(name__iexact=name).exists():
         raise Refusal("name", "must be given, and be another than those on the rack")
     if kind not in Tooling.Kind.values:

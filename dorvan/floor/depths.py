@@ -1,17 +1,24 @@
-"""What a degree is worth in depth, learnt from the depths set and the angles found at the brake."""
+"""What a degree is worth in depth: computed for a step, and learnt from the depths set and the angles found."""
 
-from bendcore.bend import travel_per_degree
-from bendcore.quality.depth import Stroke, learn
+from bendcore.quality.depth import Stroke, computed, learn
+from dorvan.brakes.models import parsed
 from dorvan.ledger.models import SAME_STOCK, Pair
 
 from .models import StepRecord
+
+
+def computed_at(revision, row: dict) -> float | None:
+    """What a degree is worth at this step of a released order, by its die; None where no die is under it."""
+    bend = next((b.figures for b in revision.figures.part.shape.bends if b.id == row["bends"][0]), None)
+    die = next((d for d in parsed(revision.brake_file).dies if d.name == row["tools"]["die"] and d.kind == "v"), None)
+    return computed(bend, row["bend_to"], die.v, die.shoulder_radius) if bend and die else None
 
 
 def degree_worth(pair: Pair) -> dict | None:
     """What a degree is worth in depth here: learnt from depths set at the brake, beside the computed."""
     records = StepRecord.objects.filter(depth__isnull=False, angle__isnull=False).select_related(
         "run__revision__ticket")
-    strokes, computed = [], None
+    strokes, last = [], None
     for record in records:
         revision = record.run.revision
         part = revision.figures.part
@@ -20,9 +27,6 @@ def degree_worth(pair: Pair) -> dict | None:
                 abs(part.stock.thickness - pair.thickness) > SAME_STOCK * pair.thickness:
             continue
         strokes.append(Stroke(f"{revision.pk}/{step['bends']}", record.depth, record.angle))
-        bend = next((b.figures for b in part.shape.bends if b.id == step["bends"][0]), None)
-        if part.die and bend:
-            computed = travel_per_degree(step["angle"], bend.inside_radius, bend.thickness, part.die.v,
-                                         part.die.shoulder_radius)
+        last = computed_at(revision, step) or last
     found = learn(strokes)
-    return {"learnt": found, "computed": computed, "strokes": len(strokes)} if strokes else None
+    return {"learnt": found, "computed": last, "strokes": len(strokes)} if strokes else None

@@ -4,23 +4,23 @@ import math
 
 from django.db import transaction
 from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.bend import travel_per_degree
 from bendcore.errors import Refusal
 from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
 from bendcore.units import read_angle, read_length, show_length
-from dorvan.brakes.models import parsed
+from dorvan import fields
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
 from dorvan.tickets import derived, stages
-from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.models import Revision, Ticket, asked_of
+from dorvan.tickets.retry import retried
 from dorvan.tickets.views import ticket_or_404
 
-from .depths import degree_worth
+from .depths import computed_at, degree_worth
 from .models import CheckSheet, Run, StepRecord
 
 
@@ -78,7 +78,8 @@ def bend_page(request, ticket, error=None, piece=None, step=None):
 
 
 def _whole(text, otherwise, most):
-    return min(max(int(text), 1), most) if str(text or "").isdigit() else otherwise
+    found = fields.number(text)
+    return otherwise if found is None else min(max(found, 1), most)
 
 
 def _card(request, revision, piece=None, step=None):
@@ -107,15 +108,13 @@ def _card(request, revision, piece=None, step=None):
 
 def _degree(revision, row):
     """What one degree is worth in depth at this step: computed over its die, and learnt here."""
-    part = revision.figures.part
-    bend = next((b.figures for b in part.shape.bends if b.id == row["bends"][0]), None)
-    die = next((d for d in parsed(revision.brake_file).dies if d.name == row["tools"]["die"] and d.kind == "v"), None)
-    if not bend or not die:
+    worth = computed_at(revision, row)
+    if worth is None:
         return None
-    pair = Pair.near(part.stock.material.name, part.stock.thickness, die.name)
-    worth = degree_worth(pair) if pair else None
-    return {"computed": travel_per_degree(row["bend_to"], bend.inside_radius, bend.thickness, die.v,
-                                          die.shoulder_radius), "learnt": worth and worth["learnt"]}
+    stock = revision.figures.part.stock
+    pair = Pair.near(stock.material.name, stock.thickness, row["tools"]["die"])
+    found = degree_worth(pair) if pair else None
+    return {"computed": worth, "learnt": found and found["learnt"]}
 
 
 def _legs_beside(part, row):
@@ -131,18 +130,24 @@ def _legs_beside(part, row):
 
 
 @require_POST
-@transaction.atomic
+@retried
 def release(request, number: int):
     """Freeze part, brake and order as the next revision."""
-    ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+    ticket = ticket_or_404(number)
     why = blocked(ticket)
     if why:
         return bend_page(request, ticket, {"field": "release", "message": why})
     if not ticket.is_released:
-        Revision.objects.create(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
-                                brake_file=ticket.brake.file, order=ticket.ordered, by=request.user,
-                                overrides=[{"where": o.where, "message": o.message, "reason": o.reason,
-                                            "by": str(o.by), "at": o.at.isoformat()} for o in ticket.overrides.all()])
+        found = ticket.ordered
+        ticket.note_order(found)
+        frozen = Revision(ticket=ticket, part=ticket.joined, brake_file=ticket.brake.file, order=found,
+                          choices=asked_of(ticket), by=request.user,
+                          overrides=[{"where": o.where, "message": o.message, "reason": o.reason, "by": str(o.by),
+                                      "at": o.at.isoformat()} for o in ticket.overrides.select_related("by")])
+        with transaction.atomic():
+            ticket.keep()
+            frozen.letter = letter(ticket.revisions.count())
+            frozen.save()
     return redirect("floor:bend", number=number)
 
 
@@ -153,7 +158,6 @@ def letter(n: int) -> str:
 
 
 @require_POST
-@transaction.atomic
 def record(request, number: int):
     """Tick a step off, with what was measured."""
     ticket = ticket_or_404(number)
@@ -171,9 +175,10 @@ def record(request, number: int):
         return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
     legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps[step - 1])}
     beside = legs.get(form.get("leg_name")) or next(iter(legs.values()))
-    run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
-    StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, leg=leg, leg_wanted=beside["size"],
-                              leg_side=beside["side"], by=request.user)
+    with transaction.atomic():
+        run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
+        StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, leg=leg, leg_wanted=beside["size"],
+                                  leg_side=beside["side"], by=request.user)
     following = min(step + 1, len(steps))
     return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={following}")
 
@@ -218,7 +223,6 @@ def check_page(request, ticket, typed=None, errors=None):
 
 
 @require_POST
-@transaction.atomic
 def save_check(request, number: int):
     """Save a check sheet: every row that was measured, with its verdict."""
     ticket = ticket_or_404(number)

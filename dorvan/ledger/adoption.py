@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from bendcore.errors import Refusal
 from bendcore.quality.ledger import Learnt, learn
 from dorvan.tickets import derived
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Moved, Ticket
+from dorvan.tickets.retry import TRIES
 
 from .models import SAME_STOCK, Adoption, Pair, Rules
 
@@ -91,9 +92,15 @@ def withdraw_fit(pair: Pair, reason: str, by) -> list[Ticket]:
 def _follow(pair: Pair, note: str, by) -> list[Ticket]:
     changed = []
     for row in _reached(pair):
-        if row.follows_shop and not row.is_released:
-            ticket = Ticket.objects.select_for_update().get(pk=row.pk)
+        for _ in range(TRIES):
+            ticket = Ticket.objects.select_related("brake", "nose", "shim", "slip").get(pk=row.pk)
+            if not ticket.follows_shop or ticket.is_released:
+                break
             before = ticket.part
-            ticket.change(None, note, by)
+            try:
+                ticket.change(None, note, by)
+            except Moved:  # somebody is at work on it: their change takes the figures over, or this one's next try
+                continue
             changed += [ticket] if ticket.part != before else []
+            break
     return changed

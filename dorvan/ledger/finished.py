@@ -60,7 +60,6 @@ def finished(request, number: int):
 
 
 @require_POST
-@transaction.atomic
 def save_finished(request, number: int):
     ticket = _with_revision(number)
     part, form, units = ticket.revision.figures.part, request.POST, request.user.units
@@ -77,9 +76,12 @@ def save_finished(request, number: int):
     except Refusal as refusal:
         path = "blank" if refusal.path == "strip" else refusal.path
         return page(request, ticket, Refusal(path, refusal.message))
-    pair = Pair.near(part.stock.material.name, part.stock.thickness, ticket.tool) or Pair.objects.create(
-        material=part.stock.material.name, thickness=round(part.stock.thickness, 4), tool=ticket.tool)
-    Sample.objects.create(pair=pair, ticket=ticket, lot=ticket.lot, kind="part", readings=kept_readings(proof, None),
-                          radius_by="gauge", who=request.user.username, on=datetime.date.today(),
-                          note=f"finished piece, {len(part.shape.bends)} bends alike")
+    tool = ticket.tool
+    with transaction.atomic():
+        pair = Pair.near(part.stock.material.name, part.stock.thickness, tool) or Pair.objects.create(
+            material=part.stock.material.name, thickness=round(part.stock.thickness, 4), tool=tool)
+        Sample.objects.create(
+            pair=pair, ticket=ticket, lot=ticket.lot, kind="part", readings=kept_readings(proof, None),
+            radius_by="gauge", who=request.user.username, on=datetime.date.today(),
+            note=f"finished piece, {len(part.shape.bends)} bends alike")
     return redirect("ledger:pair", pk=pair.pk)

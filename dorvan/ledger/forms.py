@@ -8,6 +8,7 @@ from bendcore.errors import Refusal
 from bendcore.quality.proof import NAMES, ProofBend, Uncertainty, check_proof
 from bendcore.quality.shanks import SETS, Search, drills, search
 from bendcore.units import read_angle, read_length
+from dorvan.fields import words
 
 FIELDS = (*NAMES, "bent_to", "u_inside_radius", "note")
 TITLES = {"strip": "Strip, flat", "leg_a": "Leg a, outside", "leg_b": "Leg b, outside",
@@ -18,7 +19,7 @@ OPTIONAL = ("bent_to", "u_inside_radius", "note")
 
 def typed_of(form) -> dict[str, str]:
     """What was typed for one strip, field by field."""
-    return {name: form.get(name, "").strip()[:60] for name in FIELDS if name in form}
+    return {name: words(form.get(name), 60) for name in FIELDS if name in form}
 
 
 def shank_search(sets: list[str], tries: list, expected: float) -> Search:

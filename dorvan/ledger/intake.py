@@ -3,6 +3,7 @@
 import datetime
 
 from bendcore.formats.samples import Entry
+from dorvan.fields import number as number_of
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 
@@ -22,11 +23,10 @@ def take_in(entry: Entry, by) -> bool:
         on = datetime.date.fromisoformat(words["date"])
     except ValueError:
         on = datetime.date.today()
-    number = words["ticket"].removeprefix("T-")
     new = Sample.objects.create(
         pair=pair, kind=words["kind"] or "proof", readings=kept, who=words["who"][:60] or by.username, on=on,
         note=words["note"], lot=Lot.objects.filter(code=words["lot"]).first(),
-        ticket=Ticket.objects.filter(number=int(number)).first() if number.isdigit() and len(number) < 9 else None)
+        ticket=Ticket.objects.filter(number=number_of(words["ticket"].removeprefix("T-"), 0)).first())
     if words["dropped"]:
         Mark.objects.create(sample=new, drop=True, reason=words["dropped"], by=by)
     return True

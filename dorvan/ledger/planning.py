@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from django.db import transaction
 from django.db.models import Max
 
 from bendcore import bend as bends
@@ -70,12 +71,13 @@ def bend_on(alloy: Material, thickness: float, name: str, tool, angle: float) ->
 
 def begin_proof(wanted: Wanted, by, ticket=None, lot=None, strips: int = 3) -> Proof:
     """A new proof bend with its strips planned; drills as people of these units own them."""
-    pair, _ = Pair.objects.get_or_create(material=wanted.material, thickness=round(wanted.thickness, 4),
-                                         tool=wanted.tool, hem=wanted.is_hem)
     expected = wanted.expected
     plan = plan_strip(expected, wanted.least_leg, hem=max(10.0, 6 * wanted.thickness) if wanted.is_hem else 0.0)
-    return Proof.objects.create(
-        number=(Proof.objects.aggregate(last=Max("number"))["last"] or 0) + 1, pair=pair, ticket=ticket, by=by,
-        lot=lot or (ticket.lot if ticket else None), strips=strips,
-        plan=vars(plan) | {"angle": wanted.angle, "radius": expected.inside_radius, "allowance": expected.allowance},
-        sets=["metric"] if by.units == "mm" else ["fractional", "number", "letter"])
+    with transaction.atomic():
+        pair, _ = Pair.objects.get_or_create(material=wanted.material, thickness=round(wanted.thickness, 4),
+                                             tool=wanted.tool, hem=wanted.is_hem)
+        return Proof.objects.create(
+            number=(Proof.objects.aggregate(last=Max("number"))["last"] or 0) + 1, pair=pair, ticket=ticket, by=by,
+            lot=lot or (ticket.lot if ticket else None), strips=strips,
+            plan=vars(plan) | {"angle": wanted.angle, "radius": expected.inside_radius, "allowance": expected.allowance},
+            sets=["metric"] if by.units == "mm" else ["fractional", "number", "letter"])

@@ -13,12 +13,14 @@ from bendcore.errors import Refusal
 from bendcore.quality import ledger as core
 from bendcore.quality.shanks import SETS
 from bendcore.units import MM_PER, to_fraction
+from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import strip_picture
 from dorvan.stockroom.forms import read_sheet_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import stages
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Moved, Ticket
+from dorvan.tickets.retry import retried
 
 from .forms import FIELDS, OPTIONAL, TITLES, kept_readings, read_bend_angle, read_strip, shank_search, typed_of
 from .models import Mark, Proof, Sample
@@ -38,13 +40,13 @@ def tools_on_hand() -> list[tuple[str, str]]:
 
 def read_tool(text: str) -> tuple[str, Die | Tooling]:
     kind, _, rest = text.partition(":")
-    if kind == "nose" and rest.isdigit():
-        tool = Tooling.objects.filter(pk=rest, kind__in=Tooling.ROUND).first()
+    if kind == "nose":
+        tool = Tooling.objects.filter(pk=fields.number(rest, 0), kind__in=Tooling.ROUND).first()
         if tool:
             return tool.name, tool
     if kind == "die":
         pk, _, name = rest.partition(":")
-        brake = Brake.objects.filter(pk=pk if pk.isdigit() else 0).first()
+        brake = Brake.objects.filter(pk=fields.number(pk, 0)).first()
         die = next((d for d in brake.press.dies if d.name == name and d.kind == "v"), None) if brake else None
         if die:
             return die.name, die
@@ -65,12 +67,11 @@ def new(request):
 
 
 @require_POST
-@transaction.atomic
 def begin(request):
     """Begin a proof bend from a ticket, or from what the form says."""
     form = request.POST
-    if form.get("ticket", "").isdigit():
-        ticket = get_object_or_404(Ticket, number=form["ticket"])
+    if form.get("ticket"):
+        ticket = fields.row(Ticket, form["ticket"], number=None)
         if not ticket.tool:
             return stages.page(request, ticket, "proof", error={
                 "field": "die", "message": "must be chosen at Stock first: K belongs to a stock and a tool",
@@ -78,20 +79,18 @@ def begin(request):
         return _to(begin_proof(bend_of(ticket), request.user, ticket=ticket))
     try:
         known = MaterialValue.known()
-        lot = Lot.objects.filter(pk=form["lot"]).first() if form.get("lot", "").isdigit() else None
+        lot = Lot.objects.filter(pk=fields.number(form.get("lot"), 0)).first()
         if not lot and form.get("material") not in known:
             raise Refusal("material", "must be one of the stockroom's materials")
         alloy = known[lot.material if lot else form["material"]]
         thickness = lot.thickness if lot else read_sheet_thickness(form.get("thickness", ""), request.user.units, alloy)
         name, tool = read_tool(form.get("tool", ""))
         angle = HEM if form.get("what") == "hem" else read_bend_angle(form.get("angle", "90"))
-        strips = form.get("strips", "3").strip()
-        if not strips.isdigit() or not 1 <= int(strips) <= MOST_STRIPS:
-            raise Refusal("strips", f"must be a whole number from 1 to {MOST_STRIPS}")
+        strips = fields.whole(form.get("strips", "3"), "strips", 1, MOST_STRIPS)
     except Refusal as refusal:
         return new_page(request, refusal)
     wanted = bend_on(alloy, thickness, name, tool, angle)
-    return _to(begin_proof(wanted, request.user, lot=lot, strips=int(strips)))
+    return _to(begin_proof(wanted, request.user, lot=lot, strips=strips))
 
 
 def _to(proof: Proof):
@@ -111,8 +110,8 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
     """Cut, mark, bend, measure; what the strips say so far, beside every school."""
     samples = [s for s in proof.samples.prefetch_related("marks") if not s.dropped]
     measured = {s.strip: s for s in samples}
-    asked = request.GET.get("strip", "")
-    strip = strip or (int(asked) if asked.isdigit() and 1 <= int(asked) <= proof.strips else None)
+    asked = fields.number(request.GET.get("strip"), 0)
+    strip = strip or (asked if 1 <= asked <= proof.strips else None)
     strip = strip or next((n for n in range(1, proof.strips + 1) if n not in measured), proof.strips)
     tries, units = proof.tries.get(str(strip), []), request.user.units
     found = shank_search(proof.sets, tries, proof.plan["radius"] or proof.pair.thickness)
@@ -123,11 +122,11 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
     learnt = core.learn([s.core for s in samples], hem) if samples else None
     typed = proof.drafts.get(str(strip), {})
     last = (measured.get(strip) or samples[-1]) if samples else None
-    fields = [{"name": n, "title": TITLES[n], "value": typed.get(n, ""), "optional": n in OPTIONAL,
+    inputs = [{"name": n, "title": TITLES[n], "value": typed.get(n, ""), "optional": n in OPTIONAL,
                "unit": "" if n == "note" else "°" if n in ("angle", "bent_to") else units} for n in FIELDS
               if not (hem and n in ("angle", "bent_to"))]
     return render(request, "ledger/_proof.html" if partial else "ledger/proof.html", {
-        "at": "ledger", "units": units, "proof": proof, "plan": plan, "strip": strip, "fields": fields,
+        "at": "ledger", "units": units, "proof": proof, "plan": plan, "strip": strip, "fields": inputs,
         "strips": [(n, measured.get(n)) for n in range(1, proof.strips + 1)], "search": found, "sets": SETS,
         "learnt": learnt, "rows": _results(samples, learnt), "schools": _schools(proof, samples, learnt),
         "tries": tries,
@@ -176,48 +175,57 @@ def _schools(proof: Proof, samples, learnt):
     return rows
 
 
+KEPT = ("drafts", "sets", "tries", "strips")
+"""What people type at a proof bend."""
+
+
 @require_POST
-@transaction.atomic
+@retried
 def strip(request, number: int):
     """One strip: a shank tried, or the readings saved. What was typed is kept either way."""
-    proof = get_object_or_404(Proof.objects.select_for_update(), number=number)
-    form = request.POST
-    n = form.get("strip_number", "")
-    if not n.isdigit() or not 1 <= int(n) <= proof.strips:
+    proof = proof_or_404(number)
+    before, form = {name: getattr(proof, name) for name in KEPT}, request.POST
+    n = fields.number(form.get("strip_number"), 0)
+    if not 1 <= n <= proof.strips:
         raise Http404
-    do, tries = form.get("do", "save"), list(proof.tries.get(n, []))
-    proof.drafts = proof.drafts | {n: typed_of(form)}
+    do, tries = form.get("do", "save"), list(proof.tries.get(str(n), []))
+    proof.drafts = proof.drafts | {str(n): typed_of(form)}
     if "sets" in form:
         proof.sets = [s for s in SETS if s in form.getlist("sets")]
-    proof.save()
-    error = None
+    error = sample = None
     try:
         if do in ("light", "dark"):
             tries.append([form.get("shank", "")[:12], do == "light"])
             shank_search(proof.sets, tries, proof.plan["radius"] or 1.0)
-            proof.tries = proof.tries | {n: tries}
+            proof.tries = proof.tries | {str(n): tries}
         elif do == "back":
-            proof.tries = proof.tries | {n: tries[:-1]}
+            proof.tries = proof.tries | {str(n): tries[:-1]}
         elif do == "more" and proof.strips < MOST_STRIPS:
             proof.strips += 1
         elif do == "save":
-            _save_strip(proof, int(n), request)
+            sample = _sample_of(proof, n, request)
     except Refusal as refusal:
         error = refusal
-    proof.save()
-    following = None if do == "save" and not error else int(n)
+    with transaction.atomic():
+        now = Proof.objects.filter(pk=proof.pk).values(*KEPT).get()
+        if now != before:
+            raise Moved
+        proof.save(update_fields=KEPT)
+        if sample:
+            for earlier in proof.samples.filter(strip=n).prefetch_related("marks"):
+                if not earlier.dropped:
+                    Mark.objects.create(sample=earlier, drop=True, reason="measured again", by=request.user)
+            sample.save()
+    following = None if do == "save" and not error else n
     return proof_page(request, proof, error, following)
 
 
-def _save_strip(proof, n, request):
+def _sample_of(proof, n, request) -> Sample:
+    """A strip's readings as a sample, not yet kept."""
     found = shank_search(proof.sets, proof.tries.get(str(n), []), proof.plan["radius"] or 1.0)
     read = read_strip(proof.drafts[str(n)], found, request.user.units, proof.pair.hem)
     if abs(read.proof.thickness - proof.pair.thickness) > 0.15 * proof.pair.thickness:
         raise Refusal("thickness", f"is not near {proof.pair.thickness:g} mm, the stock of this proof")
-    for earlier in proof.samples.filter(strip=n):
-        if not earlier.dropped:
-            Mark.objects.create(sample=earlier, drop=True, reason="measured again", by=request.user)
-    Sample.objects.create(pair=proof.pair, proof=proof, strip=n, ticket=proof.ticket, lot=proof.lot,
-                          readings=kept_readings(read.proof, read.held), radius_by=read.radius_by,
-                          who=request.user.username, on=datetime.date.today(),
-                          note=proof.drafts[str(n)].get("note", ""))
+    return Sample(pair=proof.pair, proof=proof, strip=n, ticket=proof.ticket, lot=proof.lot,
+                  readings=kept_readings(read.proof, read.held), radius_by=read.radius_by, who=request.user.username,
+                  on=datetime.date.today(), note=proof.drafts[str(n)].get("note", ""))

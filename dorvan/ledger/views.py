@@ -10,6 +10,7 @@ from bendcore.charts import read_chart
 from bendcore.errors import Refusal
 from bendcore.formats.samples import MOST_BYTES, Entry, read_samples, write_samples
 from bendcore.quality import ledger as core
+from dorvan import fields
 from dorvan.drawings.charts import k_chart, residuals
 from dorvan.floor.depths import degree_worth
 from dorvan.people.roles import lead_required
@@ -74,25 +75,24 @@ def pair_page(request, pair: Pair, error: Refusal | None = None):
 
 
 @require_POST
-@transaction.atomic
 def mark(request, pk: int):
     """Drop a sample, or take it back, with a reason. Only a person does either."""
     sample = get_object_or_404(Sample.objects.select_related("pair"), pk=pk)
-    drop, reason = request.POST.get("do") == "drop", request.POST.get("reason", "").strip()[:200]
+    drop, reason = request.POST.get("do") == "drop", fields.words(request.POST.get("reason"), 200)
     if len(reason) < 3:
         return pair_page(request, sample.pair, Refusal(f"sample-{pk}", "needs a reason, in a few words"))
-    if drop != bool(sample.dropped):
-        Mark.objects.create(sample=sample, drop=drop, reason=reason, by=request.user)
+    with transaction.atomic():
+        if drop != bool(sample.dropped):
+            Mark.objects.create(sample=sample, drop=drop, reason=reason, by=request.user)
     return redirect("ledger:pair", pk=sample.pair_id)
 
 
 @require_POST
 @lead_required
-@transaction.atomic
 def adopt(request, pk: int):
     """A lead takes the fit as it stands; open tickets that follow the shop take it over."""
     pair = get_object_or_404(Pair, pk=pk)
-    reason = request.POST.get("reason", "").strip()[:200]
+    reason = fields.words(request.POST.get("reason"), 200)
     if not pair.kept:
         return pair_page(request, pair, Refusal("adopt", "there is no sample to adopt a fit from"))
     if request.POST.get("k", "") != f"{fit_of(pair).k.value:.4f}":
@@ -110,10 +110,9 @@ def told(request, tickets: list) -> None:
 
 @require_POST
 @lead_required
-@transaction.atomic
 def withdraw(request, pk: int):
     """A lead takes an adoption back; the shop's default school holds again."""
-    pair, reason = get_object_or_404(Pair, pk=pk), request.POST.get("reason", "").strip()[:200]
+    pair, reason = get_object_or_404(Pair, pk=pk), fields.words(request.POST.get("reason"), 200)
     if len(reason) < 3:
         return pair_page(request, pair, Refusal("withdraw", "needs a reason, in a few words"))
     if pair.adopted:
@@ -136,7 +135,6 @@ def export(request):
 
 
 @require_POST
-@transaction.atomic
 def read_in(request):
     """Add the samples of a CSV file; all of them or none."""
     file = request.FILES.get("file")
@@ -148,7 +146,8 @@ def read_in(request):
         for n, entry in enumerate(entries, 2):
             if entry.words["material"] not in known:
                 raise Refusal("file", f"row {n}: “{entry.words['material'][:30]}” is not in the stockroom")
-        added = sum(take_in(entry, request.user) for entry in entries)
+        with transaction.atomic():
+            added = sum(take_in(entry, request.user) for entry in entries)
     except Refusal as refusal:
         return ledger_page(request, refusal)
     messages.success(request, f"{added} samples read in, {len(entries) - added} were there already.")
@@ -166,30 +165,27 @@ def _text(file) -> str:
 
 @require_POST
 @lead_required
-@transaction.atomic
 def rules(request):
     """The shop's default school, and how many samples are enough."""
     try:
         default = read_default(request.POST)
-        text = request.POST.get("enough", "").strip()
-        if not text.isdigit() or not 2 <= int(text) <= 100:
-            raise Refusal("enough", "must be a whole number from 2 to 100")
+        enough = fields.whole(request.POST.get("enough"), "enough", 2, 100)
     except Refusal as refusal:
         return ledger_page(request, refusal)
-    row = Rules.objects.first() or Rules()
-    row.default, row.enough = default, int(text)
-    row.save()
+    with transaction.atomic():
+        row = Rules.objects.first() or Rules()
+        row.default, row.enough = default, enough
+        row.save()
     messages.success(request, "Kept. Tickets that follow the shop take it when they are next changed.")
     return redirect("ledger:ledger")
 
 
 @require_POST
 @lead_required
-@transaction.atomic
 def add_chart(request):
     """A chart pasted as CSV; one of the same name is replaced."""
     form = request.POST
-    name, text = form.get("name", "").strip()[:60], form.get("text", "")
+    name, text = fields.words(form.get("name"), 60), form.get("text", "")
     units = form.get("units") if form.get("units") in ("mm", "in") else "mm"
     try:
         if not name:

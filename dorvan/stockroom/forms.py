@@ -5,6 +5,7 @@ import re
 from bendcore.errors import Refusal
 from bendcore.stock import VALUES, Material, gauges, material, read_thickness, refuse_bare_gauge
 from bendcore.units import read_length, writer
+from dorvan.fields import whole, words
 
 from .models import WORDS, Lot, MaterialValue
 
@@ -55,7 +56,7 @@ def read_new_material(form) -> tuple[str, dict]:
 def read_lot(form, units: str) -> dict:
     """The fields of a lot; refuses at the first that cannot be."""
     known = MaterialValue.known()
-    code = form.get("code", "").strip()[:20]
+    code = words(form.get("code"), 20)
     if not code:
         raise Refusal("code", "must be given: what is written on the sheets, such as L-031")
     if Lot.objects.filter(code__iexact=code).exists():
@@ -65,7 +66,7 @@ def read_lot(form, units: str) -> dict:
     alloy = known[form["material"]]
     fields = {"code": code, "material": alloy.name,
               "thickness": read_sheet_thickness(form.get("thickness", ""), units, alloy),
-              "supplier": form.get("supplier", "").strip()[:80], "note": form.get("note", "").strip()[:200]}
+              "supplier": words(form.get("supplier"), 80), "note": words(form.get("note"), 200)}
     fields["readings"] = read_readings(form.get("readings", ""), units, fields["thickness"])
     return fields | read_sheets(form, units)
 
@@ -87,9 +88,7 @@ def read_sheets(form, units: str) -> dict:
 
 
 def read_count(text: str) -> int:
-    if not text.strip().isdigit() or not 0 <= int(text) <= 10_000:
-        raise Refusal("count", "must be a whole number up to 10,000")
-    return int(text)
+    return whole(text, "count", 0, 10_000)
 
 
 def read_readings(text: str, units: str, nominal: float) -> list[float]:

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.stock import VALUES, gauges, materials
+from dorvan.fields import words
 from dorvan.people.roles import lead_required
 
 from .forms import read_count, read_lot, read_material_value, read_new_material, read_readings, read_sheets
@@ -36,7 +37,6 @@ def lots(request):
 
 
 @require_POST
-@transaction.atomic
 def add_lot(request):
     try:
         lot = Lot.objects.create(by=request.user, **read_lot(request.POST, request.user.units))
@@ -47,7 +47,6 @@ def add_lot(request):
 
 
 @require_POST
-@transaction.atomic
 def add_leftover(request, code: str):
     """What is left of a lot's sheet goes back as stock of its own."""
     lot = get_object_or_404(Lot, code=code)
@@ -58,17 +57,25 @@ def add_leftover(request, code: str):
                 raise Refusal(key, f"is more than the sheet of {lot.code} ever was")
     except Refusal as refusal:
         return lots_page(request, refusal, of=lot)
-    n = lot.leftovers.count() + 1
-    new = Lot.objects.create(code=f"{lot.code}/{n}"[:20], material=lot.material, thickness=lot.thickness,
-                             readings=lot.readings, supplier=lot.supplier, cut_from=lot, by=request.user,
-                             note=request.POST.get("note", "").strip()[:200],
-                             **sheets | {"surface": lot.surface})
+    new = Lot(material=lot.material, thickness=lot.thickness, readings=lot.readings, supplier=lot.supplier,
+              cut_from=lot, by=request.user, note=words(request.POST.get("note"), 200),
+              **sheets | {"surface": lot.surface})
+    with transaction.atomic():
+        new.code = _code_under(lot)
+        new.save()
     messages.success(request, f"{new.code}, a leftover, is in the stockroom.")
     return redirect("stockroom:lots")
 
 
+def _code_under(lot) -> str:
+    """The next free code for what is left of a lot, shortened in the lot's own part where it is long."""
+    n = lot.leftovers.count() + 1
+    while Lot.objects.filter(code=(code := f"{lot.code[:19 - len(str(n))]}/{n}")).exists():
+        n += 1
+    return code
+
+
 @require_POST
-@transaction.atomic
 def measure_lot(request, code: str):
     """New caliper readings, or a new count."""
     lot = get_object_or_404(Lot, code=code)
@@ -79,7 +86,7 @@ def measure_lot(request, code: str):
             lot.readings = read_readings(request.POST.get("readings", ""), request.user.units, lot.thickness)
     except Refusal as refusal:
         return lots_page(request, refusal, of=lot)
-    lot.save()
+    lot.save(update_fields=["count", "readings"])
     return redirect("stockroom:lots")
 
 
@@ -107,13 +114,12 @@ def material(request, name: str):
 
 @require_POST
 @lead_required
-@transaction.atomic
 def set_value(request, name: str):
     """A lead puts the shop's own figure in place of a start value, with its source."""
     if name not in MaterialValue.known():
         raise Http404
     form = request.POST
-    key, source = form.get("key", ""), form.get("source", "").strip()[:200]
+    key, source = form.get("key", ""), words(form.get("source"), 200)
     try:
         value = read_material_value(key, form.get("value", "").strip())
         if len(source) < 3:
@@ -140,19 +146,18 @@ def begin_material(request):
 
 @require_POST
 @lead_required
-@transaction.atomic
 def add_material(request):
     """A metal the table does not have: every value, and where they come from."""
     try:
         name, values = read_new_material(request.POST)
-        source = request.POST.get("source", "").strip()[:200]
+        source = words(request.POST.get("source"), 200)
         if len(source) < 3:
             raise Refusal("source", "must say where the values come from")
     except Refusal as refusal:
         return new_material_page(request, refusal)
-    for key, value in values.items():
-        MaterialValue.objects.create(material=name, key=key, value=value, status="start", source=source,
-                                     by=request.user)
+    MaterialValue.objects.bulk_create(
+        MaterialValue(material=name, key=key, value=value, status="start", source=source, by=request.user)
+        for key, value in values.items())
     return redirect("stockroom:material", name=name)
 
 

@@ -1,17 +1,21 @@
 """Changes of a part that are not one field, by the name a form calls them.
 
-Each is (the note kept with the edit, function of part, form and reader's units → part).
+Each is (the families it belongs to, the note kept with the edit, function of part, form and reader's
+units → part). A form that asks another family for it is refused.
 """
 
 import json
 
+from django.http import Http404
+
 from bendcore.errors import Refusal
+from dorvan.fields import number
 
 from . import edits, plate_edits, tray_edits
 
 
 def _index(form) -> int:
-    return int(form["index"]) if form.get("index", "").isdigit() else -1
+    return number(form.get("index"), -1)
 
 
 def _points(part, form, _):
@@ -23,26 +27,40 @@ def _points(part, form, _):
 
 
 def _of_tray(action):
-    return action, lambda part, form, _: tray_edits.change_tray(
-        part, action, **{key: form.get(key, "") for key in ("side", "rim", "index")})
+    return ("tray",), action, lambda part, form, _: tray_edits.change_tray(
+        part, action, **{key: form.get(key, "")[:40] for key in ("side", "rim", "index")})
 
 
 def _of_plate(action):
-    return action, lambda part, form, _: plate_edits.change_plate(part, action, form.get("index", ""))
+    families = ("plate", "guard") if action.endswith("-corner") else ("plate",)
+    return families, action, lambda part, form, _: plate_edits.change_plate(part, action, form.get("index", "")[:40])
 
 
+EVERY = ("profile", "tray", "plate", "sleeve", "flat", "guard")
+STRIP = ("profile",)
 ACTIONS = {
-    "tool-radius": ("radius by the tool", lambda part, form, units: edits.tool_radius(part)),
-    "add-bend": ("bend added", lambda part, form, units: edits.add_bend(part)),
-    "remove-bend": ("bend out", lambda part, form, units: edits.remove_bend(part, _index(form))),
-    "remove-line": ("no bend", lambda part, form, units: edits.remove_line(part, form.get("index", ""))),
-    "jog": ("step added", lambda part, form, units: edits.add_jog(part, form.get("value", "")[:60], units)),
-    "hem": ("hem", lambda part, form, units: edits.toggle_hem(part, form.get("end", ""))),
-    "flange": ("flanges", lambda part, form, units: edits.toggle_flange(part, form.get("side", ""))),
-    "fit": ("made to fit", lambda part, form, units: edits.fit(
+    "tool-radius": (EVERY, "radius by the tool", lambda part, form, units: edits.tool_radius(part)),
+    "add-bend": (STRIP, "bend added", lambda part, form, units: edits.add_bend(part)),
+    "remove-bend": (STRIP, "bend out", lambda part, form, units: edits.remove_bend(part, _index(form))),
+    "remove-line": (("flat",), "no bend", lambda part, form, units: edits.remove_line(part, _index(form))),
+    "jog": (STRIP, "step added", lambda part, form, units: edits.add_jog(part, form.get("value", "")[:60], units)),
+    "hem": (STRIP, "hem", lambda part, form, units: edits.toggle_hem(part, form.get("end", ""))),
+    "flange": (("sleeve", "guard"), "flanges",
+               lambda part, form, units: edits.toggle_flange(part, form.get("side", ""))),
+    "fit": (("tray", "sleeve"), "made to fit", lambda part, form, units: edits.fit(
         part, form.get("value", "")[:120], form.get("way", ""), form.get("clearance", "")[:40], units)),
-    "rescale": ("as large as the sample", lambda part, form, units: edits.rescale(
+    "rescale": (EVERY, "as large as the sample", lambda part, form, units: edits.rescale(
         part, form.get("side", ""), form.get("value", "")[:60], units)),
-    "points": ("drawn", _points),
+    "points": (STRIP, "drawn", _points),
 } | {action: _of_tray(action) for action in tray_edits.ACTIONS} | {
     action: _of_plate(action) for action in plate_edits.ACTIONS}
+
+
+def act_on(part: dict, action: str, form, units: str) -> tuple[dict, str]:
+    """(the part after the action, the note kept with it); 404 for one that is not known."""
+    if action not in ACTIONS:
+        raise Http404
+    families, note, act = ACTIONS[action]
+    if part["shape"]["kind"] not in families:
+        raise Refusal("shape.kind", f"is a {part['shape']['kind']}: that belongs to a " + " or ".join(families))
+    return act(part, form, units), note

@@ -13,6 +13,7 @@ from bendcore.families.common import positive
 from bendcore.families.mates import sizes_of
 from bendcore.stock import refuse_bare_gauge
 from bendcore.units import read_length
+from dorvan.fields import number, words
 
 from .derived import figures
 from .plate_edits import set_edge
@@ -86,7 +87,7 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
     """The part with one field set from what was typed, in the reader's ``units``."""
     if not SETTABLE.match(field):
         raise Refusal(field[:60], "is not a field of a part")
-    text = text.strip()
+    text = words(text, 120)
     if field.startswith("shape.edges") and part["shape"]["kind"] == "guard":
         size = positive(read_length(text, units, field), field)
         return set_edge(part, int(re.search(r"\d+", field)[0]), size)
@@ -105,7 +106,7 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
         own = {"lap": {"lap": "15 mm"}, "standing": {"height": "12 mm"}}
         part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | own.get(text, {})
     elif key == "edge" or field.startswith("shape.wrapped"):
-        holder[key] = int(text) if text.isdigit() and len(text) < 4 else 0
+        holder[key] = number(text, 0)
     elif field == "shape.corners.style":
         holder[key] = text
         if text == "tab":
@@ -236,9 +237,7 @@ FITTED = {"tray": ("length", "width"), "sleeve": ("width", "height")}
 
 def fit(part: dict, text: str, way: str, clearance: str, units: str) -> dict:
     """The part made to go around or into something, in one entry: ``240 × 160`` with 0.5 all round."""
-    keys = FITTED.get(part["shape"]["kind"])
-    if not keys:
-        raise Refusal("fit", "is for trays and sleeves")
+    keys = FITTED[part["shape"]["kind"]]
     sizes = fit_over(text, way, clearance, "fit", lambda size: _with_unit(size, units, part["units"], "fit"))
     part = copy.deepcopy(part)
     part["shape"] |= dict(zip(keys, sizes, strict=True))
@@ -289,13 +288,13 @@ def add_bend(part: dict) -> dict:
     return part
 
 
-def remove_line(part: dict, index: str) -> dict:
+def remove_line(part: dict, index: int) -> dict:
     """Take a line of a drawing for no bend."""
     part = copy.deepcopy(part)
     lines = part["shape"].get("bends", [])
-    if part["shape"]["kind"] != "flat" or not index.isdigit() or int(index) >= len(lines):
+    if not 0 <= index < len(lines):
         raise Refusal("shape.bends", "there is no such line")
-    del lines[int(index)]
+    del lines[index]
     return part
 
 
@@ -306,8 +305,6 @@ def add_jog(part: dict, text: str, units: str) -> dict:
         raise Refusal("jog", "must be greater than 0: how high the step is, outside to outside")
     part = copy.deepcopy(part)
     shape = part["shape"]
-    if shape["kind"] != "profile":
-        raise Refusal("jog", "is a step in a strip")
     shape["bends"] += [{"angle": 90, "direction": "up"}, {"angle": 90, "direction": "down"}]
     shape["legs"] += [{"length": f"{height:.10g} mm", "dims": "outside"}, "30 mm" if part["units"] == "mm" else 1.25]
     return part

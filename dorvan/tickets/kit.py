@@ -35,7 +35,7 @@ def mate_size(ticket, named: str) -> float:
     """The size that ``T-0150 width`` names, of a piece of this ticket's kit."""
     match = MATE.match(named)
     lead = lead_of(ticket)
-    pieces = {piece.number: piece for piece in (lead, *lead.pieces.all()) if piece.pk != ticket.pk}
+    pieces = {piece.number: piece for piece in ticket.members or (lead, *lead.pieces.all()) if piece.pk != ticket.pk}
     piece = pieces.get(int(match[1])) if match else None
     if piece is None:
         raise Refusal("mate", f"“{named[:40]}” names no other piece of this kit")
@@ -83,17 +83,22 @@ def drawn(piece) -> dict:
     return fitted(piece, part)
 
 
-def follow(lead, by) -> list[str]:
-    """Draw the pieces of a kit anew from their lead; what could not be drawn is told."""
-    told = []
-    for piece in lead.pieces.all():
-        piece.lead = lead
+def drafts(lead, by, changed) -> tuple[list, list[str]]:
+    """The edits that draw the pieces of a kit anew from their lead, to be written with that of the one
+    ``changed``; and what could not be drawn, in words."""
+    found, told = [], []
+    pieces = [changed if piece.pk == changed.pk else piece
+              for piece in lead.pieces.select_related("brake", "nose", "shim", "slip", "made_by")]
+    for piece in pieces:
+        if piece is changed:
+            continue
+        piece.lead, piece.members = lead, (lead, *pieces)
         try:
-            piece.change(drawn(piece), f"follows {lead.tag}", by, follows=True,
-                         quantity=lead.quantity * piece.per_assembly)
+            found.append(piece.drafted(drawn(piece), f"follows {lead.tag}", by, follows=True,
+                                       quantity=lead.quantity * piece.per_assembly))
         except Refusal as refusal:
             told.append(f"{piece.tag} {piece.name} could not follow: {refusal}")
-    return told
+    return [edit for edit in found if edit], told
 
 
 def offers(lead) -> list:

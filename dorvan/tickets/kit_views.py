@@ -14,11 +14,13 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.errors import Refusal
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
+from dorvan import fields
 
 from . import kit
 from .beginnings import SHAPES, new_part
 from .bought import LENGTH, LINING, PIECES, BoughtIn
-from .models import Ticket
+from .models import Ticket, write
+from .retry import retried
 from .stages import picture
 
 MOST_EACH, MOST_PIECES = 1000, 60
@@ -63,13 +65,11 @@ def show(request, number: int):
 
 
 def _count(text: str, field: str, most: int = MOST_EACH) -> int:
-    if not text.isdigit() or not 1 <= int(text) <= most:
-        raise Refusal(field, f"must be a whole number from 1 to {most}")
-    return int(text)
+    return fields.whole(text, field, 1, most)
 
 
 @require_POST
-@transaction.atomic
+@retried
 def add(request, number: int):
     """One more piece: a mate drawn from the lead, a new part of some family, or a ticket of the rack."""
     lead, form = _lead(number), request.POST
@@ -82,16 +82,26 @@ def add(request, number: int):
         if piece.role:
             piece.part = kit.drawn(piece)
             _ = piece.figures
-        piece.save()
+        _join(lead, piece)
     except Refusal as refusal:
         return _page(request, lead, {"field": refusal.path, "message": refusal.message, "form": form.get("what", "")})
     messages.success(request, f"{piece.tag} {piece.name} belongs to {lead.tag} now, {per} to each.")
     return redirect("tickets:kit", lead.number)
 
 
+def _join(lead, piece) -> None:
+    """Write the piece into the kit; one that is new under the next number."""
+    with transaction.atomic():
+        lead.keep()
+        if piece.pk:
+            piece.keep("lead", "per_assembly", "quantity")
+        else:
+            piece.number = Ticket.next_number()
+            piece.save()
+
+
 def _new_piece(lead, form, by) -> Ticket:
-    what, name = form.get("what", ""), form.get("name", "").strip()[:120]
-    number = Ticket.next_number()
+    what, name, number = form.get("what", ""), fields.words(form.get("name"), 120), 0
     if what.startswith("mate:"):
         mate = next((m for m in kit.offers(lead) if m.role == what[5:]), None)
         if mate is None:
@@ -102,7 +112,7 @@ def _new_piece(lead, form, by) -> Ticket:
                       role=mate.role, clearance=clearance, made_by=by,
                       **{key: value for key, value in lead.choices.items() if key not in ("bend_order", "role")})
     if what.startswith("T-"):
-        found = Ticket.objects.filter(lead=None, pieces=None, number=int(what[2:]) if what[2:].isdigit() else 0).first()
+        found = Ticket.objects.filter(lead=None, pieces=None, number=fields.number(what[2:], 0)).first()
         if found is None or found == lead:
             raise Refusal("what", "is no ticket that stands alone")
         return found
@@ -114,18 +124,20 @@ def _new_piece(lead, form, by) -> Ticket:
 
 
 @require_POST
-@transaction.atomic
+@retried
 def piece(request, number: int):
     """How many of a piece to each assembly, or that it stands alone again."""
     lead, form = _lead(number), request.POST
-    found = get_object_or_404(lead.pieces, number=form["piece"] if form.get("piece", "").isdigit() else 0)
+    found = fields.row(lead.pieces, form.get("piece"), number=None)
     try:
         if "leave" in form:
             found.lead, found.role = None, ""
         else:
             found.per_assembly = _count(form.get("each", "").strip(), "each")
             found.quantity = lead.quantity * found.per_assembly
-        found.save()
+        with transaction.atomic():
+            lead.keep()
+            found.keep("lead", "role", "per_assembly", "quantity")
     except Refusal as refusal:
         return _page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
                                      "values": {}})
@@ -133,7 +145,7 @@ def piece(request, number: int):
 
 
 @require_POST
-@transaction.atomic
+@retried
 def made(request, number: int):
     """What was measured on a finished piece: its mates are drawn anew to fit it."""
     lead, form, units = _lead(number), request.POST, request.user.units
@@ -148,9 +160,10 @@ def made(request, number: int):
     except Refusal as refusal:
         return _page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
                                      "values": {name: form.get(name, "")[:60] for name in names}})
-    found.save(update_fields=["made", "changed_at"])
-    lead.refresh_from_db()
-    told = kit.follow(lead, request.user)
+    pieces, told = kit.drafts(lead, request.user, found)
+    with transaction.atomic():
+        found.keep("made")
+        write(*pieces)
     for line in told:
         messages.error(request, f"{line}.")
     if not told:
@@ -167,14 +180,13 @@ def _measured(text, nominal, units, name) -> float:
 
 
 @require_POST
-@transaction.atomic
 def bought(request, number: int):
     """Something bought in comes or goes."""
     lead, form, units = _lead(number), request.POST, request.user.units
     if form.get("remove"):
-        get_object_or_404(lead.bought_in, pk=form["remove"] if form["remove"].isdigit() else 0).delete()
+        fields.row(lead.bought_in, form["remove"]).delete()
         return redirect("tickets:kit", lead.number)
-    name, kind = form.get("name", "").strip()[:80], form.get("kind", PIECES)
+    name, kind = fields.words(form.get("name"), 80), form.get("kind", PIECES)
     try:
         if not name:
             raise Refusal("name", "say what it is")
@@ -234,4 +246,4 @@ def _list(lead) -> str:
 
 def _plain(name: str) -> str:
     """A name that no spreadsheet takes for a formula."""
-    return f"'{name}" if name[:1] in "=+-@\t" else name
+    return f"'{name}" if name[:1] in "=+-@\t\r" else name

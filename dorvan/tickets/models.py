@@ -2,6 +2,9 @@
 
 The part file is the truth; every change is an :class:`Edit`, and undo only moves
 the ticket's place among them. Release freezes a :class:`Revision`.
+
+What follows from a change is worked out first and written then, in one short transaction
+that makes sure nobody changed the ticket meanwhile (:class:`Moved`).
 """
 
 import copy
@@ -9,6 +12,7 @@ import copy
 from django.conf import settings
 from django.db import models, transaction
 from django.urls import reverse
+from django.utils import timezone
 
 from bendcore.errors import Refusal
 from dorvan.brakes.models import Brake, Tooling
@@ -24,6 +28,10 @@ STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
 CHOICES = ("quantity", "brake_id", "punch", "die", "lot_id", "nose_id", "shim_id", "slip_id", "follows_shop",
            "bend_order", "role")
 """What is chosen on a ticket beside its part; undone together with it."""
+
+
+class Moved(Exception):
+    """Somebody changed the ticket between reading and writing it: read it again and do it over."""
 
 
 class Ticket(models.Model):
@@ -51,9 +59,14 @@ class Ticket(models.Model):
     made = models.JSONField(default=dict, blank=True, help_text="Sizes measured on the finished piece.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
+    version = models.PositiveIntegerField(default=0, help_text="Counts what was written.")
+    card = models.JSONField(default=dict, blank=True, help_text="What the rack shows of it.")
+    card_key = models.CharField(max_length=64, blank=True, help_text="What the card was made for.")
 
     told: list[str] = []
     """What the last change had to say of the kit's pieces."""
+    members: tuple["Ticket", ...] = ()
+    """Its kit as a change leaves it, while that is worked out."""
 
     class Meta:
         ordering = ["-number"]
@@ -124,7 +137,7 @@ class Ticket(models.Model):
 
     @property
     def revision(self) -> "Revision | None":
-        return self.revisions.last()
+        return next(reversed(self.revisions.all()), None)
 
     @property
     def mounted(self):
@@ -134,21 +147,34 @@ class Ticket(models.Model):
         return self.brake.press.with_tools([self.punch] if self.punch else None, [self.die] if self.die else None)
 
     @property
+    def content_key(self) -> str:
+        """Names the state of the part, with what the shop joins to it."""
+        return self._kept("content_key", lambda: derived.digest(self.joined))
+
+    @property
+    def card_is_fresh(self) -> bool:
+        return self.card_key == self.content_key
+
+    @property
     def order_asked(self) -> tuple:
         """All that the order depends on."""
         return (self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
 
     @property
     def ordered(self) -> dict | None:
-        """The order in force: the one chosen, or the best. Remembers whether there is one,
-        so that the rack need not search."""
+        """The order in force: the one chosen, or the best; None for a part that none is worked out for."""
         if not self.brake or self.part_has_no_bends or self.kind != "profile":
             return None
-        found, key = derived.order(*self.order_asked), derived.digest(self.order_asked)
+        return derived.order(*self.order_asked)
+
+    def note_order(self, found: dict | None) -> None:
+        """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""
+        if not found:
+            return
+        key = derived.digest(self.order_asked)
         if (self.order_key, self.order_found) != (key, found["feasible"]):
             self.order_key, self.order_found = key, found["feasible"]
             Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found["feasible"])
-        return found
 
     @property
     def order_is_known(self) -> bool:
@@ -169,27 +195,34 @@ class Ticket(models.Model):
         """Whether the allowance rests on this shop's own measuring: the ledger, a chart or a given K."""
         return self.part["allowance"]["method"] in ("k_factor", "deduction_chart")
 
-    def reached(self) -> dict[str, bool]:
-        """Which stages are filled in."""
+    def reached(self, card: dict | None = None) -> dict[str, bool]:
+        """Which stages are filled in; of a list of tickets by what their ``card`` says."""
         revision = self.revision
-        bends = not self.part_has_no_bends
+        bends, tool = (card["has_bends"], card["tool"]) if card else (not self.part_has_no_bends, self.tool)
         return {
-            "shape": bends or self.kind != "profile", "stock": bends and bool(self.tool or revision),
+            "shape": bends or self.kind != "profile", "stock": bends and bool(tool or revision),
             "proof": self.allowance_is_known or bool(revision),
             "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
-            "bend": bool(revision and revision.runs.exists()),
-            "check": bool(revision and revision.sheets.exists()),
+            "bend": bool(revision and revision.runs.all()),
+            "check": bool(revision and revision.sheets.all()),
         }
 
-    @transaction.atomic
     def change(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> None:
         """Take a new part file, new choices, or both, dropping what had been undone.
 
         The pieces of its kit are drawn anew; a piece whose shape a person changes no longer
         ``follows`` its lead. Raises Refusal, with nothing changed, when the part cannot be
-        read with them.
+        read with them; Moved when somebody else was quicker.
         """
+        draft = self.drafted(part, note, by, follows, **choices)
+        if draft is None:
+            return
+        pieces, self.told = kit.drafts(kit.lead_of(self), by, self) if not follows else ([], [])
+        write(draft, *pieces)
+
+    def drafted(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> "Edit | None":
+        """The ticket as the change leaves it, and the edit to be written with it; None if it changes nothing."""
         before = (self.part, self.choices)
         if part and not follows:
             part = kit.fitted(self, part)
@@ -206,17 +239,22 @@ class Ticket(models.Model):
                 setattr(self, name, value)
             raise
         if (self.part, self.choices) == before:
-            return
-        self.edits.filter(place__gt=self.place).delete()
-        if not self.edits.exists():
-            Edit.objects.create(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
-                                stamp=derived.digest([*before])[:16])
+            return None
+        begun = Edit(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
+                     stamp=derived.digest([*before])[:16])
         self.place += 1
-        Edit.objects.create(ticket=self, place=self.place, part=self.part, choices=self.choices, note=note[:120], by=by,
-                            stamp=self.stamp)
-        self.save()
-        if not follows:
-            self.told = kit.follow(kit.lead_of(self), by)
+        edit = Edit(ticket=self, place=self.place, part=self.part, choices=self.choices, note=note[:120], by=by,
+                    stamp=self.stamp)
+        edit.begun = begun
+        return edit
+
+    def keep(self, *fields: str) -> None:
+        """Write these fields; raises Moved if the ticket was written by anybody since it was read."""
+        values = {name: getattr(self, name) for name in fields} | {"changed_at": timezone.now()}
+        same = Ticket.objects.filter(pk=self.pk, version=self.version)
+        if not same.update(version=self.version + 1, **values):
+            raise Moved
+        self.version += 1
 
     def by_the_shop(self, part: dict) -> dict:
         """The part with the ledger's figures, or the shop's default school, if it follows them."""
@@ -232,18 +270,19 @@ class Ticket(models.Model):
                 part["shape"][end]["k"] = round(shop.hem_k, 4)
         return part
 
-    @transaction.atomic
     def move_to(self, place: int) -> bool:
         """Undo or redo to another edit; False when there is none."""
-        edit = self.edits.filter(place=place).first()
+        edit = self.edits.filter(place=place).select_related("by").first()
         if edit is None:
             return False
         self.part, self.place = edit.part, place
         for name, value in edit.choices.items():
             setattr(self, name, value if not name.endswith("_id") or still_there(name, value) else None)
         self._trim_order()
-        self.save()
-        self.told = kit.follow(self, edit.by)
+        pieces, self.told = kit.drafts(self, edit.by, self)
+        with transaction.atomic():
+            self.keep(*STATE)
+            write(*pieces)
         return True
 
     def _trim_order(self):
@@ -255,8 +294,11 @@ class Ticket(models.Model):
     def override_of(self, notice) -> "Override | None":
         """The lead's override of a stop; it holds while the part's figures say the same."""
         said = next((n.message for n in self.figures.notices if (n.code, n.where) == (notice.code, notice.where)), None)
-        return next((o for o in self.overrides.select_related("by")
-                     if (o.code, o.where, o.message) == (notice.code, notice.where, said)), None)
+        return self.override_for(notice.code, notice.where, said)
+
+    def override_for(self, code: str, where: str, message: str | None) -> "Override | None":
+        """The override of a stop that says this."""
+        return next((o for o in self.overrides.all() if (o.code, o.where, o.message) == (code, where, message)), None)
 
     @property
     def open_stops(self) -> list:
@@ -270,6 +312,22 @@ class Ticket(models.Model):
     @property
     def can_redo(self) -> bool:
         return self.edits.filter(place__gt=self.place).exists()
+
+
+STATE = ("part", "place", *CHOICES)
+"""What an edit changes of a ticket."""
+
+
+def write(*edits: "Edit") -> None:
+    """Write edits as :meth:`Ticket.drafted` made them, all or none."""
+    with transaction.atomic():
+        for edit in edits:
+            edit.ticket.keep(*STATE)
+            edit.ticket.edits.filter(place__gte=edit.place).delete()
+            if edit.place == 1:
+                Edit.objects.get_or_create(ticket=edit.ticket, place=0, defaults={
+                    name: getattr(edit.begun, name) for name in ("part", "choices", "note", "by", "stamp")})
+            edit.save()
 
 
 def still_there(name: str, pk) -> bool:
@@ -290,6 +348,9 @@ class Edit(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
+    begun: "Edit | None" = None
+    """How the ticket stood before its first edit, to be written with that."""
+
     class Meta:
         ordering = ["place"]
         constraints = [models.UniqueConstraint(fields=["ticket", "place"], name="one_edit_a_place")]
@@ -304,6 +365,7 @@ class Revision(models.Model):
     overrides = models.JSONField(default=list, help_text="Stops a lead overrode, with the reason")
     brake_file = models.TextField()
     order = models.JSONField()
+    choices = models.JSONField(default=dict, help_text="Tools and order asked for: punch, die, bend_order")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -317,7 +379,18 @@ class Revision(models.Model):
 
     @property
     def is_current(self) -> bool:
-        return self.part == self.ticket.joined
+        """Whether part, allowance, brake, tools and order of the ticket are what was released."""
+        ticket = self.ticket
+        return (self.part == ticket.joined and self.choices == asked_of(ticket)
+                and self.brake_file == (ticket.brake.file if ticket.brake else ""))
+
+
+RELEASED = ("punch", "die", "bend_order")
+
+
+def asked_of(ticket: Ticket) -> dict:
+    """The choices that a released order was found for."""
+    return {name: getattr(ticket, name) for name in RELEASED}
 
 
 class Override(models.Model):

@@ -6,7 +6,9 @@ import copy
 import math
 
 from bendcore.errors import Refusal
+from bendcore.families.room import clear_spot
 from bendcore.units import read_length
+from dorvan.fields import number
 
 from .derived import figures
 
@@ -18,9 +20,6 @@ def change_plate(part: dict, action: str, index: str) -> dict:
     """The part with one thing more or less; ``index`` counts from 0."""
     part = copy.deepcopy(part)
     shape = part["shape"]
-    if shape["kind"] != "plate" and not (shape["kind"] == "guard" and action.endswith("-corner")):
-        raise Refusal("shape.kind", "is not a flanged plate")
-    middle, size = _middle(shape["outline"], part["units"])
     if action == "add-corner":
         _add_corner(shape, _whole(index, shape["outline"], "outline"), part["units"])
     elif action == "remove-corner":
@@ -44,15 +43,17 @@ def change_plate(part: dict, action: str, index: str) -> dict:
             flange["return"] = {"length": "12 mm", "direction": flange["direction"]}
     elif action == "add-flange-hole":
         at = _whole(index, shape.get("flanges", []), "flanges")
-        shape["flanges"][at].setdefault("holes", []).append(_hole_in(figures(part).part.shape.flanges[at]))
+        shape["flanges"][at].setdefault("holes", []).append(_hole_in(figures(part).part, at))
     elif action == "remove-flange-hole":
         at, _, hole = index.partition(".")
         holes = shape["flanges"][_whole(at, shape.get("flanges", []), "flanges")].get("holes", [])
         del holes[_whole(hole, holes, "flanges")]
     elif action == "add-plate-hole":
-        shape.setdefault("holes", []).append(middle | {"diameter": f"{size / 12:.3g} mm"})
+        place, size = _room(part, 12, "holes")
+        shape.setdefault("holes", []).append(place | {"diameter": f"{size:.3g} mm"})
     elif action == "add-slot":
-        shape.setdefault("slots", []).append(middle | {"length": f"{size / 5:.3g} mm", "width": f"{size / 15:.3g} mm"})
+        place, size = _room(part, 5, "slots")
+        shape.setdefault("slots", []).append(place | {"length": f"{size:.3g} mm", "width": f"{size / 3:.3g} mm"})
     else:
         key = {"remove-flange": "flanges", "remove-plate-hole": "holes", "remove-slot": "slots"}[action]
         at = _whole(index, shape.get(key, []), key)
@@ -60,24 +61,30 @@ def change_plate(part: dict, action: str, index: str) -> dict:
     return part
 
 
-def _hole_in(flange) -> dict:
-    """A hole in the middle of a flange's flat."""
+def _room(part, share, key) -> tuple[dict, float]:
+    """Where on the plate one more of so many parts of its smaller side has room, and how large it may be, mm."""
+    read = figures(part).part
+    face = read.sheet.face["plate"]
+    spans = [max(axis) - min(axis) for axis in zip(*face.outline, strict=True)]
+    (x, y), size = clear_spot(face, min(spans) / share, read.stock.thickness, f"shape.{key}")
+    return {"x": f"{x:.6g} mm", "y": f"{y:.6g} mm"}, size
+
+
+def _hole_in(read, at) -> dict:
+    """A hole where there is room in a flange's flat."""
+    flange = read.shape.flanges[at]
     flat, span, (first, way) = flange.leg.flat, flange.span[1] - flange.span[0], flange.first
-    return {"along": f"{way * (sum(flange.span) / 2 - first):.6g} mm", "up": f"{flange.leg.setbacks[0] + flat / 2:.4g} mm",
-            "diameter": f"{min(5.0, flat / 3, span / 3):.3g} mm"}
+    (up, along), size = clear_spot(read.sheet.face[flange.id], min(5.0, flat / 3, span / 3), read.stock.thickness,
+                                   f"shape.flanges[{at}].holes")
+    return {"along": f"{way * (flange.span[0] + along - first):.6g} mm", "up": f"{flange.leg.setbacks[0] + up:.6g} mm",
+            "diameter": f"{size:.3g} mm"}
 
 
 def _whole(index: str, items: list, key: str) -> int:
-    if not index.isdigit() or int(index) >= len(items):
+    found = number(index)
+    if found is None or found >= len(items):
         raise Refusal(f"shape.{key}", "has no such place")
-    return int(index)
-
-
-def _middle(outline, units):
-    points = [[read_length(v, units) for v in p] for p in outline]
-    spans = [(min(axis), max(axis)) for axis in zip(*points, strict=True)]
-    middle = {key: f"{sum(span) / 2:g} mm" for key, span in zip("xy", spans, strict=True)}
-    return middle, min(high - low for low, high in spans)
+    return found
 
 
 def _add_corner(shape, at, units):

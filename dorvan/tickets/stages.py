@@ -48,15 +48,17 @@ def picture(part, width: int, height: int) -> dict:
 
 
 def card(ticket: Ticket) -> dict:
-    """A ticket on the rack: its picture, how far it is, and what comes next."""
-    reached = ticket.reached()
-    following = next((s for s in STAGES if not reached[s]), None)
-    part = ticket.figures.part
-    return {"ticket": ticket, "reached": [(s, reached[s]) for s in STAGES],
-            "picture": picture(part, 236, 110),
-            "next": NEXT.get(following, "Checked"), "stage": following or "check",
-            "stopped": bool(ticket.open_stops), "no_order": ticket.order_is_missing, "thickness": part.stock.thickness,
-            "material": part.stock.material.name}
+    """A ticket on the rack as its card was kept: its picture, how far it is, and what comes next. What is not
+    known yet is left out."""
+    kept = ticket.card if ticket.card_is_fresh else {}
+    found = {"ticket": ticket, "fresh": bool(kept), "kept": ticket.card}
+    if kept:
+        reached = ticket.reached(kept)
+        following = next((s for s in STAGES if not reached[s]), None)
+        found |= {"reached": [(s, reached[s]) for s in STAGES], "next": NEXT.get(following, "Checked"),
+                  "stage": following or "check", "no_order": ticket.order_is_missing,
+                  "stopped": any(not ticket.override_for(*stop) for stop in kept["stops"])}
+    return found
 
 
 def ruler(ticket: Ticket, at: str) -> list[dict]:

@@ -3,9 +3,11 @@
 import copy
 
 from bendcore.errors import Refusal
-from bendcore.families.common import OUTSIDE, read_size
 from bendcore.families.corners import SIDES
-from bendcore.units import read_length
+from bendcore.families.room import clear_spot
+from dorvan.fields import number
+
+from .derived import figures
 
 ACTIONS = ("wall", "rim", "add-hole", "collar", "remove-hole", "cross-breaks")
 
@@ -14,8 +16,6 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
     """Walls, lips, hems, holes and cross-breaks of a tray come and go."""
     part = copy.deepcopy(part)
     shape = part["shape"]
-    if shape["kind"] != "tray":
-        raise Refusal("shape.kind", "is not a tray")
     small = {"mm": "12 mm", "in": "1/2 in"}[part["units"]]
     if action == "wall":
         _toggle(shape["walls"], side, SIDES,
@@ -26,17 +26,18 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
         fresh = {"lip": {"width": small, "direction": "in"}, "hem": {"length": "8 mm", "gap": 0, "direction": "in"}}
         _toggle(shape["walls"][side], rim, ("lip", "hem"), fresh.get(rim))
     elif action == "add-hole":
-        half = [read_size(shape[key], key, lambda value, _: read_length(value, part["units"]), OUTSIDE)[0] / 2
-                for key in ("length", "width")]
-        shape.setdefault("holes", []).append({"x": f"{half[0]:g} mm", "y": f"{half[1]:g} mm", "diameter": "10 mm"})
+        read = figures(part).part
+        place, size = clear_spot(read.sheet.face["base"], 10.0, read.stock.thickness, "shape.holes")
+        x, y = (at + leg.setbacks[0] for at, leg in zip(place, (read.shape.length, read.shape.width), strict=True))
+        shape.setdefault("holes", []).append({"x": f"{x:.6g} mm", "y": f"{y:.6g} mm", "diameter": f"{size:.3g} mm"})
     elif action in ("remove-hole", "collar"):
-        holes = shape.get("holes", [])
-        if not index.isdigit() or int(index) >= len(holes):
+        holes, at = shape.get("holes", []), number(index)
+        if at is None or at >= len(holes):
             raise Refusal("shape.holes", "there is no such hole")
         if action == "remove-hole":
-            del holes[int(index)]
-        elif holes[int(index)].pop("collar", None) is None:
-            holes[int(index)]["collar"] = {"height": "5 mm", "direction": "up"}
+            del holes[at]
+        elif holes[at].pop("collar", None) is None:
+            holes[at]["collar"] = {"height": "5 mm", "direction": "up"}
     elif shape.pop("cross_breaks", None) is None:
         shape["cross_breaks"] = {"rise": "3 mm"}
     return part

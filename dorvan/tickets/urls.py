@@ -32,6 +32,7 @@ urlpatterns = [
     path("t/<int:number>/", views.stage, {"stage": "shape"}, name="shape"),
     path("t/<int:number>/<stage:stage>/", views.stage, name="stage"),
     path("t/<int:number>/change/", views.change, name="change"),
+    path("t/<int:number>/card/", views.card, name="card"),
     path("t/<int:number>/<way:way>/", views.undo, name="undo"),
     path("t/<int:number>/override/", views.override, name="override"),
     path("t/<int:number>/set-up/", views.set_up, name="set-up"),

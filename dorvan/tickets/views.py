@@ -3,6 +3,7 @@
 import json
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -16,6 +17,7 @@ from bendcore.formats.pdf import PAPERS
 from bendcore.formats.reading import read_drawing
 from bendcore.layout.marks import DATUMS, diagonal, steps
 from bendcore.units import read_length
+from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.refused import refused_view
 from dorvan.drawings.still import still_svg
@@ -25,12 +27,14 @@ from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import Lot
 
 from . import derived, edits, stages
-from .actions import ACTIONS
+from .actions import act_on
 from .beginnings import new_part
+from .cards import card_of, keep_card
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 from .photographs import MOST_BYTES as MOST_PHOTOGRAPH
 from .photographs import Photograph, as_jpeg
+from .retry import retried
 
 MOST_PIECES = 100_000
 
@@ -39,27 +43,47 @@ def ticket_or_404(number: int) -> Ticket:
     return get_object_or_404(Ticket.objects.select_related("brake", "lead"), number=number)
 
 
+ON_A_PAGE = 24
+
+
 @require_GET
 def rack(request):
-    tickets = Ticket.objects.select_related("brake", "lead").prefetch_related("revisions__sheets", "revisions__runs")
-    return render(request, "tickets/rack.html", {"cards": [stages.card(t) for t in tickets], "at": "rack"})
+    """The tickets, a page at a time. What a card shows was kept when the ticket was last looked at; one
+    that changed since fetches itself."""
+    tickets = Ticket.objects.select_related("brake", "lead", "nose", "shim", "slip").prefetch_related(
+        "revisions__sheets", "revisions__runs", "overrides")
+    page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
+    return render(request, "tickets/rack.html", {"cards": [stages.card(t) for t in page], "page": page, "at": "rack"})
+
+
+@require_GET
+def card(request, number: int):
+    """One card of the rack, worked out and kept."""
+    ticket = ticket_or_404(number)
+    keep_card(ticket)
+    return render(request, "tickets/_card.html", {"card": stages.card(ticket)})
+
+
+def put_on_the_rack(ticket: Ticket) -> None:
+    """Save a new ticket, worked out already, under the next number."""
+    ticket.card, ticket.card_key = card_of(ticket)
+    with transaction.atomic():
+        ticket.number = Ticket.next_number()
+        ticket.save()
 
 
 @require_POST
-@transaction.atomic
 def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
-    name = request.POST.get("name", "").strip()[:120] or "New part"
-    number = Ticket.next_number()
+    name = fields.words(request.POST.get("name"), 120) or "New part"
     part = new_part(name, request.user.units, request.POST.get("family", "profile"))
-    ticket = Ticket(number=number, part=part, follows_shop=True, brake=Brake.objects.first(), made_by=request.user)
+    ticket = Ticket(number=0, part=part, follows_shop=True, brake=Brake.objects.first(), made_by=request.user)
     ticket.part = ticket.by_the_shop(ticket.part)
-    ticket.save()
+    put_on_the_rack(ticket)
     return redirect(ticket)
 
 
 @require_POST
-@transaction.atomic
 def read_in(request):
     """A ticket from a DXF or SVG of a flat; what was done to read it is told, and what could not be
     read is shown where it is."""
@@ -70,17 +94,16 @@ def read_in(request):
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
         drawing = read_drawing(file.read(MOST_BYTES + 1), file.name[-60:])
-        name = file.name.rpartition(".")[0][:100] or "Drawing"
-        ticket = Ticket(number=Ticket.next_number(), made_by=request.user,
-                        part=new_part(name, "mm") | {"shape": drawing.shape}, brake=Brake.objects.first())
-        _ = ticket.figures
+        name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
+        ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
+                        brake=Brake.objects.first())
+        put_on_the_rack(ticket)
     except Unreadable as refusal:
         return render(request, "tickets/refused.html", {"name": file.name[:60], "refusal": refusal, "at": "rack",
                                                         "view": refused_view(refusal)}, status=422)
     except Refusal as refusal:
         messages.error(request, f"Not read in: {refusal}.")
         return redirect("tickets:rack")
-    ticket.save()
     for line in drawing.report:
         messages.info(request, line)
     messages.success(request, f"{ticket.tag} {ticket.name} was read in with {len(drawing.shape['bends'])} bend lines.")
@@ -88,21 +111,18 @@ def read_in(request):
 
 
 @require_POST
-@transaction.atomic
 def twin(request, number: int):
     """A ticket for the other hand of this part, with the same choices."""
     ticket = ticket_or_404(number)
     try:
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
         name = f"{ticket.name}, other hand"[:120]
-        other = Ticket(number=Ticket.next_number(), made_by=request.user,
-                       part=ticket.part | {"shape": shape, "name": name},
+        other = Ticket(number=0, made_by=request.user, part=ticket.part | {"shape": shape, "name": name},
                        **ticket.choices | {"bend_order": [], "role": ""})
-        _ = other.figures
+        put_on_the_rack(other)
     except Refusal as refusal:
         messages.error(request, f"No other hand: {refusal}.")
         return redirect(ticket)
-    other.save()
     messages.success(request, f"{other.tag} is the other hand of {ticket.tag}.")
     return redirect(other)
 
@@ -112,7 +132,9 @@ def stage(request, number: int, stage: str):
     ticket = ticket_or_404(number)
     if stage == "layout" and not ticket.seen_layout:
         ticket.seen_layout = True
-        ticket.save(update_fields=["seen_layout"])
+        Ticket.objects.filter(pk=ticket.pk).update(seen_layout=True)
+    if stage == "order":
+        ticket.note_order(ticket.ordered)
     return stages.page(request, ticket, stage)
 
 
@@ -145,16 +167,16 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
 
 
 @require_POST
+@retried
 def change(request, number: int):
     """One change of the part; answers with the stage redrawn, or the error at its field."""
-    with transaction.atomic():
-        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+    ticket = ticket_or_404(number)
 
-        def act():
-            part, note, choices = _changed(ticket, request)
-            ticket.change(part, note, request.user, **choices)
+    def act():
+        part, note, choices = _changed(ticket, request)
+        ticket.change(part, note, request.user, **choices)
 
-        return guarded(request, ticket, stage_named(request.POST), _target(request.POST), act)
+    return guarded(request, ticket, stage_named(request.POST), _target(request.POST), act)
 
 
 def _target(form) -> str:
@@ -175,10 +197,8 @@ def _changed(ticket, request):
         if field == "stock.springback" and ticket.follows_shop:
             return edits.set_field(part, field, value, units), field, {"follows_shop": False}
         return edits.set_field(part, field, value, units), field, {}
-    if action not in ACTIONS:
-        raise Http404
-    note, act = ACTIONS[action]
-    return act(part, form, units), note, {}
+    changed, note = act_on(part, action, form, units)
+    return changed, note, {}
 
 
 def _allowance(ticket, value, units):
@@ -186,52 +206,51 @@ def _allowance(ticket, value, units):
     if value == "shop":
         return None, "allowance by the shop", {"follows_shop": True}
     if value.startswith("chart:"):
-        chart = get_object_or_404(Chart, pk=value[6:] if value[6:].isdigit() else 0)
+        chart = fields.row(Chart, value[6:])
         block = chart_block(chart, ticket.figures.part, ticket.tool)
         return ticket.part | {"allowance": block}, f"chart {chart.name}", {"follows_shop": False}
     return edits.set_field(ticket.part, "allowance.method", value, units), "allowance", {"follows_shop": False}
 
 
 @require_POST
+@retried
 def undo(request, number: int, way: str):
-    with transaction.atomic():
-        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
-        return guarded(request, ticket, stage_named(request.POST), ANYTHING,
-                       lambda: ticket.move_to(ticket.place + (-1 if way == "undo" else 1)))
+    """Back to the edit before, or forward again."""
+    ticket = ticket_or_404(number)
+    return guarded(request, ticket, stage_named(request.POST), ANYTHING,
+                   lambda: ticket.move_to(ticket.place + (-1 if way == "undo" else 1)))
 
 
 LINKS = {"brake": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
 
 
 @require_POST
+@retried
 def set_up(request, number: int):
     """Quantity, brake, tools and lot: choices made on the ticket, beside the part."""
     form = request.POST
     name = stage_named(form, "stock")
     field = next((f for f in ("quantity", "brake", "punch", "die", "lot", "nose", "shim", "slip") if f in form), "")
-    with transaction.atomic():
-        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
+    ticket = ticket_or_404(number)
 
-        def act():
-            part, choices = _chosen(ticket, form)
-            ticket.change(part, edits.in_words(field), request.user, **choices)
+    def act():
+        part, choices = _chosen(ticket, form)
+        ticket.change(part, edits.in_words(field), request.user, **choices)
 
-        return guarded(request, ticket, name, field, act)
+    return guarded(request, ticket, name, field, act)
 
 
 def _chosen(ticket, form):
     """(part or None, choices) from a set-up form."""
     choices, part = {}, None
     if "quantity" in form:
-        text = form["quantity"].strip()
-        if not text.isdigit() or not 1 <= int(text) <= MOST_PIECES:
-            raise Refusal("quantity", f"must be a whole number from 1 to {MOST_PIECES}")
+        pieces = fields.whole(form["quantity"], "quantity", 1, MOST_PIECES)
         if ticket.lead:
             raise Refusal("quantity", f"is {ticket.per_assembly} to each {ticket.lead.tag}: change it there, or at Kit")
-        choices["quantity"] = int(text)
+        choices["quantity"] = pieces
     for key, model in LINKS.items():
         if key in form:
-            found = get_object_or_404(model, pk=form[key]) if form[key].isdigit() else None
+            found = fields.row(model, form[key]) if form[key] else None
             choices[f"{key}_id"] = found.pk if found else None
             if key == "brake":
                 choices |= {"punch": "", "die": ""}
@@ -246,29 +265,30 @@ def _chosen(ticket, form):
 
 
 @require_POST
+@retried
 def try_order(request, number: int):
     """Take an order of the person's own, or (empty) the best one again."""
     names = [n for n in request.POST.get("names", "")[:2000].split(",") if n]
-    with transaction.atomic():
-        ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
-        if not ticket.brake:
-            raise Http404
+    ticket = ticket_or_404(number)
+    if not ticket.brake:
+        raise Http404
 
-        def act():
-            if names:
-                derived.check_order(ticket.joined, ticket.brake.file, names)
-            ticket.change(None, "bend order", request.user, bend_order=names)
+    def act():
+        if names:
+            derived.check_order(ticket.joined, ticket.brake.file, names)
+        ticket.change(None, "bend order", request.user, bend_order=names)
+        ticket.note_order(ticket.ordered)
 
-        return guarded(request, ticket, "order", "bend_order", act)
+    return guarded(request, ticket, "order", "bend_order", act)
 
 
 @require_POST
 @lead_required
-@transaction.atomic
+@retried
 def override(request, number: int):
     """A lead lets one stop pass, with a reason that stays on the ticket."""
-    ticket = get_object_or_404(Ticket.objects.select_for_update(), number=number)
-    reason = request.POST.get("reason", "").strip()[:300]
+    ticket = ticket_or_404(number)
+    reason = fields.words(request.POST.get("reason"), 300)
     key = (request.POST.get("code"), request.POST.get("where"))
     stop = next((n for n in ticket.open_stops if (n.code, n.where) == key), None)
     name = stage_named(request.POST, "layout")
@@ -278,7 +298,9 @@ def override(request, number: int):
         return stages.page(request, ticket, name, error={
             "field": "reason", "asked": "reason", "value": reason,
             "message": "must say why this stop may pass, in a few words; it stays on the ticket"})
-    ticket.overrides.create(code=stop.code, where=stop.where, message=stop.message, reason=reason, by=request.user)
+    with transaction.atomic():
+        ticket.keep()
+        ticket.overrides.create(code=stop.code, where=stop.where, message=stop.message, reason=reason, by=request.user)
     return stages.page(request, ticket, name)
 
 
@@ -389,9 +411,12 @@ def marking_out(request, number: int):
 def remove(request, number: int):
     """Only a ticket that was never released can be taken off the rack."""
     ticket = ticket_or_404(number)
-    if ticket.revisions.exists():
+    with transaction.atomic():
+        released = ticket.revisions.exists()
+        if not released:
+            ticket.delete()
+    if released:
         messages.error(request, f"{ticket.tag} was released; its record stays.")
     else:
         messages.success(request, f"{ticket.tag} {ticket.name} was taken off the rack.")
-        ticket.delete()
     return redirect("tickets:rack")

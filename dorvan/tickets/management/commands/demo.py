@@ -22,8 +22,9 @@ from dorvan.ledger.planning import begin_proof, bend_of
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import kit
+from dorvan.tickets.cards import keep_card
 from dorvan.tickets.edits import from_lot
-from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.models import Revision, Ticket, asked_of
 
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
 
@@ -44,6 +45,8 @@ class Command(BaseCommand):
         for row in json.loads((folder / "tickets.json").read_text("utf-8")):
             self._ticket(row, brake, people)
         self._ledger(folder, people["otto"])
+        for ticket in Ticket.objects.all():
+            keep_card(ticket)
         self.stdout.write(f"{Ticket.objects.count()} tickets on the rack, "
                           f"{Sample.objects.count()} samples in the ledger.")
 
@@ -107,10 +110,10 @@ class Command(BaseCommand):
             ticket.bought_in.create(by=people["otto"], **item)
         if "readings" not in row:
             if row.get("seen"):
-                _ = ticket.ordered  # looked for once, so that the rack knows
+                ticket.note_order(ticket.ordered)  # looked for once, so that the rack knows
             return
         revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.joined, brake_file=brake.file,
-                                           order=ticket.ordered, by=people["otto"])
+                                           order=ticket.ordered, choices=asked_of(ticket), by=people["otto"])
         for piece, angles in enumerate(row["readings"], 1):
             run = Run.objects.create(revision=revision, piece=piece, by=people["ines"])
             for step, angle in enumerate(angles, 1):

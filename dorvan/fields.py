@@ -1,0 +1,53 @@
+"""What people post, read by typed fields with their limits: whole numbers, words, choices, and rows by number.
+
+Python's own ``isdigit`` and ``int`` take more for a number than a person would (``²``, digits of other
+scripts, five thousand of them); these do not. What is wrong is refused at the field, by name.
+"""
+
+import re
+import unicodedata
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+
+from bendcore.errors import Refusal
+
+_WHOLE = re.compile(r"[0-9]{1,9}", re.ASCII)
+
+
+def number(text, otherwise: int | None = None) -> int | None:
+    """A whole number of at most nine digits, or ``otherwise``."""
+    text = str(text or "").strip()
+    return int(text) if _WHOLE.fullmatch(text) else otherwise
+
+
+def whole(text, field: str, low: int, high: int) -> int:
+    """A whole number from ``low`` to ``high``; refuses anything else at the field."""
+    found = number(text)
+    if found is None or not low <= found <= high:
+        raise Refusal(field, f"must be a whole number from {low} to {high}")
+    return found
+
+
+def words(text, most: int) -> str:
+    """A line of text: at most so long, without control characters and halves of characters."""
+    kept = "".join(" " if unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") else c for c in str(text or "")[:4 * most])
+    return kept.strip()[:most]
+
+
+def one_of(text, choices, field: str, otherwise: str | None = None) -> str:
+    """One of the choices; ``otherwise`` where it is none of them, or refused at the field."""
+    if text in choices:
+        return text
+    if otherwise is None:
+        raise Refusal(field, "must be one of " + ", ".join(map(str, choices)))
+    return otherwise
+
+
+def row(rows, text, **names):
+    """The row with the number ``text`` under the one name given (``pk=None`` or ``number=None``), or 404."""
+    (name,) = names or ("pk",)
+    found = number(text)
+    if found is None:
+        raise Http404
+    return get_object_or_404(rows, **{name: found})
