@@ -32,7 +32,7 @@ lint: $(VENV)/.dev
 	@$(PY) -m ruff check .
 
 test: $(VENV)/.dev browser lint
-	@DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 2 $(TESTS)
+	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 2 $(TESTS)
 
 bench: $(VENV)/.dev browser
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench

@@ -70,7 +70,7 @@ def run_order(args):
     tried = names(args.try_order) if args.try_order is not None else None
     result = order_result(read_part(data), mounted, tried)
     if not result["feasible"]:
-        result["remedies"] = find_remedies(data, brake, mounted, result["hits"], tried is not None)
+        result["remedies"] = find_remedies(data, brake, mounted, result, tried is not None)
     return result
 
 

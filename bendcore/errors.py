@@ -17,6 +17,9 @@ class Refusal(ValueError):
         self.message = message
         super().__init__(f"{path}: {message}" if path else message)
 
+    def __reduce__(self):
+        return Refusal, (self.path, self.message)
+
     def under(self, prefix: str) -> "Refusal":
         """The same refusal, seen from a file in which ``path`` lies below ``prefix``."""
         return Refusal(join(prefix, self.path), self.message)

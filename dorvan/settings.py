@@ -103,6 +103,11 @@ STORAGES = {
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
 
+DORVAN_WORKERS = int(os.environ.get("DORVAN_WORKERS", "2"))
+"""Processes for bend orders; 0 works them out within the request."""
+DORVAN_PATIENCE = 2.0
+"""Seconds a page waits for them before it says that they are being worked out."""
+
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1_000_000

@@ -146,16 +146,16 @@ def swept(polygon, dy: float, dz: float):
     return shapely.union_all(shapes) if shapes else polygon
 
 
-def depth(part, tool: Polygon, deepest: float = 200.0) -> float:
-    """The largest distance from a point of the overlap to the tool's boundary."""
-    low, high = 0.0, deepest
-    if not part.intersects(tool):
-        return 0.0
+def deepest(parts: np.ndarray, tool: Polygon, most: float = 200.0) -> tuple[float, int]:
+    """The largest distance from a point of the overlap to the tool's boundary, mm, over all of the geometries
+    ``parts``, and which of them is so deep. They are halved together: tools shrunk by the same steps are kept."""
+    low, high, at = 0.0, most, 0
     while high - low > 5e-4:
         middle = (low + high) / 2
-        shrunk = tool.buffer(-middle, join_style="mitre", mitre_limit=50)
-        if not shrunk.is_empty and part.intersects(shrunk):
-            low = middle
+        shrunk = inset(tool, middle)
+        met = np.zeros(1, bool) if shrunk.is_empty else shapely.intersects(parts, shrunk)
+        if met.any():
+            low, at = middle, int(met.argmax())
         else:
             high = middle
-    return low
+    return low, at

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 
 from ..sheet.section import Piece
-from .collide import Nodes, depth
+from .collide import Nodes, deepest
 from .limits import Reason, short_leg, tool_reasons
 from .moves import Levels, Move, other
 from .proof import LOWER, UPPER, Prover, signature
@@ -74,17 +74,23 @@ def examine(prover: Prover, levels: Levels, move: Move) -> Trial:
 
 
 class _Half:
-    """One half of the strip beside one bend, piece by piece."""
+    """One half of the strip beside one bend, piece by piece. What it meets of the ram's tools depends on the punch
+    alone, what it meets of the table's on the die; both are kept with the prover, for every pair they are part of."""
 
     def __init__(self, prover, levels, i, end, side, scene: Scene):
         job, own = prover.job, signature(prover.job, levels, i, end)
-        order = job.strip.outward(i, end)
-        angles = [job.angle(j, level) for j, level in zip(order, own, strict=True)]
-        self.pieces: list[Piece] = job.strip.half(i, end, angles)
+        self.kept = prover.kept.setdefault((i, end, side, own), {})
+        if not self.kept:
+            order = job.strip.outward(i, end)
+            angles = [job.angle(j, level) for j, level in zip(order, own, strict=True)]
+            self.kept["pieces"] = job.strip.half(i, end, angles)
+            self.kept["nodes"] = Nodes.of([[p.outline] for p in self.kept["pieces"]], np.zeros(len(self.kept["pieces"])))
+        self.pieces: list[Piece] = self.kept["pieces"]
         straight = next((n for n, level in enumerate(own) if level), len(own))
         self.own = np.arange(len(self.pieces)) <= 2 * straight
-        self.nodes = Nodes.of([[p.outline] for p in self.pieces], np.zeros(len(self.pieces)))
-        self.side, self.scene = side, scene
+        self.nodes, self.side, self.scene = self.kept["nodes"], side, scene
+        punch = scene.tools.punch
+        self.names = {UPPER: punch.name if punch else f"over {scene.tools.die.name}", LOWER: scene.tools.die.name}
 
     def _placed(self, group, angles, lift=None):
         """Pieces in the group's frame, (angles, pieces)."""
@@ -97,23 +103,35 @@ class _Half:
 
     def swing(self, end):
         """Hits through the swing, and the least clearance of the faces not being bent."""
+        parts = [self._kept(("swing", group, self.names[group], end), lambda g=group: self._swing(g, end))
+                 for group in (UPPER, LOWER)]
+        return [hit for found, _ in parts for hit in found], min(least for _, least in parts)
+
+    def _kept(self, key, make):
+        if key not in self.kept:
+            self.kept[key] = make()
+        return self.kept[key]
+
+    def _swing(self, group, end):
         angles = np.append(np.arange(0.0, end, STEP_DEGREES), end)
-        found, least = [], np.inf
-        for group in (UPPER, LOWER):
-            placed = self._placed(group, angles)
-            full = self.scene.upper if group == UPPER else self.scene.lower
-            for name, tool in full.items():
-                if (~self.own).any():
-                    least = min(least, shapely.distance(placed[:, ~self.own], tool).min())
-                elif name in ("ram", "table"):
-                    least = min(least, shapely.distance(placed, tool).min())
-                found += self._hits(placed, name, group, tool, angles,
-                                    lambda k, angles=angles: BEFORE if k == 0 else DURING)
+        found, least, placed = [], np.inf, self._placed(group, angles)
+        full = self.scene.upper if group == UPPER else self.scene.lower
+        for name, tool in full.items():
+            if (~self.own).any():
+                least = min(least, shapely.distance(placed[:, ~self.own], tool).min())
+            elif name in ("ram", "table"):
+                least = min(least, shapely.distance(placed, tool).min())
+            found += self._hits(placed, name, group, tool, angles, lambda k: BEFORE if k == 0 else DURING)
         return found, float(least)
 
     def opening(self, angle, phase):
         """Hits of what hangs from the ram on its way between touch and the top."""
-        gaps = np.linspace(0.0, max(0.0, self.scene.open - self.scene.closed_at(angle)), GAPS)
+        way = max(0.0, self.scene.open - self.scene.closed_at(angle))
+        return self._kept(("opening", self.names[UPPER], angle, phase, round(way, 3)),
+                          lambda: self._opening(angle, phase, way))
+
+    def _opening(self, angle, phase, way):
+        gaps = np.linspace(0.0, way, GAPS)
         angles = np.full(len(gaps), angle)
         placed = self._placed(UPPER, angles, gaps)
         found = []
@@ -131,13 +149,11 @@ class _Half:
             touching = shapely.intersects(placed[:, columns], inset_tool)
             for c, column in enumerate(columns):
                 at = np.flatnonzero(touching[:, c])
-                if len(at):
-                    rows = [(depth(placed[k, column], tool), k) for k in at]
-                    for phase in dict.fromkeys(phase_of(k) for k in at):
-                        deepest, k = max(r for r in rows if phase_of(r[1]) == phase)
-                        first = next(k for k in at if phase_of(k) == phase)
-                        found.append(Hit(phase, self.pieces[column].id, name, deepest,
-                                         float(angles[k]), float(angles[first])))
+                for phase in dict.fromkeys(phase_of(k) for k in at):
+                    rows = [k for k in at if phase_of(k) == phase]
+                    deep, k = deepest(placed[rows, column], tool)
+                    found.append(Hit(phase, self.pieces[column].id, name, deep, float(angles[rows[k]]),
+                                     float(angles[rows[0]])))
         return found
 
 
@@ -153,12 +169,11 @@ def _worst(hits: list[Hit]) -> tuple[Hit, ...]:
 
 
 def best_trial(prover: Prover, levels: Levels, i: int, to: int) -> Trial:
-    """Of every tool and holding, the one that fails least."""
+    """Of every tool and holding, the one that fails least; tools that are fit for the bend before those that are not."""
     job = prover.job
     tools = job.tools_for(i, to)
     fitting = [t for t in tools if prover.fits(i, to) >> job.mounts.index(t) & 1]
-    trials = [examine(prover, levels, Move(i, to, held, t))
-              for t in (fitting or tools)[:6] for held in ("end", "start")]
+    trials = [examine(prover, levels, Move(i, to, held, t)) for t in fitting or tools for held in ("end", "start")]
     if not trials:
         return Trial(Move(i, to, "end", None), (Reason("flattener", "there is no flattener on the rack"),), ())
     return min(trials, key=lambda t: t.badness)

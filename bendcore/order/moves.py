@@ -8,6 +8,7 @@ held towards the stop, under one pair of tools. Levels are tuples in strip order
 from dataclasses import dataclass
 from functools import cached_property
 
+from ..brakes.choice import usual_opening
 from ..brakes.press import Die, PressBrake, Punch
 from ..formats.part import Part
 from ..sheet.section import END, START, Strip, StripBend
@@ -95,7 +96,7 @@ class Job:
     @cached_property
     def pairs(self) -> tuple[Tools, ...]:
         """Every pair for bending, narrow dies nearest the usual opening first."""
-        usual = (6 if self.strip.thickness < 3 else 8) * self.strip.thickness
+        usual = usual_opening(self.strip.thickness)
         dies = sorted((d for d in self.brake.dies if d.kind == "v"), key=lambda d: abs(d.v - usual))
         return tuple(Tools(p, d) for d in dies for p in self.brake.punches)
 

@@ -51,6 +51,8 @@ class Prover:
         self._ends: dict[tuple, tuple] = {}
         self._contacts: dict[tuple, float] = {}
         self._stops: dict[tuple, dict[int, bool]] = {}
+        self.kept: dict[tuple, dict] = {}
+        """What :mod:`.explain` found of a half, for the pairs of tools that share it."""
         self._groups = {test: self._sharing(test) for test in (LEG, LOWER, UPPER, OPENING, STOP)}
         self._rooms = sum(1 << m for m, tools in enumerate(job.mounts) if self._has_room(tools))
 

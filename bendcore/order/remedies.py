@@ -1,7 +1,8 @@
 """What would free a part that cannot be bent. Every remedy here was simulated.
 
-Three are tried: the best order instead of the one named, other tools from the
-rack, and a shorter leg, looked for among the faces that hit.
+Four are tried: the best order instead of the one named, other tools from the
+rack, a shorter leg, looked for among the faces that hit, and, where a leg is too short
+for the die, a longer one to be cut back after.
 """
 
 import copy
@@ -16,16 +17,18 @@ from .search import furthest, plan
 
 LEGS_TRIED = 3
 LEG_STEPS = 5
+LONGER = 80.0
+"""A leg is made longer by so much at most, mm: the shortest leg of the widest usual die."""
 LEG_FINENESS = 0.5
 """A shorter leg is given to the next half millimetre below the longest that works."""
 
 
-def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, hits: list[dict],
+def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, result: dict,
                   named: bool = False) -> list[dict]:
     """Remedies for a part file on a brake.
 
-    ``mounted`` is the brake with the tools chosen, ``rack`` with all of its tools;
-    ``named`` says that an order was tried, not searched.
+    ``mounted`` is the brake with the tools chosen, ``rack`` with all of its tools; ``result`` is
+    the order result that says what is in the way, ``named`` that an order was tried, not searched.
     """
     found = []
     if named:
@@ -33,7 +36,9 @@ def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, hits: list[
     if not found and len(rack.punches) + len(rack.dies) > len(mounted.punches) + len(mounted.dies):
         found += _by_search(data, rack, "other-tool", "Other tools from the rack do it: {tools}.")
     if not found:
-        found += _shorter_legs(data, rack, hits)
+        found += _shorter_legs(data, rack, result["hits"])
+    if not found and any(reason["code"] == "short-leg" for reason in result["reasons"]):
+        found += _longer_legs(data, rack)
     return found
 
 
@@ -65,6 +70,40 @@ def _shorter_legs(data, brake, hits):
     return found
 
 
+def _longer_legs(data, brake):
+    """Legs as long as the die asks, to be cut back after bending where the part must stay as drawn: the end legs
+    one by one, then both, each to the next half millimetre above the shortest that works."""
+    part = read_part(data)
+    last, units, found = len(part.shape.legs) - 1, part.units, []
+    for ends in ((0,), (last,), (0, last)):
+        if len(ends) > 1 and found:
+            break
+        least = _shortest_that_works(data, brake, part, ends)
+        if least is None:
+            continue
+        legs = [part.shape.legs[i] for i in ends]
+        words = " and ".join(f"{leg.id} {show_length(leg.size + least, units)} {units}" for leg in legs)
+        found.append({"kind": "longer-leg", "faces": [leg.id for leg in legs],
+                      "lengths": [(leg.size + least) / part.per_unit for leg in legs],
+                      "message": f"Make {words} long or more: bend it so, and cut {show_length(least, units)} {units} "
+                                 "off after where the part must stay as drawn."})
+    return found
+
+
+def _shortest_that_works(data, brake, part, ends) -> float | None:
+    """By how much these legs must be longer for an order to exist, to the half millimetre; None within the limit."""
+    def works(more):
+        return _feasible(data, brake, {i: part.shape.legs[i].size + more for i in ends})
+
+    low, high = 0.0, LONGER
+    if not works(high):
+        return None
+    while high - low > LEG_FINENESS:
+        middle = LEG_FINENESS * round((low + high) / 2 / LEG_FINENESS)
+        low, high = (low, middle) if works(middle) else (middle, high)
+    return high
+
+
 def _longest_that_works(data, brake, index) -> float | None:
     """The longest size in mm of one leg, shorter than now, with which an order exists."""
     part = read_part(data)
@@ -74,7 +113,7 @@ def _longest_that_works(data, brake, index) -> float | None:
     bad = leg.size
     for n in range(LEG_STEPS - 1, 0, -1):
         size = least + leg.flat * n / LEG_STEPS
-        if _feasible(data, brake, index, size):
+        if _feasible(data, brake, {index: size}):
             works = size
             break
         bad = size
@@ -82,22 +121,23 @@ def _longest_that_works(data, brake, index) -> float | None:
         return None
     while bad - works > LEG_FINENESS:
         middle = (bad + works) / 2
-        if _feasible(data, brake, index, middle):
+        if _feasible(data, brake, {index: middle}):
             works = middle
         else:
             bad = middle
     rounded = works - works % LEG_FINENESS
-    return rounded if rounded > least and _feasible(data, brake, index, rounded) else works
+    return rounded if rounded > least and _feasible(data, brake, {index: rounded}) else works
 
 
-def _feasible(data, brake, index, size) -> bool:
+def _feasible(data, brake, sizes: dict[int, float]) -> bool:
+    """Whether an order exists with these legs, by index, of other sizes, mm."""
     trial = copy.deepcopy(data)
     legs = trial["shape"]["legs"]
-    text = f"{size!r} mm"
-    legs[index] = {**legs[index], "length": text} if isinstance(legs[index], dict) else text
+    for index, size in sizes.items():
+        text = f"{size!r} mm"
+        legs[index] = {**legs[index], "length": text} if isinstance(legs[index], dict) and "length" in legs[index] else text
     try:
         job = Job.of(read_part(trial), brake)
     except Refusal:
         return False
     return furthest(Prover(job, eager=False)) == job.progress(job.made)
-

@@ -23,7 +23,7 @@ def report(prover: Prover, found: Plan, names: list[str] | None = None) -> dict:
     hits = [_where(job, found, t) | _hit_row(job, t, hit) for t in trials for hit in t.hits]
     reasons = [_where(job, found, t) | {"code": r.code, "message": r.message} for t in trials for r in t.reasons]
     return {"format": "dorvan-order", "version": 1, "units": job.part.units,
-            "feasible": found.complete, "optimal": True, "cost_seconds": found.cost,
+            "feasible": found.complete, "optimal": found.complete, "cost_seconds": found.cost,
             "brake": job.brake.name, "steps": steps, "hits": hits, "reasons": reasons, "remedies": [],
             "blocked": _blocked_step(prover, found, trials[0]) if trials else None}
 

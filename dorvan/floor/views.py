@@ -16,6 +16,7 @@ from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
 from dorvan.tickets import derived, stages
+from dorvan.tickets.longwork import Working
 from dorvan.tickets.models import Revision, Ticket, asked_of
 from dorvan.tickets.retry import retried
 from dorvan.tickets.views import ticket_or_404
@@ -52,7 +53,12 @@ def blocked(ticket: Ticket) -> str:
     if ticket.kind != "profile":
         return ("Bend orders are worked out for strips only, so far: lay it out, cut it, and bend it in an order "
                 "of your own.")
-    found = ticket.ordered
+    try:
+        found = ticket.ordered
+    except Working:
+        return "The order is still being worked out: see Order."
+    except Refusal as refusal:
+        return f"There is no order: it {refusal.message}."
     if not found:
         return "The part has no bends."
     return "" if found["feasible"] else "No order bends this part yet: see Order."

@@ -56,7 +56,8 @@ def bend_of(ticket) -> Wanted:
     material, nominal = part.stock.material.name, ticket.lot.thickness if ticket.lot else part.stock.thickness
     angles = [b.figures.angle for b in part.shape.bends] or [90.0]
     near = Pair.near(material, nominal, ticket.tool)
-    radius = part.predicted.radius if part.predicted else part.shape.bends[0].figures.inside_radius
+    radii = [b.figures.inside_radius for b in part.shape.bends] or [part.stock.thickness]
+    radius = part.predicted.radius if part.predicted else radii[0]
     return Wanted(material, near.thickness if near else nominal, ticket.tool, max(set(angles), key=angles.count),
                   radius, chosen(ticket)[0])
 

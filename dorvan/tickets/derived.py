@@ -15,8 +15,6 @@ from bendcore.formats.results import flat_result
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import Job, Move, advanced
 from bendcore.order.proof import Prover
-from bendcore.order.remedies import find_remedies
-from bendcore.order.result import order_result
 from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
@@ -24,6 +22,9 @@ from bendcore.sheet.checks import Notice, check_part, merged
 from bendcore.sheet.clash import Bodies, bodies
 from bendcore.sheet.solid import Mesh, mesh
 from dorvan.brakes.models import parsed
+
+from .longwork import desk
+from .orders import find_order, find_ways_out
 
 STILL_FACET = 30.0
 """Degrees to a facet in a picture of a few hundred pixels."""
@@ -108,17 +109,8 @@ def _figures(text: str) -> Figures:
 
 
 def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: list[str] | None = None) -> dict:
-    """The best order, or the one named, with the tools chosen."""
-    return _order(canonical(part), brake_file, punch, die, tuple(names) if names else None)
-
-
-@lru_cache(maxsize=128)
-def _order(part, brake_file, punch, die, names):
-    return order_result(_figures(part).part, _mounted(brake_file, punch, die), list(names) if names else None)
-
-
-def _mounted(brake_file, punch, die):
-    return parsed(brake_file).with_tools([punch] if punch else None, [die] if die else None)
+    """The best order, or the one named, with the tools chosen; raises Working while it is being worked out."""
+    return desk.ask(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
 def digest(asked) -> str:
@@ -126,15 +118,9 @@ def digest(asked) -> str:
     return hashlib.sha256(canonical(asked).encode()).hexdigest()
 
 
-@lru_cache(maxsize=64)
-def _remedies(part, brake_file, punch, die, names):
-    result = _order(part, brake_file, punch, die, names)
-    return find_remedies(json.loads(part), parsed(brake_file), _mounted(brake_file, punch, die),
-                         result["hits"], bool(names))
-
-
 def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[dict]:
-    return _remedies(canonical(part), brake_file, punch, die, tuple(names) if names else None)
+    """Ways out, each simulated; raises Working while they are being worked out."""
+    return desk.ask(find_ways_out, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
 @lru_cache(maxsize=512)

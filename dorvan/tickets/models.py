@@ -162,10 +162,14 @@ class Ticket(models.Model):
 
     @property
     def ordered(self) -> dict | None:
-        """The order in force: the one chosen, or the best; None for a part that none is worked out for."""
-        if not self.brake or self.part_has_no_bends or self.kind != "profile":
-            return None
-        return derived.order(*self.order_asked)
+        """The order in force: the one chosen, or the best; None for a part that none is worked out for.
+        Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
+        return derived.order(*self.order_asked) if self.can_be_ordered else None
+
+    @property
+    def can_be_ordered(self) -> bool:
+        """Whether bend orders are worked out for it."""
+        return bool(self.brake) and self.kind == "profile" and not self.part_has_no_bends
 
     def note_order(self, found: dict | None) -> None:
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""

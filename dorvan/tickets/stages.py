@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.comparison import compare
+from bendcore.errors import Refusal
 from bendcore.families.mates import sizes_of
 from bendcore.layout.marks import DATUMS
 from bendcore.quality.ledger import learn
@@ -24,6 +25,7 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from . import edits
 from .flat_page import flat_page
 from .guard_page import guard_page
+from .longwork import Working
 from .joined import chosen
 from .models import STAGES, Ticket
 from .photographs import Photograph
@@ -147,9 +149,16 @@ def layout(ticket: Ticket, units: str) -> dict:
 
 
 def order(ticket: Ticket, units: str) -> dict:
-    found = ticket.ordered
+    found, working, refused = None, False, ""
+    try:
+        found = ticket.ordered
+        ticket.note_order(found)
+    except Working:
+        working = True
+    except Refusal as refusal:
+        refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
-    return {"order": found, "press": press, "brakes": Brake.objects.all(),
+    return {"order": found, "working": working, "refused": refused, "press": press, "brakes": Brake.objects.all(),
             "film": film(ticket.figures.part, found["steps"]) if found else [],
             "names": ",".join(n for s in found["steps"] for n in s["bends"]) if found else "",
             "left": _not_made(ticket, found) if found else [],

@@ -30,6 +30,7 @@ from . import derived, edits, stages
 from .actions import act_on
 from .beginnings import new_part
 from .cards import card_of, keep_card
+from .longwork import Working
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 from .photographs import MOST_BYTES as MOST_PHOTOGRAPH
@@ -133,8 +134,6 @@ def stage(request, number: int, stage: str):
     if stage == "layout" and not ticket.seen_layout:
         ticket.seen_layout = True
         Ticket.objects.filter(pk=ticket.pk).update(seen_layout=True)
-    if stage == "order":
-        ticket.note_order(ticket.ordered)
     return stages.page(request, ticket, stage)
 
 
@@ -270,14 +269,13 @@ def try_order(request, number: int):
     """Take an order of the person's own, or (empty) the best one again."""
     names = [n for n in request.POST.get("names", "")[:2000].split(",") if n]
     ticket = ticket_or_404(number)
-    if not ticket.brake:
+    if not ticket.can_be_ordered:
         raise Http404
 
     def act():
         if names:
             derived.check_order(ticket.joined, ticket.brake.file, names)
         ticket.change(None, "bend order", request.user, bend_order=names)
-        ticket.note_order(ticket.ordered)
 
     return guarded(request, ticket, "order", "bend_order", act)
 
@@ -308,7 +306,10 @@ def override(request, number: int):
 def frames(request, number: int, step: int):
     """Frames of one step of the order in force, or of the one it stops at."""
     ticket = ticket_or_404(number)
-    found = ticket.ordered
+    try:
+        found = ticket.ordered
+    except (Working, Refusal):
+        raise Http404 from None
     steps = [*found["steps"], *([found["blocked"]] if found["blocked"] else [])] if found else []
     if not 1 <= step <= len(steps):
         raise Http404
@@ -319,10 +320,17 @@ def frames(request, number: int, step: int):
 def remedies(request, number: int):
     """Ways out, each simulated; asked for because it takes a few seconds."""
     ticket = ticket_or_404(number)
-    if not ticket.brake:
+    if not ticket.can_be_ordered:
         raise Http404
-    found = derived.remedies(ticket.joined, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
-    return render(request, "tickets/_remedies.html", {"remedies": found, "ticket": ticket})
+    found, working, refused = [], False, ""
+    try:
+        found = derived.remedies(ticket.joined, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
+    except Working:
+        working = True
+    except Refusal as refusal:
+        refused = refusal.message
+    return render(request, "tickets/_remedies.html", {"remedies": found, "ticket": ticket, "working": working,
+                                                      "refused": refused})
 
 
 @require_GET

@@ -235,10 +235,10 @@ class Search(SimpleTestCase):
         data = part_file([40, 36, 40])
         narrow = order_result(read_part(data), mounted)
         self.assertFalse(narrow["feasible"])
-        found = find_remedies(data, press(), mounted, narrow["hits"])
+        found = find_remedies(data, press(), mounted, narrow)
         self.assertEqual(found[0]["kind"], "other-tool")
         self.assertTrue(order_result(read_part(data), press())["feasible"])
-        shorter = find_remedies(data, mounted, mounted, narrow["hits"])
+        shorter = find_remedies(data, mounted, mounted, narrow)
         self.assertEqual({r["kind"] for r in shorter}, {"shorter-leg"})
         for remedy in shorter:
             legs = list(data["shape"]["legs"])

@@ -13,7 +13,7 @@ from shapely.affinity import translate
 from bendcore.brakes.press import choose_lengths, read_press
 from bendcore.errors import Refusal
 from bendcore.formats.part import read_part
-from bendcore.order.collide import depth, inset, swept
+from bendcore.order.collide import deepest, inset, swept
 from bendcore.order.explain import examine
 from bendcore.order.frames import step_frames
 from bendcore.order.gauge import natural_gauge, within_reach
@@ -156,9 +156,10 @@ class Strokes(SimpleTestCase):
 
     def test_depth_is_how_far_in(self):
         tool = box(0, 0, 40, 20)
-        self.assertAlmostEqual(depth(box(-5, 5, 3, 8), tool), 3, 2)
-        self.assertAlmostEqual(depth(box(10, 5, 30, 50), tool), 10, 2)
-        self.assertEqual(depth(box(50, 0, 60, 5), tool), 0)
+        parts = np.array([box(-5, 5, 3, 8), box(10, 5, 30, 50), box(50, 0, 60, 5)])
+        for part, deep in zip(parts, (3, 10, 0), strict=True):
+            self.assertAlmostEqual(deepest(np.array([part]), tool)[0], deep, 2)
+        self.assertEqual(deepest(parts, tool)[1], 1)
         self.assertAlmostEqual(inset(tool).bounds[0], 0.05)
 
     def test_daylight_is_what_the_tools_leave(self):

@@ -1,0 +1,68 @@
+"""Long work in processes of its own, so that pages stay quick: bend orders and the ways out.
+
+A page waits a little for its result. What takes longer goes on meanwhile: the page says so and asks again, and
+finds what it asked for. Results are kept by what they were asked for.
+"""
+
+import atexit
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import TimeoutError as NotYet
+from concurrent.futures.process import BrokenProcessPool
+from multiprocessing import get_context
+
+from django.conf import settings
+
+KEPT = 128
+
+
+class Working(Exception):
+    """The result is not there yet: ask again in a moment."""
+
+
+class Desk:
+    """Where long work is handed in. ``workers`` 0 does it on the spot."""
+
+    def __init__(self, workers: int, patience: float):
+        self.workers, self.patience = workers, patience
+        self.results: OrderedDict[tuple, Future] = OrderedDict()
+        self.pool: ProcessPoolExecutor | None = None
+        self.lock = threading.Lock()
+
+    def ask(self, call: Callable, *args):
+        """``call(*args)``, worked out now or before; raises Working when it takes longer than the desk's
+        patience, and what the call raised. ``call`` and its arguments must be known to another process by name."""
+        with self.lock:
+            key = (call.__name__, *args)
+            future = self.results.pop(key, None) or self._begun(call, args)
+            self.results[key] = future
+            while len(self.results) > KEPT:
+                self.results.popitem(last=False)[1].cancel()
+        try:
+            return future.result(self.patience)
+        except NotYet:
+            raise Working from None
+        except BrokenProcessPool:
+            with self.lock:
+                self.results.pop(key, None)
+                self.pool = None
+            raise Working from None
+
+    def _begun(self, call, args) -> Future:
+        if self.workers:
+            if self.pool is None:
+                self.pool = ProcessPoolExecutor(self.workers, mp_context=get_context("spawn"))
+                atexit.register(self.pool.shutdown, wait=False, cancel_futures=True)
+            return self.pool.submit(call, *args)
+        done: Future = Future()
+        try:
+            done.set_result(call(*args))
+        except Exception as error:
+            done.set_exception(error)
+        return done
+
+
+desk = Desk(settings.DORVAN_WORKERS, settings.DORVAN_PATIENCE)
+"""The shop's desk; its processes begin with the first long work."""

@@ -1,0 +1,319 @@
+"""``python -m tests.fuzz [--seconds 60] [--seed N]``: exit status 1 when anything that must hold does not.
+
+Hypothesis draws what is sent: pages and addresses for both roles, fields and actions of every family, files of
+the corpus whole and bent. After every change that was taken, every page, file and picture of that ticket is asked
+for. It holds: no answer of 500 and none that is not the application's own, none over 5 s, no growth over 500 MB, no
+text that comes back unescaped, no formula in a cell of a CSV, and nothing lost that was answered with success.
+"""
+
+import argparse
+import csv
+import io
+import logging
+import os
+import random
+import resource
+import sys
+import tempfile
+import time
+import traceback
+from collections import Counter
+
+SLOWEST, MOST_MB = 5.0, 500
+PAGES = ("", "shape/", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "card/", "workings/", "marking-out/",
+         "still.svg", "folded/", "space/", "proved/", "section/?axis=y", "kit/", "order/frames/1/", "order/remedies/",
+         "measure/?one=L1&other=L2", "sample/")
+FILES = ("part", "dxf", "svg", "csv", "json", "pdf", "model", "stl", "glb")
+SET_UP = ("quantity", "brake", "punch", "die", "lot", "nose", "shim", "slip")
+
+
+def growth() -> float:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+
+
+class Fuzz:
+    def __init__(self, seed: int):
+        from django.core.signals import got_request_exception
+        from django.test import Client
+
+        from dorvan.tickets.actions import ACTIONS
+        from tests.fuzz import nasties, shop
+
+        self.rng, self.nasties, self.actions = random.Random(seed), nasties, list(ACTIONS)
+        self.numbers, self.corpus = shop.fill(), shop.corpus()
+        self.clients = []
+        for name, word in (("ines", "honey-bench-1"), ("otto", "honey-lead-1")):
+            client = Client(raise_request_exception=False)
+            assert client.login(username=name, password=word)
+            self.clients.append(client)
+        self.trace = ""
+        got_request_exception.connect(self._failed)
+        self.faults: dict[str, str] = {}
+        self.asked, self.taken = Counter(), 0
+        self.begun = growth()
+
+    def _failed(self, **_):
+        self.trace = traceback.format_exc()
+
+    # --- what is sent ----------------------------------------------------------
+
+    def value(self, draw, st) -> str:
+        return draw(st.one_of(st.sampled_from(self.nasties.VALUES), st.text(max_size=30),
+                              st.floats(-1e4, 1e4).map(str), st.integers(0, 60).map(str)))
+
+    def one(self, data):
+        """One thing that somebody sends."""
+        from hypothesis import strategies as st
+
+        def draw(*strategy):
+            return data.draw(strategy[0])
+
+        value = lambda: self.value(draw, st)  # noqa: E731
+        client, number = draw(st.sampled_from(self.clients)), draw(st.sampled_from(self.numbers))
+        way = draw(st.sampled_from(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "shop",
+                                                    "ledger", "file", "file", "rack"]))
+        getattr(self, "_" + way.replace("-", "_"))(client, number, value, draw, st)
+
+    def _field(self, client, number, value, draw, st):
+        """A field that the page of this ticket offers, or any other."""
+        import re
+
+        page = client.get(f"/t/{number}/{draw(st.sampled_from(['', 'stock/', 'proof/']))}").content.decode()
+        offered = sorted(set(re.findall(r'data-field="([^"]+)"', page)))
+        known = st.sampled_from(offered) if offered else st.just("name")
+        field = draw(st.one_of(known, known, known, st.sampled_from(OTHER)))
+        self.post(client, f"/t/{number}/change/", {"action": "set", "field": field, "value": value(),
+                                                   "stage": draw(st.sampled_from(["shape", "stock", "proof", "order", "²"]))},
+                  number)
+
+    def _action(self, client, number, value, draw, st):
+        form = {"action": draw(st.sampled_from([*self.actions, "nonsense"])),
+                "index": draw(st.sampled_from(["", "0", "1", "2", "0.0", "1.1", "²", "-1", "9" * 20])), "value": value(),
+                "side": draw(st.sampled_from(["front", "left", "back", "start_flange", "end_flange", "L1", "length", "x"])),
+                "rim": draw(st.sampled_from(["lip", "hem", "x"])), "end": draw(st.sampled_from(["start_hem", "end_hem", ""])),
+                "way": draw(st.sampled_from(["around", "into", ""])), "clearance": draw(st.sampled_from(["", "0.5", "x"])),
+                "points": draw(st.sampled_from(["", "[[0,0],[40,0],[40,60]]", "[[0,0],[NaN,1]]", "[1]", "{"]))}
+        self.post(client, f"/t/{number}/change/", form, number)
+
+    def _set_up(self, client, number, value, draw, st):
+        self.post(client, f"/t/{number}/set-up/", {draw(st.sampled_from(SET_UP)): value()}, number)
+
+    def _undo(self, client, number, value, draw, st):
+        self.post(client, f"/t/{number}/{draw(st.sampled_from(['undo', 'redo']))}/", {"seen": draw(
+            st.sampled_from(["", "0" * 16]))}, number)
+
+    def _order(self, client, number, value, draw, st):
+        self.post(client, f"/t/{number}/order/try/", {"names": draw(st.sampled_from(
+            ["", "B1", "B1,B2", "B2,B1", "B1,B1,B2", "HS,B1", "x", "," * 50])) or value()}, number)
+
+    def _floor(self, client, number, value, draw, st):
+        what = draw(st.sampled_from(["release/", "bend/record/", "check/save/", "override/", "twin/"]))
+        form = {key: value() for key in ("angle", "leg", "depth", "leg_name", "piece", "step", "L1", "B1", "length", "reason")}
+        form |= {"code": draw(st.sampled_from(["leg", "radius", "clash"])), "where": draw(st.sampled_from(["L1", "B1"]))}
+        self.post(client, f"/t/{number}/{what}", form, number)
+        self.get(client, f"/t/{number}/bend/?piece={number}&step={draw(st.sampled_from(['²', '2', '0', '99999999999']))}")
+
+    def _kit(self, client, number, value, draw, st):
+        what = draw(st.sampled_from(["add", "piece", "made", "bought"]))
+        form = {"what": draw(st.sampled_from(["mate:cap", "mate:lid", "mate:side", "tray", "profile", "T-0150", "T-²", "x"])),
+                "piece": draw(st.sampled_from([str(number), "0", "²", ""])), "kind": draw(st.sampled_from(
+                    ["pieces", "length", "lining", "x"]))}
+        form |= {key: value() for key in ("name", "each", "clearance", "amount", "length", "width", "remove")}
+        if draw(st.booleans()):
+            form.pop("remove")
+        self.post(client, f"/t/{number}/kit/{what}/", form, number)
+
+    def _shop(self, client, number, value, draw, st):
+        what, names = draw(st.sampled_from([
+            ("stockroom/lots/new/", ("code", "material", "thickness", "length", "width", "count", "readings", "grain", "note")),
+            ("stockroom/lots/L-031/measure/", ("count", "readings")), ("stockroom/lots/L-031/leftover/", ("length", "width", "count")),
+            ("stockroom/materials/mild-steel/set/", ("key", "value", "source", "status")),
+            ("stockroom/materials/add/", ("name", "source", "yield_mpa")), ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
+            ("people/units/", ("back",))]))
+        self.post(client, f"/{what}", {name: value() for name in names})
+        self.get(client, f"/{what.split('/')[0]}/" if not what.startswith("people") else "/")
+
+    def _ledger(self, client, number, value, draw, st):
+        pk, proof = draw(st.integers(0, 6)), draw(st.integers(0, 3))
+        what, names = draw(st.sampled_from([
+            ("proofs/begin/", ("ticket", "material", "lot", "thickness", "tool", "angle", "strips", "what")),
+            (f"proofs/{proof}/strip/", ("strip_number", "do", "shank", "strip", "leg_a", "leg_b", "angle", "thickness",
+                                              "inside_radius", "note", "sets")),
+            (f"ledger/samples/{pk}/mark/", ("do", "reason")), (f"ledger/{pk}/adopt/", ("k", "reason")),
+            (f"ledger/{pk}/withdraw/", ("reason",)), ("ledger/rules/", ("method", "k", "group", "enough")),
+            ("ledger/charts/add/", ("name", "text", "units"))]))
+        self.post(client, f"/{what}", {name: value() for name in names})
+        self.get(client, draw(st.sampled_from(["/ledger/", f"/ledger/{pk}/", f"/proofs/{proof}/?strip=²", "/ledger/csv/"])))
+
+    def _file(self, client, number, value, draw, st):
+        from django.core.files.uploadedfile import SimpleUploadedFile
+
+        kind = draw(st.sampled_from(list(self.corpus)))
+        name, content = draw(st.sampled_from(self.corpus[kind]))
+        seed = draw(st.integers(0, 2 ** 32))
+        if seed % 5:
+            content = self.nasties.bent(content, random.Random(seed))
+        if kind == "part":
+            self.read(content)
+            return
+        if kind == "chart":
+            self.post(client, "/ledger/charts/add/", {"name": "fuzz", "text": content.decode("utf-8", "replace")})
+            return
+        where, field = {"drawing": ("/tickets/read-in/", "file"), "picture": (f"/t/{number}/photograph/keep/", "photograph"),
+                        "brake": ("/brakes/upload/", "file"), "ledger": ("/ledger/read-in/", "file")}[kind]
+        answer = self.post(client, where, {field: SimpleUploadedFile(name, content)})
+        if kind == "drawing" and answer.status_code == 302 and "/t/" in answer["Location"]:
+            self.visit(int(answer["Location"].split("/")[2]))
+
+    def _rack(self, client, number, value, draw, st):
+        self.post(client, "/tickets/new/", {"name": value(), "family": draw(st.sampled_from(["tray", "profile", "x"]))})
+        for where in ("/", "/?page=²", "/?page=2", "/brakes/", "/stockroom/", "/stockroom/materials/", "/ledger/"):
+            self.get(client, where)
+
+    # --- what must hold ----------------------------------------------------------
+
+    def read(self, content: bytes):
+        """A part file through the core: read and exported, or refused."""
+        from bendcore.errors import Refusal
+        from bendcore.formats.export import export
+        from bendcore.formats.part import read_part
+        from bendcore.formats.results import flat_result, fold_result
+        from bendcore.formats.text import read_json
+
+        begun = time.monotonic()
+        try:
+            part = read_part(read_json(content))
+            flat_result(part), fold_result(part)
+            for kind in ("dxf", "svg", "stl"):
+                export(part, kind)
+        except Refusal:
+            pass
+        except Exception:
+            self.fault("core", f"{traceback.format_exc()[-1500:]}\n{content[:3000]!r}")
+        self.within(begun, "core")
+
+    def post(self, client, where: str, form: dict, number: int | None = None):
+        before = self.state(number)
+        partial = {"HX-Request": "true"} if "/change/" in where or "/set-up/" in where else {}
+        answer = self.hold(lambda: client.post(where, form, headers=partial), "POST", where, form)
+        if number and answer.status_code == 200 and self.state(number) != before:
+            self.taken += 1
+            self.whole(number)
+            self.visit(number)
+        return answer
+
+    def get(self, client, where: str):
+        return self.hold(lambda: client.get(where), "GET", where, {})
+
+    def state(self, number):
+        from dorvan.tickets.models import Ticket
+
+        return number and Ticket.objects.filter(number=number).values("part", "version", "place").first()
+
+    def whole(self, number: int):
+        """The undo list of a ticket: every place once, and the ticket as its place says."""
+        from dorvan.tickets.models import Ticket
+
+        ticket = Ticket.objects.get(number=number)
+        places = list(ticket.edits.values_list("place", flat=True))
+        here = ticket.edits.filter(place=ticket.place).first()
+        if places and (places != list(range(len(places))) or here is None or here.part != ticket.part):
+            self.fault("undo list", f"ticket {number}: {places}, at {ticket.place}")
+
+    def visit(self, number: int):
+        client = self.rng.choice(self.clients)
+        for page in PAGES:
+            self.get(client, f"/t/{number}/{page}")
+        for ending in FILES:
+            answer = self.get(client, f"/t/{number}/file/{ending}/")
+            if ending == "csv" and answer.status_code == 200:
+                self.cells(answer.content.decode(), f"/t/{number}/file/csv/")
+
+    def cells(self, text: str, where: str):
+        for row in csv.reader(io.StringIO(text)):
+            for cell in row:
+                if cell[:1] in ("=", "@", "+") or (cell[:1] == "-" and not cell[1:2].isdigit()):
+                    self.fault("formula", f"{where}: {cell[:80]!r}")
+
+    def hold(self, ask, how, where, form):
+        begun, self.trace = time.monotonic(), ""
+        answer = ask()
+        content = b"" if answer.streaming else answer.content
+        self.asked[answer.status_code] += 1
+        if answer.status_code >= 500 or self.trace:
+            last = self.trace.strip().splitlines()
+            place = next((line.strip() for line in reversed(last) if "/dorvan/" in line or "/bendcore/" in line), "")
+            self.fault(f"{answer.status_code} {place} {last[-1][:120] if last else ''}",
+                       f"{how} {where} {str(form)[:600]}\n{self.trace[-2500:]}")
+        if self.nasties.MARK.encode() in content and "html" in answer.get("Content-Type", ""):
+            self.fault("unescaped", f"{how} {where} {str(form)[:300]}")
+        if "csv" in answer.get("Content-Type", "") and answer.status_code == 200:
+            self.cells(content.decode(), where)
+        self.within(begun, f"{how} {where} {str(form)[:300]}")
+        return answer
+
+    def within(self, begun: float, where: str):
+        if time.monotonic() - begun > SLOWEST:
+            self.fault(f"slow {where[:40]}", f"{time.monotonic() - begun:.1f} s: {where}")
+        if growth() - self.begun > MOST_MB:
+            self.fault("memory", f"{growth() - self.begun:.0f} MB more: {where}")
+            self.begun = growth()
+
+    def fault(self, name: str, what: str):
+        if name not in self.faults:
+            self.faults[name] = what
+            print(f"\nFAULT {name}\n{what}", flush=True)
+
+
+OTHER = ("shape.legs[0]", "shape.walls.left.height", "shape.flanges[0].length", "shape.flanges[0].holes[0].up", "shape.seam.lap",
+         "shape.edges[2]", "shape.taper.front.end", "shape.snips.end_back.along", "shape.corners.tab.width", "shape.holes[0].x",
+         "shape.slots[0].width", "shape.wrapped[0]", "shape.bends[0].gap", "allowance.method", "allowance.k", "stock.material",
+         "stock.thickness", "stock.springback", "stock.grain", "name", "inside_radius", "shape.outline[0][0]", "__class__",
+         "shape.start_hem.length", "shape.cross_breaks.rise", "shape.corners.style", "shape.seam.kind", "shape.convention",
+         "shape.dims", "shape.legs[²]")
+
+
+def main() -> int:
+    wanted = argparse.ArgumentParser(prog="tests.fuzz")
+    wanted.add_argument("--seconds", type=float, default=60)
+    wanted.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10 ** 6))
+    args = wanted.parse_args()
+    os.environ["DORVAN_DATA"] = tempfile.mkdtemp()
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
+    import django
+    from django.conf import settings
+    from django.core.management import call_command
+    from hypothesis import HealthCheck, Phase, given, seed
+    from hypothesis import settings as how
+    from hypothesis import strategies as st
+
+    settings.STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
+    settings.ALLOWED_HOSTS = ["testserver"]
+    logging.disable(logging.CRITICAL)
+    django.setup()
+    call_command("migrate", verbosity=0)
+    print(f"Fuzzing for {args.seconds:g} s with seed {args.seed}.", flush=True)
+    fuzz, end = Fuzz(args.seed), time.monotonic() + args.seconds
+
+    class Over(BaseException):
+        pass
+
+    @seed(args.seed)
+    @how(max_examples=10 ** 6, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def run(data):
+        if time.monotonic() > end:
+            raise Over
+        fuzz.one(data)
+
+    try:
+        run()
+    except Over:
+        pass
+    print(f"{sum(fuzz.asked.values())} answers {dict(sorted(fuzz.asked.items()))}, {fuzz.taken} changes taken, "
+          f"{growth() - fuzz.begun:.0f} MB more; {len(fuzz.faults)} faults, seed {args.seed}")
+    return bool(fuzz.faults)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
