@@ -1,6 +1,6 @@
 """``python -m dorvan.serve``: the shop behind a real WSGI server.
 
-Makes the database current, gathers static files, loads the demo when asked
+``DORVAN_LISTEN`` is the address it listens at (127.0.0.1). Makes the database current, gathers static files, loads the demo when asked
 (``--demo``), prints where it is and serves until stopped.
 """
 
@@ -26,6 +26,14 @@ def settle():
     gc.set_threshold(20_000, 20, 20)
 
 
+def behind(front: str) -> dict:
+    """What the server is told of a TLS front: its headers are believed, and nobody else's."""
+    if not front:
+        return {"clear_untrusted_proxy_headers": True}
+    return {"trusted_proxy": front, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"},
+            "clear_untrusted_proxy_headers": True, "log_untrusted_proxy_headers": False}
+
+
 def main():
     django.setup()
     from waitress import serve
@@ -43,8 +51,8 @@ def main():
         for name, role, word in PEOPLE:
             print(f"  sign in as {name} ({role}) with {word}", flush=True)
     settle()
-    serve(application, host="127.0.0.1", port=port, threads=6, ident=None,
-          max_request_body_size=20_000_000)
+    serve(application, host=os.environ.get("DORVAN_LISTEN", "127.0.0.1"), port=port, threads=6, ident=None,
+          max_request_body_size=20_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
 
 
 if __name__ == "__main__":

@@ -3,10 +3,16 @@
 DORVAN_DATA     where the database and the secret key live (default ``var/``)
 DORVAN_DEBUG    ``1`` for development only
 DORVAN_HOSTS    comma-separated host names served (default this machine only)
-DORVAN_HTTPS    ``1`` when served behind TLS: secure cookies and HSTS
+DORVAN_HTTPS    ``1`` when served behind TLS: secure cookies, HSTS, plain requests sent on to https
+DORVAN_PROXY    address of the TLS front, whose X-Forwarded headers are then believed (127.0.0.1)
+DORVAN_ORIGINS  comma-separated https://host:port that forms may come from, where the front changes the host
+DORVAN_WORKERS  processes for bend orders (default 2)
+
+``docs/running-a-shop.md`` says how they go together.
 """
 
 import os
+from datetime import timedelta
 from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
@@ -37,6 +43,8 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "axes",
+    "dorvan.keeping",
     "dorvan.people",
     "dorvan.brakes",
     "dorvan.stockroom",
@@ -49,6 +57,7 @@ MIDDLEWARE = [
     "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "dorvan.security.ContentSecurityPolicy",
+    "dorvan.keeping.full.CannotWrite",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -56,6 +65,7 @@ MIDDLEWARE = [
     "dorvan.security.SignInRequired",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "dorvan.urls"
 WSGI_APPLICATION = "dorvan.wsgi.application"
@@ -74,7 +84,7 @@ DATABASES = {"default": {
     "NAME": DATA_DIR / "dorvan.sqlite3",
     "CONN_MAX_AGE": None,  # the last one to close writes the log back into the file, which an edit would wait for
     "OPTIONS": {
-        "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+        "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         "transaction_mode": "IMMEDIATE",
         "timeout": 20,
     },
@@ -84,9 +94,19 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "people.User"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+"""Eight wrong passwords for a name from one place: ten minutes to wait. Others, elsewhere, go on."""
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_TEMPLATE = "people/locked.html"
+AXES_ENABLE_ACCESS_FAILURE_LOG = False
+AXES_VERBOSE = False
+
 LOGIN_URL = "people:sign-in"
 LOGIN_REDIRECT_URL = "tickets:rack"
 LOGOUT_REDIRECT_URL = "people:sign-in"
@@ -115,6 +135,9 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("DORVAN_ORIGINS", "").split(",") if origin]
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
+"""Other hosts of the shop's domain are not ours to bind to https, nor is its name for browsers' lists."""
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"

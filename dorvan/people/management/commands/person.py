@@ -1,0 +1,37 @@
+"""``manage.py person NAME``: somebody who may sign in, or a new pass phrase for one who does."""
+
+import getpass
+import sys
+
+from axes.utils import reset
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.core.management.base import BaseCommand, CommandError
+
+from dorvan.people.models import User
+
+
+class Command(BaseCommand):
+    help = "Make a person, or change role and pass phrase of one; the first of a shop should be a lead."
+
+    def add_arguments(self, parser):
+        parser.add_argument("name")
+        parser.add_argument("--role", choices=User.Role.values, help="bench unless said otherwise")
+        parser.add_argument("--units", choices=["mm", "in"], help="mm unless said otherwise")
+        parser.add_argument("--stdin", action="store_true", help="read the pass phrase from standard input")
+
+    def handle(self, *args, name, role, units, **options):
+        person = User.objects.filter(username=name).first() or User(username=name)
+        person.role, person.units = role or person.role, units or person.units
+        word = sys.stdin.readline().rstrip("\n") if options["stdin"] else getpass.getpass("Pass phrase: ")
+        if not options["stdin"] and word != getpass.getpass("Once more: "):
+            raise CommandError("The two are not the same; nothing was changed.")
+        try:
+            person.full_clean(exclude=["password"])
+            validate_password(word, person)
+        except ValidationError as error:
+            raise CommandError(" ".join(error.messages)) from None
+        person.set_password(word)
+        person.save()
+        reset(username=name)
+        self.stdout.write(f"{name} may sign in as {person.get_role_display().lower()}.")
