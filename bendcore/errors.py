@@ -6,7 +6,7 @@ class Refusal(ValueError):
 
     ``path`` names the field the way a person would point at it in the file
     (``shape.legs[2]``); it is empty when the whole input is meant. ``message``
-    says what is allowed.
+    says what is allowed: a text, or :class:`~bendcore.said.Said` where it holds lengths.
 
     >>> str(Refusal("shape.legs[2]", "must be greater than 0"))
     'shape.legs[2]: must be greater than 0'

@@ -58,6 +58,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "dorvan.security.ContentSecurityPolicy",
     "dorvan.keeping.full.CannotWrite",
+    "dorvan.tickets.unreadable.Unreadable",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from .common import positive, read_radius
 
@@ -41,9 +42,9 @@ def read_collar(block: dict, centre, inside: float, path: str, *, thickness: flo
     pierced = inside - 2 * (height - figures.deduction)
     least = figures.outside_setback
     if height < least:
-        raise Refusal(f"{path}.height", f"must be at least {least:.4g} mm, which its radius takes")
+        raise Refusal(f"{path}.height", Said("must be at least {least}, which its radius takes", least=Mm(least)))
     if pierced < thickness:
         most = (inside - thickness) / 2 + figures.deduction
-        raise Refusal(f"{path}.height", f"is more than the hole has metal for: at most {most:.4g} mm")
+        raise Refusal(f"{path}.height", Said("is more than the hole has metal for: at most {most}", most=Mm(most)))
     return Collar(centre, inside, height, block.get("direction", "up"), pierced,
                   inside + 2 * (thickness + radius), (inside + thickness) / pierced - 1, figures.deduction)

@@ -13,6 +13,7 @@ from shapely import Polygon
 
 from ..bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Sheet
 from ..sheet.rings import without_tiny
@@ -177,7 +178,7 @@ def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: fl
         raise Refusal(f"{path}.gap", "must not be negative")
     flat = size - (gap / 2 + thickness)
     if flat <= SHORTEST_FLAT:
-        raise Refusal(f"{path}.length", f"must be more than {gap / 2 + thickness:g} mm, which the fold itself takes")
+        raise Refusal(f"{path}.length", Said("must be more than {fold}, which the fold itself takes", fold=Mm(gap / 2 + thickness)))
     return Hem(name, size, gap, direction, hem_figures(gap, thickness, school, block.get("k")), flat, on)
 
 
@@ -206,7 +207,8 @@ def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | No
     losses = (loss(ends[0], dims), loss(ends[1], dims))
     flat = size - sum(losses)
     if flat <= SHORTEST_FLAT:
-        raise Refusal(path, f"must be more than {sum(losses):.4g} mm, which its bends take ({size:.4g} mm given)")
+        raise Refusal(path, Said("must be more than {taken}, which its bends take ({size} given)", taken=Mm(sum(losses)),
+                                 size=Mm(size)))
     names = tuple(end.id if isinstance(end, ShapeBend) else None for end in ends)
     return Leg(name, size, dims, flat, losses, flat + sum(loss(end, OUTSIDE) for end in ends), names)
 

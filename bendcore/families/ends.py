@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from ..errors import Refusal
+from ..said import Mm, Said
 
 SIDES, CORNERS = ("front", "back"), ("start_front", "start_back", "end_front", "end_back")
 
@@ -65,18 +66,18 @@ def read_ends(shape: dict, developed: float, width: float, zones: dict[str, tupl
                 within = next((name for name, (low, high) in zones.items() if low + 1e-6 < x < high - 1e-6), None)
                 if within:
                     low, high = zones[within]
-                    raise Refusal(f"{path}.along", f"ends within the zone of {within}: make it {low:.2f} or {high:.2f} "
-                                                   "mm along the blank" if end == "start" else
-                                  f"ends within the zone of {within}: make it {developed - high:.2f} or "
-                                  f"{developed - low:.2f} mm along the blank")
+                    one, other = (low, high) if end == "start" else (developed - high, developed - low)
+                    raise Refusal(f"{path}.along", Said("ends within the zone of {bend}: make it {one} or {other} along "
+                                                        "the blank", bend=within, one=Mm(one), other=Mm(other)))
         if any(a > b + 1e-9 for (a, _), (b, _) in pairwise(line)):
-            raise Refusal("snips", f"meet along the {side}: make them shorter than the blank ({developed:.2f} mm)")
+            raise Refusal("snips", Said("meet along the {side}: make them shorter than the blank ({blank})", side=side,
+                                        blank=Mm(developed)))
         inset[side] = tuple(line)
     found = Ends(inset)
     for x in sorted({x for line in inset.values() for x, _ in line}):
         low, high = found.edge(x, width)
         if high - low <= 1e-6:
-            raise Refusal("taper" if taper else "snips", f"leaves nothing of the width at {x:.2f} mm along the blank")
+            raise Refusal("taper" if taper else "snips", Said("leaves nothing of the width at {at} along the blank", at=Mm(x)))
     return found
 
 

@@ -16,6 +16,7 @@ from shapely import LineString, Polygon, box
 
 from ..bend import APEX, BendFigures
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from ..sheet.model import Hole, Point
 from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
@@ -303,7 +304,7 @@ def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float 
         if size < 0:
             raise Refusal(f"{path}.{key}", "must not be negative")
     if sum(free) >= long - 1e-6:
-        raise Refusal(f"{path}.end", f"leaves nothing of the edge, which is {long:g} mm long")
+        raise Refusal(f"{path}.end", Said("leaves nothing of the edge, which is {long} long", long=Mm(long)))
     bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
     back_bend = back = None
     if "return" in block:

@@ -16,6 +16,7 @@ from shapely import Point, Polygon, STRtree
 
 from ..bend import APEX
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from ..sheet.rings import without_tiny
@@ -262,7 +263,7 @@ def _reaching(bare, spans, path) -> Line:
     low, high = spans[1]
     off = max(abs(low), abs(high - bare.span[1]))
     if off > REACH:
-        raise Refusal(f"{path}.line", f"ends {off:.2f} mm from the edge: it must run from edge to edge")
+        raise Refusal(f"{path}.line", Said("ends {off} from the edge: it must run from edge to edge", off=Mm(off)))
     slant, reach = [], 0.98 * bare.half
     for middle, right, left in zip(spans[1], spans[0], spans[2], strict=True):
         if abs(right + left - 2 * middle) > 2 * STRAIGHT:  # its end is no straight line across the zone

@@ -18,6 +18,7 @@ from dataclasses import dataclass
 
 from ..bend import APEX
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from ..sheet.model import DOWN, UP, Bend, Face, Sheet
 from .common import (
@@ -245,7 +246,8 @@ def _panel(j, size, dims, corners, cut) -> Leg:
     losses = [loss(end, dims if end is None or end.direction == UP else swap[dims]) if end else cut for end in ends]
     flat = size - sum(losses)
     if flat <= 1e-6:
-        raise Refusal("outline", f"has an edge of {size:.4g} mm under L{j + 1}, whose bends take {sum(losses):.4g} mm")
+        raise Refusal("outline", Said("has an edge of {size} under {leg}, whose bends take {taken}", size=Mm(size),
+                                       leg=f"L{j + 1}", taken=Mm(sum(losses))))
     over = flat + sum(loss(end, OUTSIDE) for end in ends)
     return Leg(f"L{j + 1}", size, dims, flat, tuple(losses), over, tuple(end.id if end else None for end in ends))
 

@@ -19,6 +19,7 @@ from shapely import Point, Polygon, union_all
 
 from ..bend import APEX
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from ..sheet.rings import polygons, without_tiny
@@ -137,7 +138,7 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
     outline, numbers = read_outline(shape["outline"], length)
     relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
     if relief < thickness - 1e-9:
-        raise Refusal("relief", f"must be at least as wide as the sheet is thick ({thickness:g} mm)")
+        raise Refusal("relief", Said("must be at least as wide as the sheet is thick ({thick})", thick=Mm(thickness)))
     gap = length(shape.get("gap", 0.5), "gap")
     if gap < 0:
         raise Refusal("gap", "must not be negative")

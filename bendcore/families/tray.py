@@ -17,6 +17,7 @@ from shapely import Polygon
 
 from ..bend import APEX
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..schools import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .collar import Collar, read_collar
@@ -264,7 +265,7 @@ def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
     lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
     if hem and hem.flat > (lip or leg).flat + 1e-9:
         most = (lip or leg).flat + hem.length - hem.flat
-        raise Refusal(f"{path}.hem.length", f"folds back further than what it lies on: at most {most:.4g} mm")
+        raise Refusal(f"{path}.hem.length", Said("folds back further than what it lies on: at most {most}", most=Mm(most)))
     return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
 
 
@@ -309,7 +310,7 @@ def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
     collar = read_collar(block["collar"], hole.centre, hole.diameter, path, **given)
     for place, leg in zip(hole.centre, (tray.length, tray.width), strict=True):
         if not collar.rim / 2 < place < leg.flat - collar.rim / 2:
-            raise Refusal(path, f"leaves the base's flat: its rim is {collar.rim:.4g} mm across")
+            raise Refusal(path, Said("leaves the base's flat: its rim is {rim} across", rim=Mm(collar.rim)))
     return Hole(hole.centre, collar.pierced, room=collar.rim, path=hole.path), collar
 
 

@@ -10,6 +10,7 @@ from functools import cached_property
 from ..errors import Refusal
 from ..families import Shape, read_shape
 from ..radius import NOSE, Prediction, predict_air, predict_nose
+from ..said import refused_in
 from ..schools import School, read_school
 from ..sheet import FlatPattern, Sheet, fold, unfold
 from ..sheet.clash import FACET, Clash, clashes, flat_overlaps
@@ -137,14 +138,12 @@ def read_part(data: dict) -> Part:
             data["shape"], thickness=thickness, inside_radius=radius, school=school,
             length=lambda value, path: read_length(value, units, path))
     except Refusal as refusal:
-        if refusal.path.startswith("allowance"):
-            raise
-        raise refusal.under("shape") from None
+        raise refused_in(refusal, units, "" if refusal.path.startswith("allowance") else "shape") from None
     part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)
     try:
         refuse_unsound(part.sheet, lambda: part.flat, bool(shape.blank), shape.place)
     except Refusal as refusal:
-        raise refusal.under("shape") from None
+        raise refused_in(refusal, units, "shape") from None
     return part
 
 

@@ -6,6 +6,7 @@ The keys are those of the open files; ``docs/part-file.md`` lists them.
 from .. import bend as bends
 from ..errors import Refusal
 from ..quality.proof import NAMES, ProofBend, Uncertainty, check_proof, springback, u_springback
+from ..said import refused_in
 from ..schools import read_school
 from ..sheet import Folded, fold
 from ..sheet.checks import check_part
@@ -58,7 +59,10 @@ def read_proof(data: dict) -> tuple[ProofBend, float | None]:
     held = read("bent_to", "bent_to") if "bent_to" in data else None
     if held is not None and not proof.angle <= held < 180:
         raise Refusal("bent_to", "must be at least the angle found, and less than 180")
-    return check_proof(proof), held
+    try:
+        return check_proof(proof), held
+    except Refusal as refusal:
+        raise refused_in(refusal, units) from None
 
 
 def proof_result(data: dict) -> dict:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from .. import bend as bends
 from ..brakes.press import choose_lengths
+from ..said import Mm, Said
 from .gauge import flat_to
 from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
 from .poses import daylight
@@ -28,14 +29,15 @@ def tool_reasons(job: Job, i: int, to: int, tools: Tools) -> tuple[Reason, ...]:
     closing = bend.is_hem and to == MADE
     found = []
     if width > job.brake.length + 1e-9:
-        found.append(Reason("machine-length", f"{width:.0f} mm wide; the brake is {job.brake.length:.0f} mm"))
+        found.append(Reason("machine-length", Said("{wide} wide; the brake is {brake}", wide=Mm(width),
+                                                    brake=Mm(job.brake.length))))
     for tool in filter(None, (tools.punch, tools.die)):
         if choose_lengths(tool.lengths, width) is None:
-            found.append(Reason("tool-length", f"{tool.name}: {sum(tool.lengths):.0f} mm owned, "
-                                               f"{width:.0f} mm needed"))
+            found.append(Reason("tool-length", Said("{tool}: {owned} owned, {needed} needed", tool=tool.name,
+                                                     owned=Mm(sum(tool.lengths)), needed=Mm(width))))
     gap = daylight(job.brake, tools.punch, tools.die)
     if gap <= job.strip.thickness:
-        found.append(Reason("open-height", f"{gap:.1f} mm are left between the tools with the ram up"))
+        found.append(Reason("open-height", Said("{gap} are left between the tools with the ram up", gap=Mm(gap))))
     if not closing:
         angle = job.overbent(job.angle(i, to))
         for tool in (tools.punch, tools.die):
@@ -74,8 +76,8 @@ def short_leg(job: Job, own: Levels, i: int, to: int, end: str, tools: Tools) ->
     have = flat_to(job, i, end, passed)
     if have >= need - 1e-9:
         return None
-    return Reason("short-leg", f"{have:.2f} mm lie flat towards the {end} of {bend.id}; "
-                               f"{tools.die.name} needs {need:.2f} mm")
+    return Reason("short-leg", Said("{have} lie flat towards the {end} of {bend}; {die} needs {need}", have=Mm(have),
+                                    end=end, bend=bend.id, die=tools.die.name, need=Mm(need)))
 
 
 def flat_needed(job: Job, i: int, to: int, die) -> float:

@@ -10,7 +10,7 @@ import copy
 from ..brakes.press import PressBrake
 from ..errors import Refusal
 from ..formats.part import read_part
-from ..units import show_length
+from ..said import Mm, Said
 from .moves import Job
 from .proof import Prover
 from .search import furthest, plan
@@ -62,11 +62,10 @@ def _shorter_legs(data, brake, hits):
         if most is not None:
             part = read_part(data)
             leg = part.shape.legs[int(face[1:]) - 1]
-            units = part.units
             found.append({
                 "kind": "shorter-leg", "face": face, "length": most / part.per_unit,
-                "message": f"Shorten {face} from {show_length(leg.size, units)} to "
-                           f"{show_length(most, units)} {units} or less."})
+                "message": Said("Shorten {face} from {now} to {most} or less.", part.units, face=face,
+                                now=Mm(leg.size), most=Mm(most))})
     return found
 
 
@@ -82,11 +81,12 @@ def _longer_legs(data, brake):
         if least is None:
             continue
         legs = [part.shape.legs[i] for i in ends]
-        words = " and ".join(f"{leg.id} {show_length(leg.size + least, units)} {units}" for leg in legs)
+        words = " and ".join(f"{leg.id} {{{leg.id}}}" for leg in legs)
         found.append({"kind": "longer-leg", "faces": [leg.id for leg in legs],
                       "lengths": [(leg.size + least) / part.per_unit for leg in legs],
-                      "message": f"Make {words} long or more: bend it so, and cut {show_length(least, units)} {units} "
-                                 "off after where the part must stay as drawn."})
+                      "message": Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the part "
+                                      "must stay as drawn.", units, least=Mm(least),
+                                      **{leg.id: Mm(leg.size + least) for leg in legs})})
     return found
 
 

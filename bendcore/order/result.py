@@ -2,6 +2,7 @@
 
 from ..brakes.press import PressBrake, choose_lengths
 from ..formats.part import Part
+from ..said import Mm, Said, in_units
 from .explain import Trial, best_trial, examine
 from .gauge import LINE, natural_gauge
 from .moves import Job, Move
@@ -21,7 +22,7 @@ def report(prover: Prover, found: Plan, names: list[str] | None = None) -> dict:
     steps = [step_row(prover, step, before) for step, before in zip(found.steps, [None, *found.steps], strict=False)]
     trials = [] if found.complete else _blocked(prover, found, names)
     hits = [_where(job, found, t) | _hit_row(job, t, hit) for t in trials for hit in t.hits]
-    reasons = [_where(job, found, t) | {"code": r.code, "message": r.message} for t in trials for r in t.reasons]
+    reasons = [_where(job, found, t) | {"code": r.code, "message": in_units(r.message, job.part.units)} for t in trials for r in t.reasons]
     return {"format": "dorvan-order", "version": 1, "units": job.part.units,
             "feasible": found.complete, "optimal": found.complete, "cost_seconds": found.cost,
             "brake": job.brake.name, "steps": steps, "hits": hits, "reasons": reasons, "remedies": [],
@@ -75,9 +76,9 @@ def _notes(prover: Prover, step: Step, before: Step | None, wraps: bool) -> list
             notes.append("Slide the part off the end of the tools: it stands round the punch.")
         short = daylight(job.brake, tools.punch, tools.die) - job.brake.stroke
         if short > 0:
-            notes.append(f"The stroke ends {short:.0f} mm short with the ram's seat as drawn: "
-                         "pack the tools or set the ram lower.")
-    return notes
+            notes.append(Said("The stroke ends {short} short with the ram's seat as drawn: pack the tools or set the "
+                              "ram lower.", short=Mm(short)))
+    return [in_units(note, job.part.units) for note in notes]
 
 
 def _blocked(prover: Prover, found: Plan, names) -> list[Trial]:

@@ -15,6 +15,7 @@ from dataclasses import dataclass, fields, replace
 
 from ..bend import APEX, TANGENT, BendFigures, check_angle, k_from_allowance, outside_setback
 from ..errors import Refusal
+from ..said import Mm, Said
 from ..working import Value, Working
 
 
@@ -140,9 +141,9 @@ def check_proof(proof: ProofBend) -> ProofBend:
             raise Refusal(f"u_{name}", "must not be negative")
     for name in ("leg_a", "leg_b"):
         if getattr(proof, name) <= proof.outside_setback:
-            raise Refusal(name, f"must be more than {proof.outside_setback:.3f} mm, the bend's own setback")
+            raise Refusal(name, Said("must be more than {least}, the bend's own setback", least=Mm(proof.outside_setback)))
     if proof.allowance <= 0:
-        raise Refusal("strip", f"is too short for these legs: they leave {proof.allowance:.3f} mm for the bend zone")
+        raise Refusal("strip", Said("is too short for these legs: they leave {left} for the bend zone", left=Mm(proof.allowance)))
     if not -0.5 <= proof.k <= 1.5:
         raise Refusal("strip", f"does not belong to these legs: K would be {proof.k:.2f}, and the neutral fibre lies "
                                "within the sheet (0 to 1). Measure strip, legs and radius again")

@@ -52,7 +52,7 @@ def check_part(part, units: str = "") -> list[Notice]:
     show = writer(units or part.units)
     found = [*_radius(part, show), *_sharp(part), *_tool_radius(part, show), *_bumped(part, show), *_legs(part, show),
              *_die(part, show), *_capacity(part, show), *_school(part, show), *_springback(part), *_hems(part, show),
-             *_holes(part, show), *_collars(part, show), *_gauging(part, show), *_clashes(part)]
+             *_holes(part, show), *_collars(part, show), *_gauging(part, show), *_clashes(part, show)]
     return worst_first(found)
 
 
@@ -164,7 +164,7 @@ def _die(part, show):
         return
     usual = usual_opening(t)
     if not NARROW * usual <= die.v <= WIDE * usual:
-        yield Notice("die", CAUTION, "die", f"V {die.v:g} on {t:g} mm: usual is about {usual:g}",
+        yield Notice("die", CAUTION, "die", f"V {die.v:g} on {show(t)}: usual is about {show(usual)}",
                      (f"choose a die near {usual / t:g} times the thickness",))
 
 
@@ -271,9 +271,9 @@ def _gauging(part, show):
                           "gauge from a flange that is bent before it"))
 
 
-def _clashes(part):
+def _clashes(part, show):
     if part.shape.kind != "profile":
-        yield from _in_space(part)
+        yield from _in_space(part, show)
         return
     strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
@@ -290,7 +290,7 @@ def _clashes(part):
                          ("shorten one of them", "change an angle or a direction"), pair)
 
 
-def _in_space(part):
+def _in_space(part, show):
     """Parts that are not strips: overlaps in the blank, and face against face when folded."""
     flat, folded = part.conflicts
     for found in flat:
@@ -299,6 +299,6 @@ def _in_space(part):
                      (found.one, found.other))
     for found in folded:
         yield Notice("clash", STOP, found.one,
-                     f"{found.one} and {found.other} run {found.depth:.2f} mm into each other when folded",
+                     f"{found.one} and {found.other} run {show(found.depth)} into each other when folded",
                      ("make one of them shorter or narrower", "open the corner's gap", "change an angle"),
                      (found.one, found.other))

@@ -16,6 +16,7 @@ import shapely
 from shapely import LineString, Polygon, STRtree
 
 from ..errors import Refusal
+from ..said import Mm, Said
 from .clash import ZONE, flat_overlaps
 from .model import Sheet
 from .rings import TINY, polygons
@@ -87,8 +88,9 @@ def _one_piece(sheet, faces, flat, place) -> None:
         for name, line in zip((bend.bend.parent, bend.bend.child), _by_face(bend, flat), strict=True):
             bare = line.difference(outlines[name]).length
             if bare > BARE:
-                raise Refusal(place(bend.bend.id), f"leaves {bare:.4g} mm of the bend {bend.bend.id} hanging on nothing: "
-                                                   "a relief or a corner has cut it away")
+                raise Refusal(place(bend.bend.id), Said(
+                    "leaves {bare} of the bend {bend} hanging on nothing: a relief or a corner has cut it away",
+                    bare=Mm(bare), bend=bend.bend.id))
     pieces = {name: Polygon(ring) for name, ring in flat.faces.items()} | {
         ZONE + b.bend.id: zone for b, zone in zip(flat.bends, zones, strict=True)}
     joined = {frozenset((ZONE + b.id, face)) for b in sheet.bends for face in (b.parent, b.child)}

@@ -59,7 +59,10 @@ def _reached(pair: Pair) -> list[Ticket]:
     """Tickets of this stock under this tool; for hems, those with a hem."""
     found = []
     for ticket in Ticket.objects.select_related("brake", "nose", "shim", "slip"):
-        part = ticket.figures.part
+        try:
+            part = ticket.figures.part
+        except Refusal:  # as it stands it cannot be read: its own page says why
+            continue
         if part.stock.material.name != pair.material or ticket.tool != pair.tool:
             continue
         if abs(part.stock.thickness - pair.thickness) > SAME_STOCK * part.stock.thickness:
@@ -99,6 +102,8 @@ def _follow(pair: Pair, note: str, by) -> list[Ticket]:
             before = ticket.part
             try:
                 ticket.change(None, note, by)
+            except Refusal:  # by the new figures it cannot be: it keeps its own until somebody looks
+                break
             except Moved:  # somebody is at work on it: their change takes the figures over, or this one's next try
                 continue
             changed += [ticket] if ticket.part != before else []

@@ -4,6 +4,8 @@ A card belongs to one state of the part and of what the shop joins to it. It is 
 the rack, and again when somebody looks at a rack on which it is out of date: then it fetches itself.
 """
 
+from bendcore.errors import Refusal
+
 from .stages import picture
 
 WIDE, HIGH = 236, 110
@@ -21,5 +23,11 @@ def card_of(ticket) -> tuple[dict, str]:
 def keep_card(ticket) -> None:
     """Make the card anew if the ticket changed since."""
     if not ticket.card_is_fresh:
-        ticket.card, ticket.card_key = card_of(ticket)
+        try:
+            ticket.card, ticket.card_key = card_of(ticket)
+        except Refusal as refusal:  # what the shop joins to it has changed: its own page says how to mend it
+            ticket.card = {"picture": {"d": "", "width": WIDE, "height": HIGH}, "material": "cannot be read",
+                           "thickness": 0.0, "has_bends": False, "tool": "",
+                           "stops": [["unreadable", refusal.path, refusal.message]]}
+            ticket.card_key = ticket.content_key
         type(ticket).objects.filter(pk=ticket.pk).update(card=ticket.card, card_key=ticket.card_key)

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
 from multiprocessing import get_context
 
 from django.conf import settings
@@ -25,7 +26,7 @@ class Working(Exception):
 class Desk:
     """Where long work is handed in. ``workers`` 0 does it on the spot."""
 
-    def __init__(self, workers: int, patience: float):
+    def __init__(self, workers: int, patience: float | None):
         self.workers, self.patience = workers, patience
         self.results: OrderedDict[tuple, Future] = OrderedDict()
         self.pool: ProcessPoolExecutor | None = None
@@ -49,6 +50,15 @@ class Desk:
                 self.results.pop(key, None)
                 self.pool = None
             raise Working from None
+
+    @contextmanager
+    def patiently(self):
+        """Wait for every result asked for within, however long it takes: for commands, not for pages."""
+        before, self.patience = self.patience, None
+        try:
+            yield
+        finally:
+            self.patience = before
 
     def _begun(self, call, args) -> Future:
         if self.workers:

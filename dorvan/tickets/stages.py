@@ -25,8 +25,8 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from . import edits
 from .flat_page import flat_page
 from .guard_page import guard_page
-from .longwork import Working
 from .joined import chosen
+from .longwork import Working
 from .models import STAGES, Ticket
 from .photographs import Photograph
 from .plate_page import plate_page

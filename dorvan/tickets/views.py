@@ -16,6 +16,7 @@ from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from bendcore.formats.reading import read_drawing
 from bendcore.layout.marks import DATUMS, diagonal, steps
+from bendcore.said import refused_in
 from bendcore.units import read_length
 from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
@@ -103,7 +104,7 @@ def read_in(request):
         return render(request, "tickets/refused.html", {"name": file.name[:60], "refusal": refusal, "at": "rack",
                                                         "view": refused_view(refusal)}, status=422)
     except Refusal as refusal:
-        messages.error(request, f"Not read in: {refusal}.")
+        messages.error(request, f"Not read in: {refused_in(refusal, request.user.units)}.")
         return redirect("tickets:rack")
     for line in drawing.report:
         messages.info(request, line)
@@ -122,7 +123,7 @@ def twin(request, number: int):
                        **ticket.choices | {"bend_order": [], "role": ""})
         put_on_the_rack(other)
     except Refusal as refusal:
-        messages.error(request, f"No other hand: {refusal}.")
+        messages.error(request, f"No other hand: {refused_in(refusal, request.user.units)}.")
         return redirect(ticket)
     messages.success(request, f"{other.tag} is the other hand of {ticket.tag}.")
     return redirect(other)

@@ -7,6 +7,7 @@ from django.template.loader import render_to_string
 from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
+from bendcore.said import in_units
 from bendcore.units import MM_PER, show_length, to_fraction, to_half_mm
 
 register = template.Library()
@@ -21,6 +22,12 @@ def size(mm, units):
     if units == "in":
         return format_html('{}<u>in</u> <span class="tape">{}</span>', show_length(mm, units), to_fraction(mm))
     return format_html("{}<u>mm</u>", show_length(mm, units))
+
+
+@register.filter
+def said(text, units):
+    """What the core has to say, in the reader's units."""
+    return in_units(text, units)
 
 
 @register.filter
@@ -63,7 +70,11 @@ def _error_of(context, *fields):
 @register.inclusion_tag("tickets/_error.html", takes_context=True)
 def error_at(context, *fields):
     """The error that belongs to one of these fields, if there is one."""
-    return {"error": _error_of(context, *fields)}
+    return _told(context, _error_of(context, *fields))
+
+
+def _told(context, error) -> dict:
+    return {"error": error, "units": context["user"].units}
 
 
 @register.simple_tag(takes_context=True)
@@ -76,7 +87,7 @@ def field(context, name, label, value, unit="", full_name=""):
         return _input(name, label, value, unit, full_name)
     told, asked = _error_of(context, name), error.get("asked") == name
     html = _input(name, label, error["value"] if asked else value, unit, full_name, asked)
-    return html + render_to_string("tickets/_error.html", {"error": told}) if told else html
+    return html + render_to_string("tickets/_error.html", _told(context, told)) if told else html
 
 
 @register.simple_tag(takes_context=True)

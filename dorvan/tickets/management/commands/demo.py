@@ -24,6 +24,7 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import kit
 from dorvan.tickets.cards import keep_card
 from dorvan.tickets.edits import from_lot
+from dorvan.tickets.longwork import desk
 from dorvan.tickets.models import Revision, Ticket, asked_of
 
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
@@ -32,8 +33,11 @@ PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
 class Command(BaseCommand):
     help = "Load the demo scenario into an empty shop."
 
-    @transaction.atomic
     def handle(self, *args, **options):
+        with desk.patiently(), transaction.atomic():
+            self._fill()
+
+    def _fill(self):
         if Ticket.objects.exists():
             self.stdout.write("The shop has tickets already; nothing was changed.")
             return

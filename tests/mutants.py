@@ -1,0 +1,127 @@
+"""``make mutants``: each of these changes must be seen by the test beside it.
+
+Every mutant is put into a copy of the tree and the test run there; a test that passes has
+let it live. Add one whenever a fault was found that no test had seen.
+"""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """``old`` stands once in the ``file``; ``new`` in its place must make the ``test`` fail."""
+
+    file: str
+    old: str
+    new: str
+    test: str
+
+
+MUTANTS = (
+    Mutant("bendcore/order/result.py", '"top" if bend.sign > 0 else "bottom"', '"bottom" if bend.sign > 0 else "top"',
+           SAYS + "test_the_punch_comes_down_on_the_face_that_a_bend_folds_towards"),
+    Mutant("bendcore/order/result.py", "flipped = job.strip.bends[before.move.bend].sign != bend.sign",
+           "flipped = job.strip.bends[before.move.bend].sign == bend.sign",
+           SAYS + "test_turning_is_said_exactly_when_face_or_end_change"),
+    Mutant("bendcore/order/result.py", "turned = before.move.held != move.held", "turned = False",
+           SAYS + "test_turning_is_said_exactly_when_face_or_end_change"),
+    Mutant("bendcore/order/result.py", "        if wraps:", "        if False:",
+           SAYS + "test_a_part_that_stands_round_the_punch_is_slid_off_its_end"),
+    Mutant("bendcore/order/result.py", '"optimal": found.complete', '"optimal": True',
+           SAYS + "test_only_a_whole_order_is_called_the_best"),
+    Mutant("bendcore/order/scene.py", "self.job.strip.width > brake.between_frames", "False",
+           SAYS + "test_a_sheet_wider_than_the_space_between_the_frames_cannot_reach_between_them"),
+    Mutant("bendcore/order/limits.py", "factor = HEM_FORCE if closing else 1.0", "factor = 1.0",
+           SAYS + "test_closing_a_hem_takes_four_times_the_force_of_a_bend"),
+    Mutant("bendcore/order/search.py", "job.mass_kg > HEAVY_KG or ", "",
+           SAYS + "test_what_is_heavy_or_long_is_turned_by_two"),
+    Mutant("bendcore/order/search.py", " or max(job.strip.length, job.strip.width) > LONG_MM", "",
+           SAYS + "test_what_is_heavy_or_long_is_turned_by_two"),
+    Mutant("bendcore/order/explain.py", "for t in fitting or tools for held", "for t in (fitting or tools)[:0] or tools[:1] "
+           "for held", SAYS + "test_the_trial_told_is_the_least_bad_of_every_tool"),
+    Mutant("bendcore/order/moves.py", "usual = usual_opening(self.strip.thickness)",
+           "usual = (6 if self.strip.thickness < 3 else 8) * self.strip.thickness",
+           SAYS + "test_the_usual_opening_is_one_rule_for_the_rack_and_for_the_order"),
+    Mutant("bendcore/order/remedies.py", "found += _longer_legs(data, rack)", "pass",
+           SAYS + "test_a_leg_too_short_for_the_die_has_a_way_out_that_works"),
+    Mutant("bendcore/formats/drawing.py", "(\\d{1,3}(?:\\.\\d+)?) R", "([\\d.]+) R",
+           "tests.core.test_order_says.Drawn.test_a_label_that_says_no_number_is_no_label"),
+    Mutant("dorvan/floor/views.py", '("stop side", "far side") if row["held"] == "start"',
+           '("far side", "stop side") if row["held"] == "start"',
+           FAULTS + "Released.test_a_stops_correction_goes_the_way_the_leg_lies"),
+    Mutant("dorvan/ledger/finished.py", " + leg.outside - leg.size", "",
+           FAULTS + "Released.test_a_finished_piece_measured_inside_counts_by_its_outside"),
+    Mutant("dorvan/tickets/meanwhile.py", 'if shape["kind"] == "guard":\n        return (len(shape["outline"]), ',
+           'if shape["kind"] == "guard":\n        return (',
+           FAULTS + "Kept.test_a_guards_corner_that_another_added_is_seen_before_ones_own_change"),
+    Mutant("dorvan/tickets/models.py", "self.part == ticket.joined and self.choices == asked_of(ticket)",
+           "self.part == ticket.joined", FAULTS + "Released.test_another_order_tool_or_brake_makes_a_released_ticket_open_again"),
+    Mutant("dorvan/tickets/models.py", "        if not same.update(version=self.version + 1, **values):\n            raise Moved",
+           "        same.update(version=self.version + 1, **values)", FAULTS + "Kept.test_two_changes_at_once_are_both_kept"),
+    Mutant("dorvan/tickets/actions.py", 'if part["shape"]["kind"] not in families:', "if False:",
+           FAULTS + "Asked.test_actions_of_another_family_and_places_that_are_none_are_refused"),
+    Mutant("dorvan/fields.py", "int(text) if _WHOLE.fullmatch(text) else otherwise", "int(text) if text.isdigit() else otherwise",
+           FAULTS + "Asked.test_actions_of_another_family_and_places_that_are_none_are_refused"),
+    Mutant("bendcore/families/room.py", "if free.contains(middle) and", "if True or",
+           FAULTS + "Asked.test_what_is_added_stands_clear_of_what_is_there"),
+    Mutant("bendcore/families/flanges.py", "first + way * length", "0 * first + length",
+           SOUND + "Corners.test_a_hole_in_a_flange_counts_from_the_edges_first_corner_as_listed"),
+    Mutant("bendcore/families/flanges.py", "            if (corner.reaches_behind(figures, free, other) and corner.reaches_behind("
+           "other, beyond, figures)) or (\n                    corner.undercuts(figures, free, other, beyond) or corner.undercuts("
+           "other, beyond, figures, free)):", "            if (corner.reaches_behind(figures, free, other) and corner.reaches_behind("
+           "other, beyond, figures)):", SOUND + "Corners.test_a_relief_leaves_what_the_next_bend_hangs_on_or_a_web"),
+    Mutant("bendcore/families/tray.py", "max(tab.ease, step)", "tab.ease",
+           SOUND + "Corners.test_a_tab_begins_above_the_zone_beside_it"),
+    Mutant("bendcore/sheet/sound.py", "        if one > other:", "        if False:",
+           SOUND + "Holes.test_holes_on_each_other_are_refused_at_the_second"),
+    Mutant("bendcore/sheet/solid.py", "_quads(c[1:], d[1:], d[:-1], c[:-1])", "_quads(c[:-1], d[:-1], d[1:], c[1:])",
+           SOUND + "Judged.test_solids_of_plain_parts_are_closed_and_hold_the_metal_of_their_blank"),
+    Mutant("bendcore/sheet/unfold.py", "without_tiny(move(whole.exterior.coords[:-1]))", "move(whole.exterior.coords[:-1])",
+           SOUND + "Judged.test_random_parts_of_all_families_are_what_they_fold_to"),
+    Mutant("bendcore/sheet/fold.py", "radius = bend.figures.radius_at(angle) + (0 if bend.sign > 0 else thickness)",
+           "radius = bend.figures.radius_at(angle)",
+           SOUND + "Judged.test_random_parts_of_all_families_are_what_they_fold_to"),
+)
+
+
+def lives(mutant: Mutant) -> str:
+    """Why a mutant lives, or nothing when its test failed as it must."""
+    with tempfile.TemporaryDirectory() as folder:
+        tree = Path(folder) / "tree"
+        shutil.copytree(ROOT, tree, ignore=shutil.ignore_patterns(".git", ".venv", "var", "node_modules", "screenshots"))
+        path = tree / mutant.file
+        text = path.read_text("utf-8")
+        if text.count(mutant.old) != 1:
+            return f"stands {text.count(mutant.old)} times in the file"
+        path.write_text(text.replace(mutant.old, mutant.new), "utf-8")
+        done = subprocess.run([sys.executable, "manage.py", "test", mutant.test, "--testrunner", "tests.runner.Runner"],
+                              cwd=tree, capture_output=True, text=True,
+                              env=os.environ | {"DORVAN_DATA": folder, "DORVAN_WORKERS": "0"})
+        if "Ran 1 test" not in done.stderr:
+            return f"its test did not run: {done.stderr[-300:]}"
+        return "" if done.returncode else "its test passed"
+
+
+def main() -> int:
+    wanted = [m for m in MUTANTS if not sys.argv[1:] or any(word in m.file + m.new for word in sys.argv[1:])]
+    with ThreadPoolExecutor(2) as hands:
+        found = list(zip(wanted, hands.map(lives, wanted), strict=True))
+    for mutant, why in found:
+        print(f"  {'LIVES ' if why else 'killed'} {mutant.file:34} {mutant.new.strip().splitlines()[0][:60]:60} {why}")
+    alive = sum(bool(why) for _, why in found)
+    print(f"{len(found) - alive} of {len(found)} mutants killed")
+    return bool(alive)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,231 @@
+"""What once answered "went wrong", or kept what was no longer so."""
+
+import importlib
+import json
+import re
+from unittest import mock
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test import TransactionTestCase, override_settings
+from django.test.utils import CaptureQueriesContext
+
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
+from dorvan.brakes.models import Brake
+from dorvan.floor.models import StepRecord
+from dorvan.ledger.models import Sample
+from dorvan.people.models import User
+from dorvan.tickets.actions import ACTIONS
+from dorvan.tickets.models import Moved, Ticket, write
+from tests.core.guards import guard_file
+from tests.core.plates import plate_file
+from tests.core.samples import ROOT, part_file, press_file
+from tests.core.trays import tray_file
+from tests.web.base import PLAIN_STATIC, ShopCase
+
+FAMILIES = {"profile": part_file(), "tray": tray_file(), "plate": plate_file(), "guard": guard_file()}
+
+
+class Released(ShopCase):
+    def test_another_order_tool_or_brake_makes_a_released_ticket_open_again(self):
+        other = Brake.objects.create(name="other", file=self.brake.file.replace("60 t press brake", "other"))
+        for n, change in enumerate(({"bend_order": ["B2", "B1"]}, {"die": "V 6"}, {"brake_id": other.pk, "punch": "", "die": ""},
+                                    {"bend_order": ["B1", "B2"]})):
+            revision = self.release()
+            self.assertTrue(Ticket.objects.get(number=7).is_released)
+            self.ticket.refresh_from_db()
+            self.ticket.change(None, "another", self.bench, **change)
+            self.assertFalse(Ticket.objects.get(number=7).is_released, change)
+            self.release()
+            again = Ticket.objects.get(number=7).revision
+            self.assertEqual((again.letter, again.pk != revision.pk), (chr(98 + n), True))
+            if "bend_order" in change:
+                self.assertEqual([s["bends"][0] for s in again.order["steps"]], change["bend_order"])
+        self.assertEqual(self.client.post("/t/7/release/").status_code, 302)
+        self.assertEqual(self.ticket.revisions.count(), 5)  # nothing changed since: no revision more
+
+    def test_looking_at_a_ticket_writes_nothing(self):
+        ticket = Ticket.objects.get(number=7)
+        with CaptureQueriesContext(connection) as asked:
+            self.assertTrue(ticket.ordered["feasible"] and ticket.reached() and ticket.figures.notices is not None)
+        self.assertEqual([q["sql"] for q in asked if not q["sql"].startswith("SELECT")], [])
+
+    def test_a_stops_correction_goes_the_way_the_leg_lies(self):
+        """L1 lies between the start and B1: held by its start the stop is beyond it, held by its end it is not."""
+        for held, words in (("start", "0.4 mm nearer the bend"), ("end", "0.4 mm further back")):
+            revision = self.release()
+            revision.order["steps"][0] |= {"bends": ["B1"], "held": held}
+            type(revision).objects.filter(pk=revision.pk).update(order=revision.order)
+            StepRecord.objects.all().delete()
+            self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1, "angle": "90", "leg": "30.4", "leg_name": "L1"})
+            for step in range(2, len(revision.order["steps"]) + 1):
+                self.client.post("/t/7/bend/record/", {"piece": 1, "step": step})
+            self.assertContains(self.client.get("/t/7/bend/?piece=2&step=1"), words)
+            self.ticket.refresh_from_db()
+            self.ticket.change(None, "more", self.bench, quantity=self.ticket.quantity + 1)
+            self.ticket.change(self.ticket.part | {"name": held}, "name", self.bench)
+
+    def test_a_finished_piece_measured_inside_counts_by_its_outside(self):
+        """K from a piece of two bends, 90°: BA = 2·OSSB − (Σ outside legs − blank)/2, whatever way it was measured."""
+        self.ticket.change(part_file(dims="inside"), "inside", self.bench)
+        self.release()
+        inside = {"L1": 30.0, "L2": 60.0, "L3": 30.0}
+        outside = sum(inside.values()) + 4 * 1.0  # t·tan 45° at each of four bent ends
+        blank = 117.5
+        self.client.post("/t/7/sample/save/", {"blank": blank, "inside_radius": 1.2, "thickness": 1.0, "angle": 90}
+                         | {name: str(size) for name, size in inside.items()})
+        k = ((2 * 2.2 - (outside - blank) / 2) / (3.141592653589793 / 2) - 1.2) / 1.0
+        self.assertAlmostEqual(Sample.objects.get().core.proof.k, k, 6)
+
+
+class Kept(ShopCase):
+    def test_a_guards_corner_that_another_added_is_seen_before_ones_own_change(self):
+        self.ticket.change(guard_file(), "guard", self.bench)
+        seen = Ticket.objects.get(number=7).stamp
+        self.change(action="add-corner", index="2")
+        self.change(409, field="shape.outline[3][0]", value="20", seen=seen)
+
+    def test_two_changes_at_once_are_both_kept(self):
+        """What was worked out on a ticket that moved meanwhile is worked out again on the ticket as it is."""
+        once = []
+
+        def late(*edits):
+            if not once:
+                once.append(1)
+                Ticket.objects.get(number=7).change(None, "theirs", self.lead, quantity=9)
+            return write(*edits)
+
+        with mock.patch("dorvan.tickets.models.write", late):
+            self.change(field="name", value="Mine")
+        self.assertEqual((self.ticket.name, self.ticket.quantity), ("Mine", 9))
+        self.assertEqual(list(self.ticket.edits.values_list("place", flat=True)), [0, 1, 2])
+        stale = Ticket.objects.get(number=7)
+        Ticket.objects.get(number=7).change(None, "theirs", self.lead, quantity=11)
+        with self.assertRaises(Moved):
+            stale.change(None, "stale", self.bench, quantity=12)
+        self.assertEqual(Ticket.objects.get(number=7).quantity, 11)
+
+
+class Asked(ShopCase):
+    def test_actions_of_another_family_and_places_that_are_none_are_refused(self):
+        for kind, part in FAMILIES.items():
+            self.ticket.refresh_from_db()
+            self.ticket.change(part, kind, self.bench)
+            for action in ACTIONS:
+                for index in ("", "²", "9" * 30, "1" * 5000, "0.²"):
+                    answer = self.client.post("/t/7/change/", {"action": action, "index": index, "side": "x", "value": "²"})
+                    self.assertIn(answer.status_code, (200, 422), (kind, action, index[:9]))
+            for key in ("quantity", "brake", "lot", "nose", "shim", "slip", "die", "punch"):
+                for value in ("²", "9" * 30, "1" * 5000, "-1", "x"):
+                    answer = self.client.post("/t/7/set-up/", {key: value})
+                    self.assertIn(answer.status_code, (200, 404, 422), (kind, key, value[:9]))
+        self.assertEqual(self.client.get("/t/999999999999999999999999999999/").status_code, 404)
+
+    def test_a_part_without_a_bend_has_a_proof_page(self):
+        for part in (part_file([60], []), plate_file(flanges=[])):
+            self.ticket.refresh_from_db()
+            self.ticket.change(part, "bare", self.bench)
+            self.assertContains(self.client.get("/t/7/proof/"), "The blank is the part as drawn")
+            self.assertEqual(self.client.post("/proofs/begin/", {"ticket": "7"}).status_code, 302)
+
+    def test_what_is_added_stands_clear_of_what_is_there(self):
+        for part, action in ((plate_file(), "add-plate-hole"), (plate_file(), "add-slot"), (tray_file(), "add-hole"),
+                             (plate_file(), "add-flange-hole")):
+            self.ticket.refresh_from_db()
+            self.ticket.change(part, "anew", self.bench)
+            for _ in range(4):
+                self.change(action=action, index="0")
+            for page in ("folded/", "still.svg", "file/stl/", "file/glb/", "file/dxf/"):
+                self.assertEqual(self.client.get(f"/t/7/{page}").status_code, 200)
+            self.assertEqual(len(self.ticket.figures.part.flat.holes), 4)
+        crowded = plate_file(outline=[[0, 0], [20, 0], [20, 9], [0, 9]], flanges=[])
+        self.ticket.change(crowded, "small", self.bench)
+        answers = {self.client.post("/t/7/change/", {"action": "add-plate-hole"}).status_code for _ in range(40)}
+        self.assertEqual(answers, {200, 422})
+
+    def test_a_strip_of_too_many_bends_is_told_at_its_order(self):
+        self.ticket.change(part_file([30] * 15, [(90, ("up", "down")[n % 2]) for n in range(14)]), "long", self.bench)
+        self.assertContains(self.client.get("/t/7/order/"), "exact up to 12 bends")
+        self.assertContains(self.client.get("/t/7/bend/"), "There is no order")
+        self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
+
+
+class TheRack(ShopCase):
+    def test_it_comes_in_pages_and_works_nothing_out(self):
+        Ticket.objects.bulk_create(Ticket(number=n, part=part_file(), made_by=self.bench) for n in range(100, 160))
+        with mock.patch("dorvan.tickets.derived.read_part", side_effect=AssertionError("worked out for a list")), \
+                mock.patch("dorvan.tickets.derived._figures", side_effect=AssertionError("worked out for a list")):
+            page = self.client.get("/")
+            self.assertContains(page, "1 to 24 of 61 tickets")
+            self.assertContains(page, 'hx-get="/t/159/card/"')
+            self.assertContains(self.client.get("/?page=3"), "49 to 61 of 61")
+            self.assertContains(self.client.get("/?page=²"), "1 to 24")
+        self.assertContains(self.client.get("/t/159/card/"), "Next: Choose stock and tool")
+        self.assertNotContains(self.client.get("/"), 'hx-get="/t/159/card/"')
+        Ticket.objects.get(number=159).change(part_file(radius=0.1), "sharp", self.bench)
+        self.assertContains(self.client.get("/"), 'hx-get="/t/159/card/"')
+        self.assertContains(self.client.get("/t/159/card/"), "■ Stop")
+        self.assertContains(self.client.get("/"), "■ Stop")
+
+
+@override_settings(STORAGES=PLAIN_STATIC)
+class Writing(TransactionTestCase):
+    """No trade is worked out while a write transaction is open: the core is asked whether one is."""
+
+    CORE = ("dorvan.tickets.derived.read_part", "dorvan.tickets.orders.order_result", "dorvan.tickets.orders.read_part",
+            "dorvan.tickets.views.read_drawing", "dorvan.ledger.adoption.learn", "dorvan.ledger.proofs.core.learn",
+            "dorvan.ledger.forms.search", "dorvan.ledger.finished.part_as_proof", "dorvan.tickets.derived.check_part",
+            "dorvan.ledger.planning.plan_strip", "dorvan.ledger.views.read_chart", "dorvan.ledger.views.read_samples")
+
+    def setUp(self):
+        self.lead = User.objects.create_user("lead", password="tin-snips-and-shears", role="lead")
+        brake = Brake.objects.create(name="60 t press brake", file=json.dumps(press_file()))
+        for number, part in enumerate(FAMILIES.values(), 7):
+            Ticket.objects.create(number=number, part=part, brake=brake, punch="Straight 85", die="V 8", quantity=3,
+                                  made_by=self.lead, follows_shop=number == 7)
+        self.client.force_login(self.lead)
+
+    def guarded(self, name):
+        module, _, attribute = name.rpartition(".")
+        target = importlib.import_module(module.removesuffix(".core"))
+        target = target.core if module.endswith(".core") else target
+        real = getattr(target, attribute)
+
+        def asked(*args, **kwargs):
+            self.asked.add(name)
+            assert not connection.in_atomic_block, f"{name} within a transaction"
+            return real(*args, **kwargs)
+        return mock.patch.object(target, attribute, asked)
+
+    def test_every_posting_page(self):
+        self.asked = set()
+        drawing = export(read_part(plate_file()), "dxf").encode()
+        strip = {"strip_number": "1", "do": "save", "strip": "100", "leg_a": "45", "leg_b": "56.98", "angle": "90.5",
+                 "thickness": "1.0", "inside_radius": "1.3"}
+        posts = [("/tickets/new/", {"name": "x", "family": "tray"}), ("/t/7/change/", {"field": "shape.legs[0]", "value": "33"}),
+                 ("/t/8/change/", {"action": "add-hole"}), ("/t/9/change/", {"action": "add-slot"}), ("/t/7/undo/", {}),
+                 ("/t/7/redo/", {}), ("/t/7/set-up/", {"quantity": "5"}), ("/t/7/order/try/", {"names": "B2,B1"}),
+                 ("/t/7/release/", {}), ("/t/7/bend/record/", {"piece": "1", "step": "1", "angle": "89"}),
+                 ("/t/7/check/save/", {"L1": "30"}), ("/t/9/twin/", {}), ("/t/8/kit/add/", {"what": "mate:lid", "each": "1"}),
+                 ("/t/8/change/", {"field": "shape.length", "value": "190"}), ("/t/8/kit/made/", {"piece": "8", "length": "190.2"}),
+                 ("/proofs/begin/", {"ticket": "7"}), ("/proofs/1/strip/", strip), ("/proofs/1/strip/", strip | {"do": "more"}),
+                 ("/t/7/sample/save/", {"blank": "119", "L1": "33", "L2": "60", "L3": "30", "angle": "90", "inside_radius": "1.2",
+                                        "thickness": "1"}),
+                 ("/ledger/1/adopt/", {"k": "?", "reason": "tried"}), ("/ledger/1/withdraw/", {"reason": "tried"}),
+                 ("/ledger/rules/", {"method": "generic", "enough": "3"}),
+                 ("/ledger/charts/add/", {"name": "c", "text": "angle,deduction\n90,2\n", "units": "mm"})]
+        uploads = [("/tickets/read-in/", "file", ("plate.dxf", drawing)),
+                   ("/ledger/read-in/", "file", ("ledger.csv", (ROOT / "demo" / "ledger.csv").read_bytes()))]
+        patches = [self.guarded(name) for name in self.CORE]
+        for patch in patches:
+            patch.start()
+            self.addCleanup(patch.stop)
+        for where, form in posts:
+            if form.get("k") == "?":
+                form = form | {"k": re.search(r'name="k" value="([^"]+)"', self.client.get("/ledger/1/").content.decode())[1]}
+            answer = self.client.post(where, form)
+            self.assertIn(answer.status_code, (200, 302), (where, answer.content[:300]))
+        for where, field, (name, content) in uploads:
+            self.assertEqual(self.client.post(where, {field: SimpleUploadedFile(name, content)}).status_code, 302)
+        self.assertGreaterEqual(len(self.asked), len(self.CORE) - 1, set(self.CORE) - self.asked)
