@@ -1,12 +1,14 @@
 # make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
+# make run    serve a shop of one's own on 127.0.0.1
 # make test   lint and every test, browser tests included
+# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
 PY := $(VENV)/bin/python
 PORT ?= 8000
 export PORT
 
-.PHONY: demo demo-fresh test bench shares assets lint browser screenshots
+.PHONY: run demo demo-fresh test bench shares assets lint browser screenshots fuzz mutants stress
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -17,6 +19,9 @@ $(VENV)/.run: requirements.txt
 $(VENV)/.dev: requirements-dev.txt $(VENV)/.run
 	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements-dev.txt
 	@touch $@
+
+run: $(VENV)/.run
+	@$(PY) -m dorvan.serve
 
 demo: $(VENV)/.run
 	@$(PY) -m dorvan.serve --demo
@@ -36,6 +41,17 @@ test: $(VENV)/.dev browser lint
 
 bench: $(VENV)/.dev browser
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.edits --against $(or $(AGAINST),HEAD)
+
+SECONDS ?= 60
+fuzz: $(VENV)/.dev
+	@$(PY) -W ignore -m tests.fuzz --seconds $(SECONDS) $(if $(SEED),--seed $(SEED))
+
+mutants: $(VENV)/.dev
+	@$(PY) -m tests.mutants
+
+stress: $(VENV)/.dev
+	@$(PY) -m tests.stress $(STRESS)
 
 shares:
 	@$(PYTHON) tests/shares.py

@@ -31,7 +31,8 @@ def whole(text, field: str, low: int, high: int) -> int:
 
 def words(text, most: int) -> str:
     """A line of text: at most so long, without control characters and halves of characters."""
-    kept = "".join(" " if unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") else c for c in str(text or "")[:4 * most])
+    kept = "".join(" " if unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp")
+                   else c for c in str(text or "")[:4 * most])
     return kept.strip()[:most]
 
 

@@ -1,6 +1,7 @@
 """``python -m dorvan.serve``: the shop behind a real WSGI server.
 
-``DORVAN_LISTEN`` is the address it listens at (127.0.0.1). Makes the database current, gathers static files, loads the demo when asked
+``DORVAN_LISTEN`` is the address it listens at (127.0.0.1). Makes the database current, gathers
+static files, loads the demo when asked
 (``--demo``), prints where it is and serves until stopped.
 """
 

@@ -6,8 +6,11 @@ empty page, the search beside brute force over the same strips.
 
 import math
 import random
+import sqlite3
 import statistics
+import tempfile
 import time
+from contextlib import closing
 
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
@@ -38,6 +41,10 @@ EMPTY = """
 const done = arguments[0], begun = performance.now();
 fetch("/people/sign-in/", {redirect: "manual"}).then(
   () => requestAnimationFrame(() => done(performance.now() - begun)));
+"""
+PAGE = """
+const [page, done] = arguments, begun = performance.now();
+fetch(page, {redirect: "manual"}).then(r => r.text()).then(() => done(performance.now() - begun));
 """
 LAYOUT = """
 const done = arguments[0], begun = performance.now();
@@ -127,6 +134,34 @@ def searches():
         print(line)
 
 
+def rack():
+    """The rack of 400 tickets on the server, beside a page with nothing in it, in turns."""
+    code = ("import json, sys; from dorvan.tickets.models import Ticket; from dorvan.tickets.cards import keep_card; "
+            "from dorvan.people.models import User; me = User.objects.first(); data = json.loads(sys.stdin.read()); "
+            "[keep_card(Ticket.objects.create(number=1000 + n, part=data, made_by=me)) for n in range(400)]")
+    with shop(code=code, given=part_file()) as address:
+        browser = signed_in(address)
+        try:
+            for words, page in (("the rack with 417 tickets", "/"), ("its last page", "/?page=18"),
+                                ("the sign-in page", "/people/sign-in/")):
+                times = sorted(browser.execute_async_script(PAGE, page) for _ in range(30))
+                print(f"  {words:60} median {statistics.median(times):6.1f} ms   worst of 30 {times[-1]:6.1f} ms")
+        finally:
+            browser.quit()
+
+
+def commits():
+    """What it costs that a commit is on the disk before it is answered."""
+    with tempfile.TemporaryDirectory() as folder:
+        for way in ("NORMAL", "FULL"):
+            with closing(sqlite3.connect(f"{folder}/{way}.sqlite3", isolation_level=None)) as base:
+                base.executescript(f"PRAGMA journal_mode=WAL; PRAGMA synchronous={way}; CREATE TABLE t (x TEXT);")
+                times = sorted(timed(lambda b=base: b.execute("INSERT INTO t VALUES (?)", ("x" * 3000,)))[0]
+                               for _ in range(400))
+            print(f"  a commit, synchronous = {way:34} median {1000 * statistics.median(times):6.2f} ms   "
+                  f"worst of 400 {1000 * times[-1]:6.2f} ms")
+
+
 def fits():
     seconds, found = timed(lambda: verdict(4000))
     proof = strip_of(0.42, 90, 1.5, 1.0)
@@ -145,5 +180,9 @@ if __name__ == "__main__":
     fits()
     print("Order search")
     searches()
+    print("On the disk")
+    commits()
+    print("The rack")
+    rack()
     print("At the browser")
     edits()

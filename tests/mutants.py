@@ -98,7 +98,8 @@ def lives(mutant: Mutant) -> str:
     """Why a mutant lives, or nothing when its test failed as it must."""
     with tempfile.TemporaryDirectory() as folder:
         tree = Path(folder) / "tree"
-        shutil.copytree(ROOT, tree, ignore=shutil.ignore_patterns(".git", ".venv", "var", "node_modules", "screenshots"))
+        shutil.copytree(ROOT, tree, ignore=shutil.ignore_patterns(
+            ".git", ".venv", "var", "node_modules", "screenshots"))
         path = tree / mutant.file
         text = path.read_text("utf-8")
         if text.count(mutant.old) != 1:
@@ -117,7 +118,8 @@ def main() -> int:
     with ThreadPoolExecutor(2) as hands:
         found = list(zip(wanted, hands.map(lives, wanted), strict=True))
     for mutant, why in found:
-        print(f"  {'LIVES ' if why else 'killed'} {mutant.file:34} {mutant.new.strip().splitlines()[0][:60]:60} {why}")
+        put_in = (mutant.new.strip() or "(taken out)").splitlines()[0][:60]
+        print(f"  {'LIVES ' if why else 'killed'} {mutant.file:34} {put_in:60} {why}")
     alive = sum(bool(why) for _, why in found)
     print(f"{len(found) - alive} of {len(found)} mutants killed")
     return bool(alive)

@@ -28,8 +28,9 @@ def put_in(folder: str, number: int, part: dict) -> None:
 
 
 @contextmanager
-def shop(more: dict[int, dict] | None = None):
-    """Address of a freshly filled demo shop, with ``more`` parts by ticket number; it is taken down afterwards."""
+def shop(more: dict[int, dict] | None = None, code: str = "", given=None):
+    """Address of a freshly filled demo shop, with ``more`` parts by ticket number and what ``code`` does in its shell
+    with ``given``; it is taken down afterwards."""
     folder = tempfile.mkdtemp()
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
@@ -46,6 +47,9 @@ def shop(more: dict[int, dict] | None = None):
                 time.sleep(0.2)
         for number, part in (more or {}).items():
             put_in(folder, number, part)
+        if code:
+            subprocess.run([sys.executable, "manage.py", "shell", "-v0", "-c", code], check=True, cwd=ROOT, text=True,
+                           input=json.dumps(given), env=os.environ | {"DORVAN_DATA": folder})
         yield address
     finally:
         server.terminate()

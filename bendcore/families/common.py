@@ -178,7 +178,8 @@ def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: fl
         raise Refusal(f"{path}.gap", "must not be negative")
     flat = size - (gap / 2 + thickness)
     if flat <= SHORTEST_FLAT:
-        raise Refusal(f"{path}.length", Said("must be more than {fold}, which the fold itself takes", fold=Mm(gap / 2 + thickness)))
+        raise Refusal(f"{path}.length", Said(
+            "must be more than {fold}, which the fold itself takes", fold=Mm(gap / 2 + thickness)))
     return Hem(name, size, gap, direction, hem_figures(gap, thickness, school, block.get("k")), flat, on)
 
 
@@ -207,7 +208,8 @@ def make_leg(name: str, size: float, dims: str, ends: tuple[ShapeBend | Hem | No
     losses = (loss(ends[0], dims), loss(ends[1], dims))
     flat = size - sum(losses)
     if flat <= SHORTEST_FLAT:
-        raise Refusal(path, Said("must be more than {taken}, which its bends take ({size} given)", taken=Mm(sum(losses)),
+        raise Refusal(path, Said("must be more than {taken}, which its bends take ({size} given)",
+                                 taken=Mm(sum(losses)),
                                  size=Mm(size)))
     names = tuple(end.id if isinstance(end, ShapeBend) else None for end in ends)
     return Leg(name, size, dims, flat, losses, flat + sum(loss(end, OUTSIDE) for end in ends), names)

@@ -67,8 +67,8 @@ def read_ends(shape: dict, developed: float, width: float, zones: dict[str, tupl
                 if within:
                     low, high = zones[within]
                     one, other = (low, high) if end == "start" else (developed - high, developed - low)
-                    raise Refusal(f"{path}.along", Said("ends within the zone of {bend}: make it {one} or {other} along "
-                                                        "the blank", bend=within, one=Mm(one), other=Mm(other)))
+                    raise Refusal(f"{path}.along", Said("ends within the zone of {bend}: make it {one} or {other} "
+                                                        "along the blank", bend=within, one=Mm(one), other=Mm(other)))
         if any(a > b + 1e-9 for (a, _), (b, _) in pairwise(line)):
             raise Refusal("snips", Said("meet along the {side}: make them shorter than the blank ({blank})", side=side,
                                         blank=Mm(developed)))
@@ -77,7 +77,8 @@ def read_ends(shape: dict, developed: float, width: float, zones: dict[str, tupl
     for x in sorted({x for line in inset.values() for x, _ in line}):
         low, high = found.edge(x, width)
         if high - low <= 1e-6:
-            raise Refusal("taper" if taper else "snips", Said("leaves nothing of the width at {at} along the blank", at=Mm(x)))
+            raise Refusal("taper" if taper else "snips", Said(
+                "leaves nothing of the width at {at} along the blank", at=Mm(x)))
     return found
 
 

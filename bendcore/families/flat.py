@@ -169,7 +169,8 @@ def _sides(pieces, lines) -> list[list[int | None]]:
 
 def _face(name, piece, holes) -> Face:
     ring = without_tiny(piece.exterior.coords[:-1])
-    return Face(name, ring if piece.exterior.is_ccw else ring[::-1], tuple(h for h in holes if piece.contains(Point(h.centre))))
+    inside = tuple(hole for hole in holes if piece.contains(Point(hole.centre)))
+    return Face(name, ring if piece.exterior.is_ccw else ring[::-1], inside)
 
 
 def _joint(line, parent, child, way) -> Bend:
@@ -268,7 +269,8 @@ def _reaching(bare, spans, path) -> Line:
     for middle, right, left in zip(spans[1], spans[0], spans[2], strict=True):
         if abs(right + left - 2 * middle) > 2 * STRAIGHT:  # its end is no straight line across the zone
             if max(abs(right - middle), abs(left - middle)) > EVEN:
-                raise Refusal(f"{path}.line", "has a zone in which the outline changes its width: cut a relief, or move it")
+                raise Refusal(f"{path}.line",
+                              "has a zone in which the outline changes its width: cut a relief, or move it")
             slant.append(0.0)
         else:
             slant.append((left - right) / (2 * reach))

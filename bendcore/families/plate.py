@@ -70,7 +70,8 @@ class Plate(Shape):
         return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
 
     def place(self, name: str) -> str:
-        return next((f"flanges[{i}]" for i, f in enumerate(self.flanges) if name in (f.id, f"{f.id}-return")), "flanges")
+        return next((f"flanges[{i}]" for i, f in enumerate(self.flanges) if name.removesuffix("-return") == f.id),
+                    "flanges")
 
     def _sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""

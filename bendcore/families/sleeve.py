@@ -162,7 +162,8 @@ class Sleeve(Shape):
         if not self.hole:
             return ()
         long = span[1] - span[0]
-        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole, path="seam.hole") for n in range(self.holes))
+        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole, path="seam.hole")
+                     for n in range(self.holes))
 
 
 def _joint(bend, parent, child, at, span) -> Bend:

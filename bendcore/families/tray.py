@@ -146,8 +146,8 @@ class Tray(Shape):
                 raise Refusal(f"walls.{side}", "is left no length between its corners")
             outline = panel(wall.leg.flat, self.along(side), start, end)
             if not outline:
-                raise Refusal(f"walls.{side}.height", "is so high that the wall runs to a point between its neighbours: "
-                                                      "make it lower, or lean them less")
+                raise Refusal(f"walls.{side}.height", "is so high that the wall runs to a point between its "
+                                                      "neighbours: make it lower, or lean them less")
             faces.append(Face(side, outline))
             joints.append(Bend(side, "base", side, (at[side](zone[0]), at[side](zone[1])),
                                ((0.0, zone[0]), (0.0, zone[1])), wall.bend.direction, wall.bend.figures))
@@ -178,8 +178,8 @@ class Tray(Shape):
             back = wall.hem.flat  # folded back it must not stand out beyond a wall that widens
             ins, oute = max(0.0, start.slope) * back, max(0.0, end.slope) * back
             if high - low - ins - oute <= NARROWEST:
-                raise Refusal(f"walls.{wall.id}.hem.length", "leaves nothing of the fold between its neighbours: make it "
-                                                             "shorter, or open the corners")
+                raise Refusal(f"walls.{wall.id}.hem.length", "leaves nothing of the fold between its neighbours: make "
+                                                             "it shorter, or open the corners")
             faces.append(Face(wall.hem.id, ((0.0, low), (back, low + ins), (back, high - oute), (0.0, high))))
 
     def _tab(self, side, neighbour, bend, ends, faces, joints):
@@ -210,7 +210,8 @@ def _tab_holes(tab, outline) -> tuple[Hole, ...]:
     if not tab.hole:
         return ()
     flat, long = outline[1][0], outline[-1][1]
-    holes = tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole, path="corners.tab.hole") for i in range(tab.holes))
+    holes = tuple(Hole((flat / 2, long * (i + 0.5) / tab.holes), tab.hole, path="corners.tab.hole")
+                  for i in range(tab.holes))
     room = Polygon(outline)
     if not all(room.contains(Polygon(hole.outline())) for hole in holes):
         raise Refusal("corners.tab.hole", "leaves the tab's flat: make it smaller, fewer, or the tab wider")
@@ -265,7 +266,8 @@ def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
     lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
     if hem and hem.flat > (lip or leg).flat + 1e-9:
         most = (lip or leg).flat + hem.length - hem.flat
-        raise Refusal(f"{path}.hem.length", Said("folds back further than what it lies on: at most {most}", most=Mm(most)))
+        raise Refusal(f"{path}.hem.length", Said(
+            "folds back further than what it lies on: at most {most}", most=Mm(most)))
     return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
 
 

@@ -84,7 +84,8 @@ class _Half:
             order = job.strip.outward(i, end)
             angles = [job.angle(j, level) for j, level in zip(order, own, strict=True)]
             self.kept["pieces"] = job.strip.half(i, end, angles)
-            self.kept["nodes"] = Nodes.of([[p.outline] for p in self.kept["pieces"]], np.zeros(len(self.kept["pieces"])))
+            self.kept["nodes"] = Nodes.of([[p.outline] for p in self.kept["pieces"]],
+                                          np.zeros(len(self.kept["pieces"])))
         self.pieces: list[Piece] = self.kept["pieces"]
         straight = next((n for n, level in enumerate(own) if level), len(own))
         self.own = np.arange(len(self.pieces)) <= 2 * straight
@@ -169,7 +170,7 @@ def _worst(hits: list[Hit]) -> tuple[Hit, ...]:
 
 
 def best_trial(prover: Prover, levels: Levels, i: int, to: int) -> Trial:
-    """Of every tool and holding, the one that fails least; tools that are fit for the bend before those that are not."""
+    """Of every tool and holding, the one that fails least; tools fit for the bend before those that are not."""
     job = prover.job
     tools = job.tools_for(i, to)
     fitting = [t for t in tools if prover.fits(i, to) >> job.mounts.index(t) & 1]

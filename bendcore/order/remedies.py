@@ -84,8 +84,8 @@ def _longer_legs(data, brake):
         words = " and ".join(f"{leg.id} {{{leg.id}}}" for leg in legs)
         found.append({"kind": "longer-leg", "faces": [leg.id for leg in legs],
                       "lengths": [(leg.size + least) / part.per_unit for leg in legs],
-                      "message": Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the part "
-                                      "must stay as drawn.", units, least=Mm(least),
+                      "message": Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the "
+                                      "part must stay as drawn.", units, least=Mm(least),
                                       **{leg.id: Mm(leg.size + least) for leg in legs})})
     return found
 
@@ -135,7 +135,8 @@ def _feasible(data, brake, sizes: dict[int, float]) -> bool:
     legs = trial["shape"]["legs"]
     for index, size in sizes.items():
         text = f"{size!r} mm"
-        legs[index] = {**legs[index], "length": text} if isinstance(legs[index], dict) and "length" in legs[index] else text
+        legs[index] = {**legs[index],
+            "length": text} if isinstance(legs[index], dict) and "length" in legs[index] else text
     try:
         job = Job.of(read_part(trial), brake)
     except Refusal:

@@ -22,7 +22,8 @@ def report(prover: Prover, found: Plan, names: list[str] | None = None) -> dict:
     steps = [step_row(prover, step, before) for step, before in zip(found.steps, [None, *found.steps], strict=False)]
     trials = [] if found.complete else _blocked(prover, found, names)
     hits = [_where(job, found, t) | _hit_row(job, t, hit) for t in trials for hit in t.hits]
-    reasons = [_where(job, found, t) | {"code": r.code, "message": in_units(r.message, job.part.units)} for t in trials for r in t.reasons]
+    reasons = [_where(job, found, t) | {"code": r.code, "message": in_units(
+        r.message, job.part.units)} for t in trials for r in t.reasons]
     return {"format": "dorvan-order", "version": 1, "units": job.part.units,
             "feasible": found.complete, "optimal": found.complete, "cost_seconds": found.cost,
             "brake": job.brake.name, "steps": steps, "hits": hits, "reasons": reasons, "remedies": [],

@@ -141,9 +141,11 @@ def check_proof(proof: ProofBend) -> ProofBend:
             raise Refusal(f"u_{name}", "must not be negative")
     for name in ("leg_a", "leg_b"):
         if getattr(proof, name) <= proof.outside_setback:
-            raise Refusal(name, Said("must be more than {least}, the bend's own setback", least=Mm(proof.outside_setback)))
+            raise Refusal(name, Said(
+                "must be more than {least}, the bend's own setback", least=Mm(proof.outside_setback)))
     if proof.allowance <= 0:
-        raise Refusal("strip", Said("is too short for these legs: they leave {left} for the bend zone", left=Mm(proof.allowance)))
+        raise Refusal("strip", Said(
+            "is too short for these legs: they leave {left} for the bend zone", left=Mm(proof.allowance)))
     if not -0.5 <= proof.k <= 1.5:
         raise Refusal("strip", f"does not belong to these legs: K would be {proof.k:.2f}, and the neutral fibre lies "
                                "within the sheet (0 to 1). Measure strip, legs and radius again")

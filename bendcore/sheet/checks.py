@@ -99,8 +99,8 @@ def _sharp(part):
     for bend in part.shape.bends:
         if bend.figures.angle > SHARPEST:
             yield Notice("sharp", CAUTION, bend.id,
-                         f"{bend.figures.angle:.4g}° leaves {180 - bend.figures.angle:.3g}° between its legs: sharper than "
-                         "acute tools bend",
+                         f"{bend.figures.angle:.4g}° leaves {180 - bend.figures.angle:.3g}° between its legs: sharper "
+                         "than acute tools bend",
                          ("close it between flat bars after an acute bend", "make it a hem", "open the angle"))
 
 

@@ -96,11 +96,13 @@ def _one_piece(sheet, faces, flat, place) -> None:
     joined = {frozenset((ZONE + b.id, face)) for b in sheet.bends for face in (b.parent, b.child)}
     names = list(pieces)
     for i, j in zip(*STRtree(list(pieces.values())).query(list(pieces.values()), "dwithin", SLIT / 2), strict=True):
-        if i < j and frozenset((names[i], names[j])) not in joined and _along(pieces[names[i]], pieces[names[j]]) > SLIT:
+        apart = i < j and frozenset((names[i], names[j])) not in joined
+        if apart and _along(pieces[names[i]], pieces[names[j]]) > SLIT:
             one, other = (names[k].removeprefix(ZONE) for k in (i, j))
-            raise Refusal(place(other), f"touches {one} in the blank, where a cut must part them: leave a gap between them")
-    raise Refusal("", f"does not lie flat in one piece: {blank.area:.2f} mm² of a blank for {area:.2f} mm² of faces and "
-                      "bends")
+            raise Refusal(
+                place(other), f"touches {one} in the blank, where a cut must part them: leave a gap between them")
+    raise Refusal("", f"does not lie flat in one piece: {blank.area:.2f} mm² of a blank for {area:.2f} mm² of faces "
+                      "and bends")
 
 
 def _by_face(bend, flat):

@@ -80,5 +80,6 @@ def begin_proof(wanted: Wanted, by, ticket=None, lot=None, strips: int = 3) -> P
         return Proof.objects.create(
             number=(Proof.objects.aggregate(last=Max("number"))["last"] or 0) + 1, pair=pair, ticket=ticket, by=by,
             lot=lot or (ticket.lot if ticket else None), strips=strips,
-            plan=vars(plan) | {"angle": wanted.angle, "radius": expected.inside_radius, "allowance": expected.allowance},
+            plan=vars(plan) | {"angle": wanted.angle, "radius": expected.inside_radius,
+                      "allowance": expected.allowance},
             sets=["metric"] if by.units == "mm" else ["fractional", "number", "letter"])

@@ -15,9 +15,10 @@ def card_of(ticket) -> tuple[dict, str]:
     """The card of the ticket as it stands and its key; refuses a part that cannot be read."""
     figures = ticket.figures
     part = figures.part
+    stops = [[n.code, n.where, n.message] for n in figures.notices if n.severity == "stop"]
     return {"picture": picture(part, WIDE, HIGH), "thickness": part.stock.thickness,
             "material": part.stock.material.name, "has_bends": bool(part.shape.all_bends), "tool": ticket.tool,
-            "stops": [[n.code, n.where, n.message] for n in figures.notices if n.severity == "stop"]}, ticket.content_key
+            "stops": stops}, ticket.content_key
 
 
 def keep_card(ticket) -> None:

@@ -88,7 +88,7 @@ def drafts(lead, by, changed) -> tuple[list, list[str]]:
     ``changed``; and what could not be drawn, in words."""
     found, told = [], []
     pieces = [changed if piece.pk == changed.pk else piece
-              for piece in lead.pieces.select_related("brake", "nose", "shim", "slip", "made_by")]
+              for piece in lead.pieces.all()]
     for piece in pieces:
         if piece is changed:
             continue

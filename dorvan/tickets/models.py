@@ -244,12 +244,12 @@ class Ticket(models.Model):
             raise
         if (self.part, self.choices) == before:
             return None
-        begun = Edit(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
-                     stamp=derived.digest([*before])[:16])
         self.place += 1
         edit = Edit(ticket=self, place=self.place, part=self.part, choices=self.choices, note=note[:120], by=by,
                     stamp=self.stamp)
-        edit.begun = begun
+        if self.place == 1:
+            edit.begun = Edit(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
+                              stamp=derived.digest([*before])[:16])
         return edit
 
     def keep(self, *fields: str) -> None:
@@ -328,7 +328,7 @@ def write(*edits: "Edit") -> None:
         for edit in edits:
             edit.ticket.keep(*STATE)
             edit.ticket.edits.filter(place__gte=edit.place).delete()
-            if edit.place == 1:
+            if edit.begun:
                 Edit.objects.get_or_create(ticket=edit.ticket, place=0, defaults={
                     name: getattr(edit.begun, name) for name in ("part", "choices", "note", "by", "stamp")})
             edit.save()

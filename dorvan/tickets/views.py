@@ -42,7 +42,7 @@ MOST_PIECES = 100_000
 
 
 def ticket_or_404(number: int) -> Ticket:
-    return get_object_or_404(Ticket.objects.select_related("brake", "lead"), number=number)
+    return get_object_or_404(Ticket, number=number)
 
 
 ON_A_PAGE = 24

@@ -46,15 +46,18 @@ def _tray(rng, t):
         if rng.random() < 0.3:
             wall["lip"] = {"width": rng.uniform(2, 15) + 4 * t, "direction": rng.choice(["in", "out"])}
         if rng.random() < 0.3:
-            wall["hem"] = {"length": rng.uniform(1, 9) + 2 * t, "gap": rng.choice([0, t]), "direction": rng.choice(["in", "out"])}
+            wall["hem"] = {"length": rng.uniform(1, 9) + 2 * t, "gap": rng.choice([0, t]),
+                                                 "direction": rng.choice(["in", "out"])}
         walls[side] = wall
     style = rng.choice(["open", "butt", "tab"])
     if style == "tab":
         walls = {side: wall | {"angle": 90} for side, wall in walls.items()}
     corners = {"style": style, "gap": rng.choice([0, 0.2, 1, 4])}
     if style == "tab":
-        corners["tab"] = {"width": rng.uniform(5, 15) + 2 * t, "side": rng.choice(["inside", "outside"]), "ease": rng.choice([0, 1, 5])}
-    return tray_file(length=rng.uniform(40, 150), width=rng.uniform(40, 150), walls=walls or {"left": {"height": 20 + 4 * t}},
+        corners["tab"] = {"width": rng.uniform(
+            5, 15) + 2 * t, "side": rng.choice(["inside", "outside"]), "ease": rng.choice([0, 1, 5])}
+    walls = walls or {"left": {"height": 20 + 4 * t}}
+    return tray_file(length=rng.uniform(40, 150), width=rng.uniform(40, 150), walls=walls,
                      corners=corners, holes=[_hole(rng, 100, 100) for _ in range(rng.randint(0, 2))])
 
 

@@ -104,7 +104,8 @@ class Corners(SimpleTestCase):
             for more in ({}, {"hem": {"length": 8, "direction": "in"}}):
                 data = tray_file(length=60, width=60, corners={"style": style, "gap": 0.5},
                                  walls=walls | {"front": walls["front"] | more})
-                self.refused(made_of(data, 2, 2), f"shape.walls.front.{'hem.length' if more and style == 'butt' else 'height'}")
+                self.refused(made_of(data, 2, 2),
+                             f"shape.walls.front.{'hem.length' if more and style == 'butt' else 'height'}")
 
     def test_flanges_end_to_end_are_parted_by_a_slot(self):
         for way in ("up", "down"):
@@ -143,9 +144,11 @@ class Corners(SimpleTestCase):
                                                                 "tab": {"width": 12, "ease": 1}})), [])
 
     def test_the_gap_is_kept_beside_leaning_walls_and_unlike_flanges(self):
-        for style, gap, angle in (("butt", 2, 110), ("open", 3, 110), ("butt", 2, 100), ("open", 3, 75), ("butt", 4, 60)):
+        for style, gap, angle in (("butt", 2, 110), ("open", 3, 110), ("butt", 2, 100), ("open", 3, 75),
+                                  ("butt", 4, 60)):
             walls = {"left": {"height": 40, "angle": angle}, "front": {"height": 40}}
-            part = read_part(made_of(tray_file(walls=walls, corners={"style": style, "gap": gap, "pair": "left"}), 1, 1))
+            part = read_part(made_of(tray_file(walls=walls, corners={
+                             "style": style, "gap": gap, "pair": "left"}), 1, 1))
             faces = {face.id: face for face in fold(part.sheet).faces}
             with self.subTest(style=style, gap=gap, angle=angle):
                 self.assertAlmostEqual(apart(faces["left"], faces["front"], 1), gap, delta=0.01)
@@ -190,7 +193,8 @@ class Holes(SimpleTestCase):
         hole = {"x": 90, "y": 30, "diameter": 8}
         for more, path in (({"holes": [hole | {"length": 4}]}, "holes[0].length"),
                            ({"holes": [hole | {"length": -4}]}, "holes[0].length"),
-                           ({"holes": [{"outline": [[80, 20], [90, 20], [90, 30]], "diameter": 8}]}, "holes[0].diameter"),
+                           ({"holes": [{"outline": [[80, 20], [90, 20], [90, 30]], "diameter": 8}]},
+                            "holes[0].diameter"),
                            ({"bends": [line | {"k": 0.5}]}, "bends[0].k"),
                            ({"bends": [line | {"angle": 180, "inside_radius": 2}]}, "bends[0].inside_radius")):
             shape = {"kind": "flat", "outline": [[0, 0], [120, 0], [120, 60], [0, 60]], "bends": [line]} | more
@@ -205,7 +209,8 @@ class Holes(SimpleTestCase):
 
 class Drawings(SimpleTestCase):
     def test_tapered_and_snipped_strips_come_back_from_their_drawing(self):
-        for ends in ({"taper": {"front": {"start": 0, "end": 30}}}, {"snips": {"end_back": {"along": 20, "across": 15}}},
+        for ends in ({"taper": {"front": {"start": 0, "end": 30}}},
+                     {"snips": {"end_back": {"along": 20, "across": 15}}},
                      {"taper": {"front": {"start": 20, "end": 0}, "back": {"start": 0, "end": 40}}}):
             one = read_part(made_of(part_file([30, 60, 30], width=120, **ends), 3, 4))
             other = read_part(made_of(plate_file(), 3, 4) | {"shape": read_dxf(export(one, "dxf").encode()).shape})
@@ -219,7 +224,8 @@ class Drawings(SimpleTestCase):
                 export(read_part(data), ending)
 
     def test_a_guard_with_a_spike_is_told_that_no_tool_bends_so_sharp(self):
-        guard = guard_file(outline=[[0, 0], [240, 0], [240, 90], [500, 95], [240, 100], [150, 160], [0, 160]], wrapped=[2, 7])
+        guard = guard_file(outline=[[0, 0], [240, 0], [240, 90], [500, 95], [
+                           240, 100], [150, 160], [0, 160]], wrapped=[2, 7])
         for side in ("front", "back"):
             del guard["shape"][side]
         self.assertIn("sharp", {notice["code"] for notice in flat_result(read_part(guard))["notices"]})

@@ -1,9 +1,9 @@
 """``python -m tests.fuzz [--seconds 60] [--seed N]``: exit status 1 when anything that must hold does not.
 
 Pages and addresses for both roles, fields and actions of every family, values from a list of nasties and from
-Hypothesis, files of the corpus whole and bent; the seed is printed and says them all again. After every change that was taken, every page, file and picture of that ticket is asked
-for. It holds: no answer of 500 and none that is not the application's own, none over 5 s, no growth over 500 MB, no
-text that comes back unescaped, no formula in a cell of a CSV, and nothing lost that was answered with success.
+Hypothesis, files of the corpus whole and bent; the seed is printed and says them all again. After every change that
+was taken, every page, file and picture of that ticket is asked for. It holds: no answer of 500, none over 5 s, no growth over
+500 MB, no text that comes back unescaped, no formula in a cell of a CSV, and nothing lost that was answered with success.
 """
 
 import argparse
@@ -71,84 +71,87 @@ class Fuzz:
         """One thing that somebody sends."""
         value, pick = self.value, self.pick
         client, number = pick(self.clients), pick(self.numbers)
-        way = pick((["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "shop",
-                                                    "ledger", "file", "file", "rack"]))
+        way = pick(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "shop",
+                                                    "ledger", "file", "file", "rack"])
         getattr(self, "_" + way.replace("-", "_"))(client, number, value, pick)
 
     def _field(self, client, number, value, pick):
         """A field that the page of this ticket offers, or any other."""
         import re
 
-        page = client.get(f"/t/{number}/{pick((['', 'stock/', 'proof/']))}").content.decode()
+        page = client.get(f"/t/{number}/{pick(['', 'stock/', 'proof/'])}").content.decode()
         offered = sorted(set(re.findall(r'data-field="([^"]+)"', page)))
         field = pick(pick([offered or ["name"]] * 3 + [OTHER]))
         self.post(client, f"/t/{number}/change/", {"action": "set", "field": field, "value": value(),
-                                                   "stage": pick((["shape", "stock", "proof", "order", "²"]))},
+                                                   "stage": pick(["shape", "stock", "proof", "order", "²"])},
                   number)
 
     def _action(self, client, number, value, pick):
-        form = {"action": pick(([*self.actions, "nonsense"])),
-                "index": pick((["", "0", "1", "2", "0.0", "1.1", "²", "-1", "9" * 20])), "value": value(),
-                "side": pick((["front", "left", "back", "start_flange", "end_flange", "L1", "length", "x"])),
-                "rim": pick((["lip", "hem", "x"])), "end": pick((["start_hem", "end_hem", ""])),
-                "way": pick((["around", "into", ""])), "clearance": pick((["", "0.5", "x"])),
-                "points": pick((["", "[[0,0],[40,0],[40,60]]", "[[0,0],[NaN,1]]", "[1]", "{"]))}
+        form = {"action": pick([*self.actions, "nonsense"]),
+                "index": pick(["", "0", "1", "2", "0.0", "1.1", "²", "-1", "9" * 20]), "value": value(),
+                "side": pick(["front", "left", "back", "start_flange", "end_flange", "L1", "length", "x"]),
+                "rim": pick(["lip", "hem", "x"]), "end": pick(["start_hem", "end_hem", ""]),
+                "way": pick(["around", "into", ""]), "clearance": pick(["", "0.5", "x"]),
+                "points": pick(["", "[[0,0],[40,0],[40,60]]", "[[0,0],[NaN,1]]", "[1]", "{"])}
         self.post(client, f"/t/{number}/change/", form, number)
 
     def _set_up(self, client, number, value, pick):
-        self.post(client, f"/t/{number}/set-up/", {pick((SET_UP)): value()}, number)
+        self.post(client, f"/t/{number}/set-up/", {pick(SET_UP): value()}, number)
 
     def _undo(self, client, number, value, pick):
-        self.post(client, f"/t/{number}/{pick((['undo', 'redo']))}/", {"seen": pick((["", "0" * 16]))}, number)
+        self.post(client, f"/t/{number}/{pick(['undo', 'redo'])}/", {"seen": pick(["", "0" * 16])}, number)
 
     def _order(self, client, number, value, pick):
-        self.post(client, f"/t/{number}/order/try/", {"names": pick((
-            ["", "B1", "B1,B2", "B2,B1", "B1,B1,B2", "HS,B1", "x", "," * 50])) or value()}, number)
+        self.post(client, f"/t/{number}/order/try/", {"names": pick(
+            ["", "B1", "B1,B2", "B2,B1", "B1,B1,B2", "HS,B1", "x", "," * 50]) or value()}, number)
 
     def _floor(self, client, number, value, pick):
-        what = pick((["release/", "bend/record/", "check/save/", "override/", "twin/"]))
-        form = {key: value() for key in ("angle", "leg", "depth", "leg_name", "piece", "step", "L1", "B1", "length", "reason")}
-        form |= {"code": pick((["leg", "radius", "clash"])), "where": pick((["L1", "B1"]))}
+        what = pick(["release/", "bend/record/", "check/save/", "override/", "twin/"])
+        form = {key: value() for key in ("angle", "leg", "depth", "leg_name",
+                           "piece", "step", "L1", "B1", "length", "reason")}
+        form |= {"code": pick(["leg", "radius", "clash"]), "where": pick(["L1", "B1"])}
         self.post(client, f"/t/{number}/{what}", form, number)
-        self.get(client, f"/t/{number}/bend/?piece={number}&step={pick((['²', '2', '0', '99999999999']))}")
+        self.get(client, f"/t/{number}/bend/?piece={number}&step={pick(['²', '2', '0', '99999999999'])}")
 
     def _kit(self, client, number, value, pick):
-        what = pick((["add", "piece", "made", "bought"]))
-        form = {"what": pick((["mate:cap", "mate:lid", "mate:side", "tray", "profile", "T-0150", "T-²", "x"])),
-                "piece": pick(([str(number), "0", "²", ""])), "kind": pick((
-                    ["pieces", "length", "lining", "x"]))}
+        what = pick(["add", "piece", "made", "bought"])
+        form = {"what": pick(["mate:cap", "mate:lid", "mate:side", "tray", "profile", "T-0150", "T-²", "x"]),
+                "piece": pick([str(number), "0", "²", ""]), "kind": pick(
+                    ["pieces", "length", "lining", "x"])}
         form |= {key: value() for key in ("name", "each", "clearance", "amount", "length", "width", "remove")}
         if pick([True, False]):
             form.pop("remove")
         self.post(client, f"/t/{number}/kit/{what}/", form, number)
 
     def _shop(self, client, number, value, pick):
-        what, names = pick(([
+        what, names = pick([
             ("stockroom/lots/new/", ("code", "material", "thickness", "length", "width", "count", "readings", "grain", "note")),
-            ("stockroom/lots/L-031/measure/", ("count", "readings")), ("stockroom/lots/L-031/leftover/", ("length", "width", "count")),
+            ("stockroom/lots/L-031/measure/", ("count", "readings")
+             ), ("stockroom/lots/L-031/leftover/", ("length", "width", "count")),
             ("stockroom/materials/mild-steel/set/", ("key", "value", "source", "status")),
-            ("stockroom/materials/add/", ("name", "source", "yield_mpa")), ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
-            ("people/units/", ("back",))]))
+            ("stockroom/materials/add/", ("name", "source", "yield_mpa")
+             ), ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
+            ("people/units/", ("back",))])
         self.post(client, f"/{what}", {name: value() for name in names})
         self.get(client, f"/{what.split('/')[0]}/" if not what.startswith("people") else "/")
 
     def _ledger(self, client, number, value, pick):
         pk, proof = self.rng.randint(0, 6), self.rng.randint(0, 3)
-        what, names = pick(([
+        what, names = pick([
             ("proofs/begin/", ("ticket", "material", "lot", "thickness", "tool", "angle", "strips", "what")),
             (f"proofs/{proof}/strip/", ("strip_number", "do", "shank", "strip", "leg_a", "leg_b", "angle", "thickness",
                                               "inside_radius", "note", "sets")),
             (f"ledger/samples/{pk}/mark/", ("do", "reason")), (f"ledger/{pk}/adopt/", ("k", "reason")),
             (f"ledger/{pk}/withdraw/", ("reason",)), ("ledger/rules/", ("method", "k", "group", "enough")),
-            ("ledger/charts/add/", ("name", "text", "units"))]))
+            ("ledger/charts/add/", ("name", "text", "units"))])
         self.post(client, f"/{what}", {name: value() for name in names})
-        self.get(client, pick((["/ledger/", f"/ledger/{pk}/", f"/proofs/{proof}/?strip=²", "/ledger/csv/"])))
+        self.get(client, pick(["/ledger/", f"/ledger/{pk}/", f"/proofs/{proof}/?strip=²", "/ledger/csv/"]))
 
     def _file(self, client, number, value, pick):
         from django.core.files.uploadedfile import SimpleUploadedFile
 
-        kind = pick((list(self.corpus)))
-        name, content = pick((self.corpus[kind]))
+        kind = pick(list(self.corpus))
+        name, content = pick(self.corpus[kind])
         seed = self.rng.randint(0, 2 ** 32)
         if seed % 5:
             content = self.nasties.bent(content, random.Random(seed))
@@ -165,7 +168,7 @@ class Fuzz:
             self.visit(int(answer["Location"].split("/")[2]))
 
     def _rack(self, client, number, value, pick):
-        self.post(client, "/tickets/new/", {"name": value(), "family": pick((["tray", "profile", "x"]))})
+        self.post(client, "/tickets/new/", {"name": value(), "family": pick(["tray", "profile", "x"])})
         for where in ("/", "/?page=²", "/?page=2", "/brakes/", "/stockroom/", "/stockroom/materials/", "/ledger/"):
             self.get(client, where)
 

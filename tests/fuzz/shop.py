@@ -26,7 +26,8 @@ def fill() -> list[int]:
     parts = [new_part(family, units, family) for family in SHAPES for units in ("mm", "in")]
     parts += [flat, part_file([60], []), plate_file(flanges=[])]
     for n, part in enumerate(parts, 900):
-        Ticket.objects.create(number=n, part=part, brake=brake if n % 2 else None, made_by=ines, follows_shop=n % 3 == 0)
+        Ticket.objects.create(number=n, part=part, brake=brake if n %
+                              2 else None, made_by=ines, follows_shop=n % 3 == 0)
     return list(Ticket.objects.values_list("number", flat=True))
 
 

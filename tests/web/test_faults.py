@@ -30,7 +30,8 @@ FAMILIES = {"profile": part_file(), "tray": tray_file(), "plate": plate_file(), 
 class Released(ShopCase):
     def test_another_order_tool_or_brake_makes_a_released_ticket_open_again(self):
         other = Brake.objects.create(name="other", file=self.brake.file.replace("60 t press brake", "other"))
-        for n, change in enumerate(({"bend_order": ["B2", "B1"]}, {"die": "V 6"}, {"brake_id": other.pk, "punch": "", "die": ""},
+        for n, change in enumerate(({"bend_order": ["B2", "B1"]}, {"die": "V 6"},
+                                    {"brake_id": other.pk, "punch": "", "die": ""},
                                     {"bend_order": ["B1", "B2"]})):
             revision = self.release()
             self.assertTrue(Ticket.objects.get(number=7).is_released)
@@ -58,7 +59,8 @@ class Released(ShopCase):
             revision.order["steps"][0] |= {"bends": ["B1"], "held": held}
             type(revision).objects.filter(pk=revision.pk).update(order=revision.order)
             StepRecord.objects.all().delete()
-            self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1, "angle": "90", "leg": "30.4", "leg_name": "L1"})
+            self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1,
+                             "angle": "90", "leg": "30.4", "leg_name": "L1"})
             for step in range(2, len(revision.order["steps"]) + 1):
                 self.client.post("/t/7/bend/record/", {"piece": 1, "step": step})
             self.assertContains(self.client.get("/t/7/bend/?piece=2&step=1"), words)
@@ -84,7 +86,8 @@ class Kept(ShopCase):
         self.ticket.change(guard_file(), "guard", self.bench)
         seen = Ticket.objects.get(number=7).stamp
         self.change(action="add-corner", index="2")
-        self.change(409, field="shape.outline[3][0]", value="20", seen=seen)
+        for field in ("shape.outline[3][0]", "shape.edges[1]"):  # an edge is none of the file's own fields
+            self.change(409, field=field, value="95", seen=seen)
 
     def test_two_changes_at_once_are_both_kept(self):
         """What was worked out on a ticket that moved meanwhile is worked out again on the ticket as it is."""
@@ -114,7 +117,8 @@ class Asked(ShopCase):
             self.ticket.change(part, kind, self.bench)
             for action in ACTIONS:
                 for index in ("", "²", "9" * 30, "1" * 5000, "0.²"):
-                    answer = self.client.post("/t/7/change/", {"action": action, "index": index, "side": "x", "value": "²"})
+                    answer = self.client.post(
+                        "/t/7/change/", {"action": action, "index": index, "side": "x", "value": "²"})
                     self.assertIn(answer.status_code, (200, 422), (kind, action, index[:9]))
             for key in ("quantity", "brake", "lot", "nose", "shim", "slip", "die", "punch"):
                 for value in ("²", "9" * 30, "1" * 5000, "-1", "x"):
@@ -203,15 +207,18 @@ class Writing(TransactionTestCase):
         drawing = export(read_part(plate_file()), "dxf").encode()
         strip = {"strip_number": "1", "do": "save", "strip": "100", "leg_a": "45", "leg_b": "56.98", "angle": "90.5",
                  "thickness": "1.0", "inside_radius": "1.3"}
-        posts = [("/tickets/new/", {"name": "x", "family": "tray"}), ("/t/7/change/", {"field": "shape.legs[0]", "value": "33"}),
+        posts = [("/tickets/new/", {"name": "x", "family": "tray"}),
+                 ("/t/7/change/", {"field": "shape.legs[0]", "value": "33"}),
                  ("/t/8/change/", {"action": "add-hole"}), ("/t/9/change/", {"action": "add-slot"}), ("/t/7/undo/", {}),
                  ("/t/7/redo/", {}), ("/t/7/set-up/", {"quantity": "5"}), ("/t/7/order/try/", {"names": "B2,B1"}),
                  ("/t/7/release/", {}), ("/t/7/bend/record/", {"piece": "1", "step": "1", "angle": "89"}),
-                 ("/t/7/check/save/", {"L1": "30"}), ("/t/9/twin/", {}), ("/t/8/kit/add/", {"what": "mate:lid", "each": "1"}),
-                 ("/t/8/change/", {"field": "shape.length", "value": "190"}), ("/t/8/kit/made/", {"piece": "8", "length": "190.2"}),
-                 ("/proofs/begin/", {"ticket": "7"}), ("/proofs/1/strip/", strip), ("/proofs/1/strip/", strip | {"do": "more"}),
-                 ("/t/7/sample/save/", {"blank": "119", "L1": "33", "L2": "60", "L3": "30", "angle": "90", "inside_radius": "1.2",
-                                        "thickness": "1"}),
+                 ("/t/7/check/save/", {"L1": "30"}), ("/t/9/twin/", {}),
+                 ("/t/8/kit/add/", {"what": "mate:lid", "each": "1"}),
+                 ("/t/8/change/", {"field": "shape.length", "value": "190"}),
+                 ("/t/8/kit/made/", {"piece": "8", "length": "190.2"}), ("/proofs/begin/", {"ticket": "7"}),
+                 ("/proofs/1/strip/", strip), ("/proofs/1/strip/", strip | {"do": "more"}),
+                 ("/t/7/sample/save/", {"blank": "119", "L1": "33", "L2": "60", "L3": "30", "angle": "90",
+                                        "inside_radius": "1.2", "thickness": "1"}),
                  ("/ledger/1/adopt/", {"k": "?", "reason": "tried"}), ("/ledger/1/withdraw/", {"reason": "tried"}),
                  ("/ledger/rules/", {"method": "generic", "enough": "3"}),
                  ("/ledger/charts/add/", {"name": "c", "text": "angle,deduction\n90,2\n", "units": "mm"})]
@@ -223,7 +230,8 @@ class Writing(TransactionTestCase):
             self.addCleanup(patch.stop)
         for where, form in posts:
             if form.get("k") == "?":
-                form = form | {"k": re.search(r'name="k" value="([^"]+)"', self.client.get("/ledger/1/").content.decode())[1]}
+                form = form | {"k": re.search(
+                    r'name="k" value="([^"]+)"', self.client.get("/ledger/1/").content.decode())[1]}
             answer = self.client.post(where, form)
             self.assertIn(answer.status_code, (200, 302), (where, answer.content[:300]))
         for where, field, (name, content) in uploads:

@@ -101,7 +101,8 @@ class Copies(SimpleTestCase):
                 put_back(bad, self.live)
         bad.write_bytes(self.live.read_bytes())
         with closing(sqlite3.connect(bad)) as made, made:
-            made.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('tickets', '0099_later', '2030-01-01')")
+            made.execute("INSERT INTO django_migrations (app, name, applied) "
+                         "VALUES ('tickets', '0099_later', '2030-01-01')")
         with self.assertRaisesRegex(Unfit, "later version"):
             check(bad)
         with closing(sqlite3.connect(bad)) as made, made:
@@ -158,8 +159,9 @@ class Written(ShopCase):
             pages = cursor.execute("PRAGMA page_count").fetchone()[0]
         form = {"action": "set", "field": "name", "value": "x" * 100}
         self.client.raise_request_exception = False
-        for begin, end, words in (("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "write-protected"),
-                                  (f"PRAGMA max_page_count = {pages}", "PRAGMA max_page_count = 1000000", "disk is full")):
+        for begin, end, words in (
+                ("PRAGMA query_only = ON", "PRAGMA query_only = OFF", "write-protected"),
+                (f"PRAGMA max_page_count = {pages}", "PRAGMA max_page_count = 1000000", "disk is full")):
             connection.cursor().execute(begin)
             try:
                 with mock.patch.object(connection, "close"):
@@ -174,7 +176,8 @@ class Written(ShopCase):
                 self.assertIn(words, answer.content.decode())
                 self.assertEqual(self.client.get("/t/7/").status_code, 200)
         ticket = type(self.ticket).objects.get(number=7)
-        self.assertEqual(ticket.edits.filter(place=ticket.place).get().part if ticket.place else ticket.part, ticket.part)
+        self.assertEqual(ticket.edits.filter(place=ticket.place).get(
+        ).part if ticket.place else ticket.part, ticket.part)
         self.assertEqual(list(ticket.edits.values_list("place", flat=True)),
                          list(range(ticket.edits.count())))
         self.assertGreaterEqual((ticket.edits.count(), ticket.version), before[1:])
@@ -236,7 +239,7 @@ class Front(BaseHTTPRequestHandler):
         self.end_headers()
         self.wfile.write(content)
 
-    do_GET = do_POST = _pass_on
+    do_GET = do_POST = _pass_on  # noqa: N815
 
     def log_message(self, *_):
         pass
@@ -251,7 +254,8 @@ def free_port() -> int:
 class BehindTls(SimpleTestCase):
     def test_people_sign_in_and_work_behind_a_real_tls_front(self):
         folder, port = Path(self.enterContext(tempfile.TemporaryDirectory())), free_port()
-        env = os.environ | {"DORVAN_DATA": str(folder), "PORT": str(port), "DORVAN_HTTPS": "1", "DORVAN_PROXY": "127.0.0.1"}
+        env = os.environ | {"DORVAN_DATA": str(folder), "PORT": str(
+            port), "DORVAN_HTTPS": "1", "DORVAN_PROXY": "127.0.0.1"}
         server = subprocess.Popen([sys.executable, "-m", "dorvan.serve", "--demo"], env=env, cwd=ROOT,
                                   stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         Front.backend = port
@@ -272,7 +276,8 @@ class BehindTls(SimpleTestCase):
                 except OSError:
                     time.sleep(0.3)
             token = re.search(r'csrfmiddlewaretoken" value="([^"]+)"', page)[1]
-            form = urllib.parse.urlencode({"username": "otto", "password": "honey-lead-1", "csrfmiddlewaretoken": token})
+            form = urllib.parse.urlencode(
+                {"username": "otto", "password": "honey-lead-1", "csrfmiddlewaretoken": token})
             asked = urllib.request.Request(f"{address}/people/sign-in/", form.encode(), {
                 "Origin": address, "Referer": f"{address}/people/sign-in/"})
             answer = web.open(asked, timeout=20)
