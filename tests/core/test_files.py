@@ -196,8 +196,11 @@ class OrderCommand(SimpleTestCase):
     def test_every_step_says_what_a_setter_needs(self):
         for step in self.order(part_file())[1]["steps"]:
             self.assertEqual((step["angle"], step["bend_to"]), (90, 91))
-            self.assertIn(step["held"], ("start", "end"))
-            self.assertIn(step["face_up"], ("top", "bottom"))
+            self.assertEqual(step["face_up"], "top")  # both bends fold up
+            if step["gauge"]["from"] == "edge":
+                self.assertEqual(step["gauge"]["of"], step["held"])
+            else:  # against the leg beyond the first made bend on the held side
+                self.assertEqual(step["gauge"]["of"], {"start": "L1", "end": "L3"}[step["held"]])
             self.assertGreater(step["clearance"], 0)
             self.assertGreaterEqual(sum(step["tools"]["die_lengths"]), 300)
 

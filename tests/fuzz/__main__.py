@@ -126,11 +126,11 @@ class Fuzz:
     def _shop(self, client, number, value, pick):
         what, names = pick([
             ("stockroom/lots/new/", ("code", "material", "thickness", "length", "width", "count", "readings", "grain", "note")),
-            ("stockroom/lots/L-031/measure/", ("count", "readings")
-             ), ("stockroom/lots/L-031/leftover/", ("length", "width", "count")),
+            ("stockroom/lots/L-031/measure/", ("count", "readings")),
+            ("stockroom/lots/L-031/leftover/", ("length", "width", "count")),
             ("stockroom/materials/mild-steel/set/", ("key", "value", "source", "status")),
-            ("stockroom/materials/add/", ("name", "source", "yield_mpa")
-             ), ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
+            ("stockroom/materials/add/", ("name", "source", "yield_mpa")),
+            ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
             ("people/units/", ("back",))])
         self.post(client, f"/{what}", {name: value() for name in names})
         self.get(client, f"/{what.split('/')[0]}/" if not what.startswith("people") else "/")

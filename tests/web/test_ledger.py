@@ -1,6 +1,7 @@
 """The ledger: what is measured, proposed, dropped and adopted, and whom it reaches."""
 
 import io
+import re
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -245,7 +246,28 @@ class Everything(ShopCase):
         self.bench.units = "in"
         self.bench.save()
         for page in ("/ledger/", "/ledger/1/", "/proofs/1/", "/proofs/new/", "/t/7/proof/", "/t/7/stock/"):
-            self.assertContains(self.client.get(page), "in")
+            self.assertEqual(self.client.get(page).status_code, 200)
+        blank = self.ticket.figures.part.flat.size[0]
+        for units, size in (("in", f"{blank / 25.4:.3f}"), ("mm", f"{blank:.2f}")):
+            self.bench.units = units
+            self.bench.save()
+            page = self.client.get("/t/7/proof/").content.decode()
+            figures = re.findall(r'data-working="blank">([\d.]+)<', page)
+            self.assertEqual([f"{float(f):.{3 if units == 'in' else 2}f}" for f in figures], [size])
+            self.assertEqual(set(re.findall(r"<u>(mm|in)</u>", page)), {units})
+
+    def test_what_the_core_says_comes_in_the_readers_units(self):
+        """A leg its bends use up is told in mm to one, in inches to another, whatever the file is in."""
+        for units, told in (("mm", "must be more than 2.2 mm"), ("in", "must be more than 0.087 in")):
+            self.bench.units = units
+            self.bench.save()
+            answer = self.client.post("/t/7/change/", {"action": "set", "field": "shape.legs[0]", "value": "0.5 mm"})
+            self.assertContains(answer, told, status_code=422)
+        self.ticket.change(part_file([4, 60, 30]), "short", self.bench)
+        for units, told in (("mm", "mm lie flat"), ("in", "in lie flat")):
+            self.bench.units = units
+            self.bench.save()
+            self.assertContains(self.client.get("/t/7/order/"), told)
 
     def test_a_spreadsheet_formula_stays_text(self):
         fill_ledger(self.bench, n=1)

@@ -125,8 +125,9 @@ class Floor(ShopCase):
         text = self.client.get("/t/7/bend/?piece=1&step=2").content.decode()
         self.assertIn("bend 2° further", text)
         self.assertIn("93.0°", text)
-        side = StepRecord.objects.get().leg_side
-        shift = "0.4 mm nearer the bend" if side == "stop side" else "0.4 mm further back"
+        first = revision.order["steps"][0]
+        self.assertEqual(first["bends"], ["B1"])  # L1 lies on its start's side: beyond it when that is held
+        shift = "0.4 mm nearer the bend" if first["held"] == "start" else "0.4 mm further back"
         self.assertIn(shift, self.client.get("/t/7/bend/?piece=2&step=1").content.decode() if
                       self.finish(revision) else "")
 
