@@ -219,6 +219,7 @@ def together(seconds: float, shared: bool, slow: bool) -> list[str]:
         drawing = export(read_part(plate_file(holes=holes)), "dxf").encode()
         while not stop.is_set():
             reader.post("/tickets/read-in/", {}, ("plate.dxf", drawing))
+            stop.wait(3)
         faults.extend(f"reader: {what}" for what in reader.failed)
 
     for person in people:

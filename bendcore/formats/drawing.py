@@ -44,6 +44,16 @@ class Unreadable(Refusal):
         super().__init__("drawing", message)
         self.places, self.lines = places, ()
 
+    def __reduce__(self):
+        return _refused, (self.message, self.places, self.lines)
+
+
+def _refused(message, places, lines):
+    """The refusal as it comes from another process."""
+    found = Unreadable(message, *places)
+    found.lines = lines
+    return found
+
 
 @dataclass
 class Chain:

@@ -1,4 +1,4 @@
-"""Long work in processes of its own, so that pages stay quick: bend orders and the ways out.
+"""Long work in processes of its own, so that pages stay quick: bend orders, the ways out, drawings read.
 
 A page waits a little for its result. What takes longer goes on meanwhile: the page says so and asks again, and
 finds what it asked for. Results are kept by what they were asked for.
@@ -50,6 +50,16 @@ class Desk:
                 self.results.pop(key, None)
                 self.pool = None
             raise Working from None
+
+    def once(self, call: Callable, *args):
+        """``call(*args)`` in another process, waited for and not kept: what holds up this one, but is asked only once."""
+        with self.lock:
+            future = self._begun(call, args)
+        try:
+            return future.result()
+        except BrokenProcessPool:
+            self.pool = None
+            return call(*args)
 
     @contextmanager
     def patiently(self):

@@ -30,8 +30,8 @@ from dorvan.stockroom.models import Lot
 from . import derived, edits, stages
 from .actions import act_on
 from .beginnings import new_part
-from .cards import card_of, keep_card
-from .longwork import Working
+from .cards import keep_card
+from .longwork import Working, desk
 from .meanwhile import ANYTHING, meanwhile
 from .models import Ticket
 from .photographs import MOST_BYTES as MOST_PHOTOGRAPH
@@ -67,8 +67,8 @@ def card(request, number: int):
 
 
 def put_on_the_rack(ticket: Ticket) -> None:
-    """Save a new ticket, worked out already, under the next number."""
-    ticket.card, ticket.card_key = card_of(ticket)
+    """Save a new ticket under the next number; refuses a part that cannot be read. Its card fetches itself."""
+    _ = ticket.figures
     with transaction.atomic():
         ticket.number = Ticket.next_number()
         ticket.save()
@@ -95,7 +95,7 @@ def read_in(request):
             raise Refusal("", "choose a DXF or SVG file first")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
-        drawing = read_drawing(file.read(MOST_BYTES + 1), file.name[-60:])
+        drawing = desk.once(read_drawing, file.read(MOST_BYTES + 1), file.name[-60:])
         name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
         ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
                         brake=Brake.objects.first())
