@@ -52,7 +52,7 @@ class Server:
         env = os.environ | {"DORVAN_DATA": str(self.folder), "PORT": str(self.port)}
         self.process = subprocess.Popen([sys.executable, "-m", "dorvan.serve", "--demo"], env=env, cwd=ROOT,
                                         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
-        for _ in range(600):
+        for _ in range(3600):
             try:
                 urllib.request.urlopen(f"{self.address}/people/sign-in/", timeout=2).close()
                 return
