@@ -64,7 +64,7 @@ MUTANTS = (
     Mutant("dorvan/tickets/meanwhile.py", 'if shape["kind"] == "guard":\n        return (len(shape["outline"]), ',
            'if shape["kind"] == "guard":\n        return (',
            FAULTS + "Kept.test_a_guards_corner_that_another_added_is_seen_before_ones_own_change"),
-    Mutant("dorvan/tickets/models.py", "self.part == ticket.joined and self.choices == asked_of(ticket)",
+    Mutant("dorvan/tickets/revisions.py", "self.part == ticket.joined and self.choices == asked_of(ticket)",
            "self.part == ticket.joined", FAULTS + "Released.test_another_order_tool_or_brake_makes_a_released_ticket_open_again"),
     Mutant("dorvan/tickets/models.py", "        if not same.update(version=self.version + 1, **values):\n            raise Moved",
            "        same.update(version=self.version + 1, **values)", FAULTS + "Kept.test_two_changes_at_once_are_both_kept"),

@@ -22,6 +22,7 @@ import urllib.error
 import urllib.parse
 import urllib.request
 from contextlib import closing
+from http.client import HTTPException
 from pathlib import Path
 
 from bendcore.formats.export import export
@@ -104,7 +105,7 @@ class Person:
         except urllib.error.HTTPError as error:
             self.failed.append(f"{error.code} {where} {error.read()[:200]!r}")
             return None
-        except (OSError, ValueError, EOFError):
+        except (OSError, ValueError, EOFError, HTTPException):
             return None  # killed under our hands
         self.times.append(time.perf_counter() - begun)
         return text

@@ -26,6 +26,8 @@ def folded_mesh(part: Part) -> trimesh.Trimesh:
     """Faces and true arcs with their thickness as one closed solid, in mm, z up."""
     corners = np.round(mesh(fold(part.sheet, facet=FACET, flat=part.flat)).triangles.reshape(-1, 3), PLACES)
     solid = trimesh.Trimesh(corners, np.arange(len(corners)).reshape(-1, 3), process=True)
+    a, b, c = solid.faces.T
+    solid.update_faces((a != b) & (b != c) & (c != a))  # what is narrower than a corner's place is told
     return solid if solid.is_watertight else _parted(solid)
 
 

@@ -52,7 +52,7 @@ class Desk:
             raise Working from None
 
     def once(self, call: Callable, *args):
-        """``call(*args)`` in another process, waited for and not kept: what holds up this one, but is asked only once."""
+        """``call(*args)`` in another process, waited for and not kept: what is asked only once."""
         with self.lock:
             future = self._begun(call, args)
         try:

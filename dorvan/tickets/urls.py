@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import kit_views, space_views, views
+from . import begin_views, kit_views, space_views, views
 
 
 class StageName:
@@ -27,8 +27,8 @@ register_converter(Way, "way")
 app_name = "tickets"
 urlpatterns = [
     path("", views.rack, name="rack"),
-    path("tickets/read-in/", views.read_in, name="read-in"),
-    path("tickets/new/", views.create, name="create"),
+    path("tickets/read-in/", begin_views.read_in, name="read-in"),
+    path("tickets/new/", begin_views.create, name="create"),
     path("t/<int:number>/", views.stage, {"stage": "shape"}, name="shape"),
     path("t/<int:number>/<stage:stage>/", views.stage, name="stage"),
     path("t/<int:number>/change/", views.change, name="change"),
@@ -41,7 +41,7 @@ urlpatterns = [
     path("t/<int:number>/order/remedies/", views.remedies, name="remedies"),
     path("t/<int:number>/workings/", views.workings, name="workings"),
     path("t/<int:number>/marking-out/", views.marking_out, name="marking-out"),
-    path("t/<int:number>/twin/", views.twin, name="twin"),
+    path("t/<int:number>/twin/", begin_views.twin, name="twin"),
     path("t/<int:number>/measure/", space_views.measure, name="measure"),
     path("t/<int:number>/still.svg", views.still, name="still"),
     path("t/<int:number>/folded/", space_views.folded, name="folded"),

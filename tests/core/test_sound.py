@@ -91,6 +91,12 @@ class Judged(SimpleTestCase):
                 self.assertAlmostEqual(shape.volume / solid_volume(part), 1, delta=1e-3)
 
 
+    def test_a_leg_narrower_than_a_file_can_tell_is_still_a_solid(self):
+        for flat in (5e-5, 2e-6, 0.004):
+            shape = solid(read_part(part_file([30, 4.4 + flat, 30], [(90, "up"), (90, "down")])))
+            self.assertTrue(shape.is_watertight and shape.volume > 0, flat)
+
+
 class Corners(SimpleTestCase):
     def refused(self, data, path):
         with self.assertRaises(Refusal) as caught:

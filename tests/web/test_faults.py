@@ -178,9 +178,10 @@ class Writing(TransactionTestCase):
     """No trade is worked out while a write transaction is open: the core is asked whether one is."""
 
     CORE = ("dorvan.tickets.derived.read_part", "dorvan.tickets.orders.order_result", "dorvan.tickets.orders.read_part",
-            "dorvan.tickets.views.read_drawing", "dorvan.ledger.adoption.learn", "dorvan.ledger.proofs.core.learn",
-            "dorvan.ledger.forms.search", "dorvan.ledger.finished.part_as_proof", "dorvan.tickets.derived.check_part",
-            "dorvan.ledger.planning.plan_strip", "dorvan.ledger.views.read_chart", "dorvan.ledger.views.read_samples")
+            "dorvan.tickets.begin_views.read_drawing", "dorvan.ledger.adoption.learn",
+            "dorvan.ledger.proofs.core.learn", "dorvan.ledger.forms.search", "dorvan.ledger.finished.part_as_proof",
+            "dorvan.tickets.derived.check_part", "dorvan.ledger.planning.plan_strip", "dorvan.ledger.views.read_chart",
+            "dorvan.ledger.views.read_samples")
 
     def setUp(self):
         self.lead = User.objects.create_user("lead", password="tin-snips-and-shears", role="lead")
