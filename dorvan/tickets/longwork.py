@@ -5,6 +5,7 @@ finds what it asked for. Results are kept by what they were asked for.
 """
 
 import atexit
+import os
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
@@ -15,6 +16,8 @@ from contextlib import contextmanager
 from multiprocessing import get_context
 
 from django.conf import settings
+
+from .orders import stay_with
 
 KEPT = 128
 
@@ -73,7 +76,7 @@ class Desk:
     def _begun(self, call, args) -> Future:
         if self.workers:
             if self.pool is None:
-                self.pool = ProcessPoolExecutor(self.workers, mp_context=get_context("spawn"))
+                self.pool = ProcessPoolExecutor(self.workers, get_context("spawn"), stay_with, (os.getpid(),))
                 atexit.register(self.pool.shutdown, wait=False, cancel_futures=True)
             return self.pool.submit(call, *args)
         done: Future = Future()

@@ -1,6 +1,9 @@
 """Bend orders and ways out as long work: text in, data out, nothing of the web application."""
 
 import json
+import os
+import threading
+import time
 from functools import lru_cache
 
 from bendcore.brakes.press import PressBrake, read_press
@@ -8,6 +11,16 @@ from bendcore.formats.part import Part, read_part
 from bendcore.formats.text import read_json
 from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
+
+
+def stay_with(parent: int) -> None:
+    """Of a process that does long work: end when the server it belongs to is gone, however that went."""
+    def watch():
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(0)
+
+    threading.Thread(target=watch, daemon=True).start()
 
 
 @lru_cache(maxsize=16)
