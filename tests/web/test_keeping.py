@@ -5,7 +5,6 @@ import http.cookiejar
 import io
 import os
 import re
-import socket
 import sqlite3
 import ssl
 import subprocess
@@ -28,6 +27,7 @@ from django.test import Client, SimpleTestCase
 from dorvan.keeping.copies import Unfit, check, copy, put_back
 from dorvan.people.models import User
 from tests.core.samples import ROOT
+from tests.server import Server
 from tests.web.base import ShopCase
 
 OLD = ROOT / "tests" / "data" / "shop-0003.sqlite3.gz"
@@ -245,20 +245,10 @@ class Front(BaseHTTPRequestHandler):
         pass
 
 
-def free_port() -> int:
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        return free.getsockname()[1]
-
-
 class BehindTls(SimpleTestCase):
     def test_people_sign_in_and_work_behind_a_real_tls_front(self):
-        folder, port = Path(self.enterContext(tempfile.TemporaryDirectory())), free_port()
-        env = os.environ | {"DORVAN_DATA": str(folder), "PORT": str(
-            port), "DORVAN_HTTPS": "1", "DORVAN_PROXY": "127.0.0.1"}
-        server = subprocess.Popen([sys.executable, "-m", "dorvan.serve", "--demo"], env=env, cwd=ROOT,
-                                  stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        Front.backend = port
+        server = Server(DORVAN_HTTPS="1", DORVAN_PROXY="127.0.0.1")
+        Front.backend = server.port
         front = ThreadingHTTPServer(("127.0.0.1", 0), Front)
         keys, certificate = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER), ROOT / "tests" / "data" / "front.pem"
         keys.load_cert_chain(certificate)
@@ -269,12 +259,7 @@ class BehindTls(SimpleTestCase):
         web = urllib.request.build_opener(urllib.request.HTTPSHandler(context=ssl.create_default_context(
             cafile=certificate)), urllib.request.HTTPCookieProcessor(jar))
         try:
-            for _ in range(200):
-                try:
-                    page = web.open(f"{address}/people/sign-in/", timeout=5).read().decode()
-                    break
-                except OSError:
-                    time.sleep(0.3)
+            page = web.open(f"{address}/people/sign-in/", timeout=20).read().decode()
             token = re.search(r'csrfmiddlewaretoken" value="([^"]+)"', page)[1]
             form = urllib.parse.urlencode(
                 {"username": "otto", "password": "honey-lead-1", "csrfmiddlewaretoken": token})
@@ -285,10 +270,9 @@ class BehindTls(SimpleTestCase):
             self.assertTrue(all(cookie.secure for cookie in jar))
             self.assertIn("max-age", answer.headers["Strict-Transport-Security"])
             # what does not come by the front is sent there, whatever it claims
-            plain = HTTPConnection("127.0.0.1", port)
-            plain.request("GET", "/people/sign-in/", headers={"Host": f"127.0.0.1:{port}"})
+            plain = HTTPConnection("127.0.0.1", server.port)
+            plain.request("GET", "/people/sign-in/", headers={"Host": f"127.0.0.1:{server.port}"})
             self.assertEqual(plain.getresponse().status, 301)
         finally:
             front.shutdown()
-            server.terminate()
-            server.wait(10)
+            server.remove()
