@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass
 
 from .errors import Refusal
+from .said import Mm, Said
 
 APEX, TANGENT = "apex", "tangent"
 CONVENTIONS = (APEX, TANGENT)
@@ -103,11 +104,11 @@ def travel_per_degree(angle: float, radius: float, thickness: float, v: float, s
 
 def natural_radius(v: float, thickness: float, factor: float, nose: float = 0.0) -> tuple[float, str]:
     """The radius air bending will give, and why: p·V, not below 0.63·t, not below the nose."""
-    radius, reason = factor * v, f"{factor:.3g} × V {v:g}"
+    radius, reason = factor * v, Said(f"{factor:.3g} × V {{v}}", v=Mm(v))
     if radius < SHARP * thickness:
         radius, reason = SHARP * thickness, f"sharp bending: {SHARP} × t"
     if nose > radius:
-        radius, reason = nose, f"the punch nose, R {nose:g}"
+        radius, reason = nose, Said("the punch nose, R {nose}", nose=Mm(nose))
     return radius, reason
 
 

@@ -12,6 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from .errors import Refusal
+from .said import Mm, Said
 from .units import read_length
 
 DEDUCTION, ALLOWANCE = "deduction", "allowance"
@@ -40,9 +41,9 @@ class Chart:
 
     def figure(self, angle: float, radius: float, thickness: float, path: str = "allowance.rows") -> float:
         """The figure for one bend; refuses what lies outside the chart."""
-        return _at(self.rows, thickness, "thickness", "mm",
-                   lambda rows: _at(rows, radius, "radius", "mm",
-                                    lambda rest: _at(rest, angle, "angle", "°", lambda row: row[0].figure, path),
+        return _at(self.rows, thickness, "thickness",
+                   lambda rows: _at(rows, radius, "radius",
+                                    lambda rest: _at(rest, angle, "angle", lambda row: row[0].figure, path),
                                     path), path)
 
     def for_tool(self, tool: str) -> "Chart":
@@ -53,7 +54,7 @@ class Chart:
         return Chart(self.kind, rows)
 
 
-def _at(rows, value: float, key: str, unit: str, below: Callable, path: str) -> float:
+def _at(rows, value: float, key: str, below: Callable, path: str) -> float:
     """``below`` of the rows at ``value`` of ``key``, or a straight line between two."""
     steps = sorted({getattr(r, key) for r in rows if getattr(r, key) is not None})
     if not steps:
@@ -63,9 +64,10 @@ def _at(rows, value: float, key: str, unit: str, below: Callable, path: str) -> 
     if abs(closest - value) <= near * max(closest, value) + 1e-9:
         return below(tuple(r for r in rows if getattr(r, key) == closest))
     if not steps[0] < value < steps[-1]:
-        raise Refusal(path, f"the chart does not reach {key} {value:g}{'' if unit == '°' else ' '}{unit}: it covers "
-                            + (f"only {steps[0]:g}{unit}" if len(steps) == 1 else
-                               f"{steps[0]:g} to {steps[-1]:g}{'' if unit == '°' else ' '}{unit}"))
+        value, first, last = ((f"{x:g}°" if key == "angle" else Mm(x)) for x in (value, steps[0], steps[-1]))
+        raise Refusal(path, Said("the chart does not reach {key} {value}: it covers "
+                                 + ("only {first}" if len(steps) == 1 else "{first} to {last}"),
+                                 key=key, value=value, first=first, last=last))
     low, high = max(s for s in steps if s < value), min(s for s in steps if s > value)
     share = (value - low) / (high - low)
     one, other = (below(tuple(r for r in rows if getattr(r, key) == s)) for s in (low, high))
@@ -132,9 +134,11 @@ def _row(header, cells, number, kind, units) -> Row:
         try:
             value = read_length(cell[name], units)
         except Refusal as refusal:
-            raise Refusal("chart", f"line {number}, {name}: {refusal.message}") from None
+            raise Refusal("chart", Said("line {line}, {name}: {what}", line=number, name=name,
+                                        what=refusal.message)) from None
         if value < least:
-            raise Refusal("chart", f"line {number}, {name}: must be at least {least:g}")
+            raise Refusal("chart", Said("line {line}, {name}: must be at least {least}", line=number, name=name,
+                                        least=Mm(least)))
         return value
 
     try:

@@ -7,6 +7,7 @@ formula its figure came from, with the values put in and where they came from.
 from . import bend as bends
 from .errors import Refusal
 from .formats.part import Part
+from .said import Mm, Said
 from .schools import aircraft, din6935, generic, handbook, none
 from .working import Value, Working
 
@@ -37,9 +38,10 @@ def workings(part: Part) -> dict[str, Working]:
     alloy = part.stock.material
     found["mass"] = Working(
         "Mass of one piece", "m = area · t · ρ",
-        (Value("area", "blank", part.flat.area, "mm²", f"{length:.2f} × {width:.2f} mm"),
+        (Value("area", "blank", part.flat.area, "mm²",
+               Said("{length} × {width}", length=Mm(length), width=Mm(width))),
          _thickness(part), Value("ρ", "density", alloy.density_kg_m3, "kg/m³", part.stock.source("density_kg_m3"))),
-        part.mass_kg, "kg")
+        part.mass_kg, "kg", metric=True)
     if part.die:
         found |= _die(part)
     return found
@@ -59,12 +61,12 @@ def _die(part) -> dict[str, Working]:
         "die.force": Working("Force of air bending", "F = 1.42·σ·t²·L/V/1000",
                              (Value("σ", "tensile strength", alloy.tensile_mpa, "MPa", stock.source("tensile_mpa")),
                               _thickness(part), Value("L", "width along the bends", shape.longest_bend), v),
-                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.longest_bend), "kN")}
+                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.longest_bend), "kN", metric=True)}
     worst = max(shape.bends, key=lambda b: bends.minimum_leg(b.figures, die.v, die.shoulder_radius), default=None)
     if worst:
         least = bends.minimum_leg(worst.figures, die.v, die.shoulder_radius)
         found["die.leg"] = Working(
-            "Shortest leg on this die", "leg = max(V/2, (V/2 − ρ·sin h)/cos h − BD/2) + BD/2 + 1 mm",
+            "Shortest leg on this die", Said("leg = max(V/2, (V/2 − ρ·sin h)/cos h − BD/2) + BD/2 + {margin}", margin=Mm(bends.LEG_MARGIN)),
             (v, Value("ρ", "shoulder radius", die.shoulder_radius, "mm", die.name or "die of the part"),
              Value("h", "half the bend angle", worst.figures.angle / 2, "°", worst.id),
              Value("BD", "bend deduction", worst.figures.deduction, "mm", worst.id)), least + bends.LEG_MARGIN)

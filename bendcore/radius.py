@@ -10,6 +10,7 @@ edge. A radius *given* on a part is never altered: it is compared.
 from dataclasses import dataclass
 
 from .bend import SHARP, natural_radius
+from .said import Mm, Said
 
 AIR, BOTTOM, NOSE, BAR = "air", "bottom", "nose", "bar"
 WAYS = {AIR: "air bending", BOTTOM: "bottoming", NOSE: "round a nose", BAR: "over a bar's edge"}
@@ -31,7 +32,8 @@ def predict_air(v: float, thickness: float, factor: float, nose: float = 0.0) ->
     radius, reason = natural_radius(v, thickness, factor, nose)
     minds = ()
     if nose > max(factor * v, SHARP * thickness):
-        minds = (f"the nose (R {nose:g}) is larger than the die would make ({factor * v:.2f} mm)",)
+        minds = (Said("the nose (R {nose}) is larger than the die would make ({made})", nose=Mm(nose),
+                      made=Mm(factor * v)),)
     elif factor * v < SHARP * thickness:
         minds = (f"the die is narrow: the sheet creases below {SHARP} × t",)
     return Prediction(radius, reason, minds)
@@ -40,19 +42,20 @@ def predict_air(v: float, thickness: float, factor: float, nose: float = 0.0) ->
 def predict_nose(nose: float, shim: float = 0.0, slip: float = 0.0, way: str = NOSE) -> Prediction:
     """Round a nose, a bottoming punch or a bar's edge of radius ``nose`` (mm)."""
     words = {NOSE: "the nose", BOTTOM: "the punch nose, bottomed", BAR: "the bar's edge"}[way]
-    parts = [f"{words}, R {nose:g}"]
+    parts = [f"{words}, R {{nose}}"]
     minds = []
     if shim:
-        parts.append(f"radius shim {shim:g}")
+        parts.append("radius shim {shim}")
     if slip:
-        parts.append(f"slip sheet {slip:g}")
+        parts.append("slip sheet {slip}")
     if shim or slip:
         minds.append("set setback and clamp pressure again, at both ends: the sheet is held by so much more")
     if way == BAR:
         minds.append("back the lower bar off by the springback")
     if way == BOTTOM:
         minds.append("bottoming takes about 5 times the force of air bending: check machine and tools")
-    return Prediction(nose + shim + slip, " + ".join(parts), tuple(minds))
+    reason = Said(" + ".join(parts), nose=Mm(nose), shim=Mm(shim), slip=Mm(slip))
+    return Prediction(nose + shim + slip, reason, tuple(minds))
 
 
 def differs(given: float, predicted: float, thickness: float) -> bool:

@@ -5,15 +5,24 @@ the values apart, and says the same in a reader's units.
 """
 
 from .errors import Refusal
-from .units import show_length
+from .units import PLACES, show_length
 
 
 class Mm(float):
     """A length in mm within something said."""
 
 
+class Fine(Mm):
+    """A small one, written with a place more."""
+
+
+class Bare(Mm):
+    """One whose unit is said by another beside it."""
+
+
 class Said(str):
-    """``words`` with ``{names}`` for the ``values``; lengths among them are :class:`Mm`.
+    """``words`` with ``{names}`` for the ``values``; lengths among them are :class:`Mm`, and what is said
+    within something said follows its units.
 
     >>> near = Said("{far} lie flat; {die} needs {need}", far=Mm(3.57), need=Mm(4), die="V 6")
     >>> str(near), near.in_units("in")
@@ -36,13 +45,24 @@ class Said(str):
         return _again, (self.words, self.values)
 
 
+def at(point) -> Said:
+    """A place ``(x, y)`` in mm."""
+    return Said("({x}, {y})", x=Bare(point[0]), y=Mm(point[1]))
+
+
 def _again(words, values):
     return Said(words, **values)
 
 
 def _put_together(words, values, units):
-    return words.format(**{name: f"{show_length(value, units)} {units}" if isinstance(value, Mm) else value
-                           for name, value in values.items()})
+    return words.format(**{name: _shown(value, units) for name, value in values.items()})
+
+
+def _shown(value, units):
+    if not isinstance(value, Mm):
+        return in_units(value, units)
+    text = show_length(value, units, PLACES[units] + isinstance(value, Fine))
+    return text if isinstance(value, Bare) else f"{text} {units}"
 
 
 def in_units(text: str, units: str) -> str:

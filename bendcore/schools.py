@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from .bend import APEX, BendFigures, allowance_from_k, outside_setback
 from .charts import ALLOWANCE, DEDUCTION, Chart, Row
 from .errors import Refusal
+from .said import Mm, Said
 
 HANDBOOK_C = {"soft": 0.55, "medium": 0.64, "hard": 0.71}
 CLOSED_HEM_K = 0.5
@@ -41,8 +42,9 @@ class School:
         """The bend's figures by this school; refuses a bend it cannot speak for."""
         width = self.allowance(angle, radius, thickness, convention)
         if width <= 0:
-            raise Refusal("allowance", f"{self.title} leaves no material in a {angle:g}° bend "
-                                       f"of radius {radius:g} mm (allowance {width:.3f} mm)")
+            raise Refusal("allowance", Said(
+                "{school} leaves no material in a {angle}° bend of radius {radius} (allowance {width})",
+                school=self.title, angle=f"{angle:g}", radius=Mm(radius), width=Mm(width)))
         return BendFigures(angle, radius, thickness, width, convention)
 
 

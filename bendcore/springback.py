@@ -10,6 +10,7 @@ beyond that the sheet springs back wholly. A *start* value: proof bends replace 
 """
 
 from .errors import Refusal
+from .said import Mm, Said
 from .stock import Material
 
 WHOLE = 0.5
@@ -19,8 +20,9 @@ def release(radius: float, angle: float, thickness: float, material: Material) -
     """(radius, angle) after letting go of a bend held at ``radius`` (mm) and ``angle`` (degrees)."""
     x = radius * material.yield_mpa / (material.modulus_gpa * 1000 * thickness)
     if x >= WHOLE:
-        raise Refusal("inside_radius", f"radius {radius:g} mm on {thickness:g} mm {material.name} springs back "
-                                       f"wholly (X = {x:.2f}, must be below {WHOLE})")
+        raise Refusal("inside_radius", Said(
+            "radius {radius} on {t} {material} springs back wholly (X = {x}, must be below {whole})",
+            radius=Mm(radius), t=Mm(thickness), material=material.name, x=f"{x:.2f}", whole=WHOLE))
     free = radius / (4 * x ** 3 - 3 * x + 1)
     return free, angle * (radius + thickness / 2) / (free + thickness / 2)
 

@@ -12,6 +12,7 @@ from functools import cache
 from importlib.resources import files
 
 from .errors import Refusal
+from .said import Mm, Said
 from .units import MM_PER, read_length, writer
 
 _GAUGE = re.compile(r"^\s*#?\s*(\d{1,2})\s*(?:ga|gauge|g)\.?\s*$", re.IGNORECASE)
@@ -117,5 +118,5 @@ def read_thickness(value, units: str, stock: Material, path: str = "stock.thickn
     if thickness <= 0:
         raise Refusal(path, "must be greater than 0")
     if thickness > 50:
-        raise Refusal(path, "must not be more than 50 mm: this is sheet work")
+        raise Refusal(path, Said("must not be more than {most}: this is sheet work", most=Mm(50)))
     return thickness

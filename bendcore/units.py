@@ -13,6 +13,8 @@ from dataclasses import dataclass
 from .errors import Refusal
 
 MM_PER = {"mm": 1.0, "in": 25.4}
+PLACES = {"mm": 2, "in": 3}
+"""Decimals of a length as it is shown."""
 LONGEST = 100_000.0
 """No length in this trade is longer than 100 m; more is a slip of the keyboard."""
 
@@ -155,8 +157,8 @@ def to_half_mm(mm: float) -> str:
 
 
 def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
-    """Decimal figure without the unit: two places in mm, three in inches."""
-    places = {"mm": 2, "in": 3}[units] if places is None else places
+    """Decimal figure without the unit: to :data:`PLACES`, or as many as told."""
+    places = PLACES[units] if places is None else places
     text = f"{mm / MM_PER[units]:.{places}f}"
     whole, _, rest = text.partition(".")
     rest = rest.rstrip("0").ljust(1, "0")

@@ -33,6 +33,8 @@ class Working:
     where: str = ""
     others: Mapping[str, float] = field(default_factory=dict)
     """What other schools would give for the same figure, by name."""
+    metric: bool = False
+    """Whether the formula holds only for lengths in mm."""
 
     def as_dict(self) -> dict:
         return {

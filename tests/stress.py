@@ -133,7 +133,7 @@ def kills(times: int, seed: int) -> list[str]:
                  for p, s in zip(people, shares, strict=True)]
         for hand in hands:
             hand.start()
-        time.sleep(rng.uniform(0.05, 0.6))
+        time.sleep(rng.uniform(0.05, 3.0))
         server.kill()
         stop.set()
         for hand in hands:

@@ -7,11 +7,11 @@ and its opening is nearest to that practice.
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from .. import bend as bends
 from ..radius import Prediction, predict_air
+from ..said import Mm, Said
 from .press import Die, PressBrake, Punch
 
 WIDE, NARROW = 1.5, 0.75
@@ -40,9 +40,9 @@ class Choice:
         return self.die.v / thickness
 
 
-def die_choices(part, press: PressBrake, punch: Punch | None, show: Callable[[float], str]) -> list[Choice]:
+def die_choices(part, press: PressBrake, punch: Punch | None) -> list[Choice]:
     """Every V die on the brake for this part, narrowest first; at most one is proposed."""
-    rows = [_choice(part, press, die, punch, show) for die in press.dies if die.kind == "v"]
+    rows = [_choice(part, press, die, punch) for die in press.dies if die.kind == "v"]
     rows.sort(key=lambda row: row.die.v)
     usual = usual_opening(part.stock.thickness)
     fit = [row for row in rows if not row.against]
@@ -52,7 +52,7 @@ def die_choices(part, press: PressBrake, punch: Punch | None, show: Callable[[fl
     return [Choice(**vars(row) | {"proposed": row is best}) for row in rows]
 
 
-def _choice(part, press, die, punch, show) -> Choice:
+def _choice(part, press, die, punch) -> Choice:
     stock, shape = part.stock, part.shape
     radius = predict_air(die.v, stock.thickness, stock.material.natural_radius_factor, punch.tip_radius if punch else 0)
     legs = [bends.minimum_leg(b.figures, die.v, die.shoulder_radius) for b in shape.bends]
@@ -62,10 +62,11 @@ def _choice(part, press, die, punch, show) -> Choice:
     against = []
     least_radius = stock.material.min_radius_over_t_across * stock.thickness
     if radius.radius < least_radius - 1e-9:
-        against.append(f"too sharp: {stock.material.name} wants R {show(least_radius)} or more")
+        against.append(Said("too sharp: {metal} wants R {least} or more", metal=stock.material.name,
+                            least=Mm(least_radius)))
     short = _short_by(part, die)
     if short > 1e-9:
-        against.append(f"a leg is {show(short)} too short")
+        against.append(Said("a leg is {short} too short", short=Mm(short)))
     if force > press.tonnage_kn:
         against.append(f"{force:.0f} kN, the brake gives {press.tonnage_kn:.0f} kN")
     if die.max_kn_per_m and per_metre > die.max_kn_per_m:
@@ -74,7 +75,7 @@ def _choice(part, press, die, punch, show) -> Choice:
     if die.angle > 180 - sharpest + 1e-6:
         against.append(f"{die.angle:g}° is too blunt, {180 - sharpest:.1f}° needed")
     if sum(die.lengths) < shape.longest_bend - 1e-9:
-        against.append(f"only {show(sum(die.lengths))} long")
+        against.append(Said("only {long} long", long=Mm(sum(die.lengths))))
     return Choice(die, radius, least, force, per_metre, tuple(against))
 
 

@@ -14,6 +14,7 @@ from shapely import Polygon
 
 from ..errors import Refusal
 from ..formats.text import check
+from ..said import Mm, Said
 from ..units import read_length
 
 Section = tuple[tuple[float, float], ...]
@@ -127,7 +128,7 @@ def read_press(data: dict) -> PressBrake:
     def length(value, path, least=0.0, strict=True):
         mm = read_length(value, units, path)
         if mm < least or (strict and mm == least):
-            raise Refusal(path, f"must be {'greater than' if strict else 'at least'} {least:g}")
+            raise Refusal(path, Said(f"must be {'greater than' if strict else 'at least'} {{least}}", least=Mm(least)))
         return mm
 
     def section(points, path):

@@ -17,6 +17,7 @@ from shapely import LineString, Point, Polygon
 from shapely.validation import explain_validity
 
 from ..errors import Refusal
+from ..said import Mm, Said, at
 
 MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 8_000, 200_000
 MOST_LABELS, MOST_BENDS, MOST_MEETING, FARTHEST = 1000, 200, 20, 1e6
@@ -138,10 +139,11 @@ def _contours(chains, report):
         else:
             left.append(Chain(points, layer))
     if healed:
-        report.append(f"Gaps under {JOIN} mm closed: {healed}.")
+        report.append(Said("Gaps under {join} closed: {count}.", join=Mm(JOIN), count=healed))
     if not loops:
-        where = f": one ends at {_at(left[0].points[-1])}" if left else ""
-        raise Unreadable(f"has no closed contour{where}", *(p for c in left[:20] for p in (c.points[0], c.points[-1])))
+        where = Said(": one ends at {end}", end=at(left[0].points[-1])) if left else ""
+        raise Unreadable(Said("has no closed contour{where}", where=where),
+                         *(p for c in left[:20] for p in (c.points[0], c.points[-1])))
     loops.sort(key=lambda ring: -Polygon(ring).area)
     outline = Polygon(loops[0])
     if not outline.is_valid:
@@ -179,7 +181,7 @@ def _next(end, ends, free):
     column, row = _cell(end)
     near = {i for dx in (-1, 0, 1) for dy in (-1, 0, 1) for i in ends.get((column + dx, row + dy), ()) if i in free}
     if len(near) > MOST_MEETING:
-        raise Unreadable(f"has more than {MOST_MEETING} lines that meet at {_at(end)}", end)
+        raise Unreadable(Said("has more than {most} lines that meet at {end}", most=MOST_MEETING, end=at(end)), end)
     found = [(math.dist(end, run[0]), i, run) for i in near for run in (free[i].points, free[i].points[::-1])]
     gap, i, run = min(found, default=(math.inf, None, None))
     return (i, run) if gap <= JOIN else None
@@ -187,10 +189,6 @@ def _next(end, ends, free):
 
 def _cell(point):
     return math.floor(point[0] / JOIN), math.floor(point[1] / JOIN)
-
-
-def _at(point) -> str:
-    return f"({point[0]:.2f}, {point[1]:.2f})"
 
 
 def _crossing(outline):
@@ -205,7 +203,7 @@ def _openings(loops, report) -> list[dict]:
     for ring in loops:
         shape = Polygon(ring)
         if not shape.is_valid:
-            raise Unreadable(f"has a cut-out at {_at(ring[0])} that crosses itself", ring[0])
+            raise Unreadable(Said("has a cut-out at {place} that crosses itself", place=at(ring[0])), ring[0])
         middle, size = shape.centroid, 2 * math.sqrt(shape.area / math.pi)
         if max(abs(math.dist(p, (middle.x, middle.y)) - size / 2) for p in ring) <= JOIN and len(ring) > 8:
             found.append({"x": middle.x, "y": middle.y, "diameter": size})
@@ -240,19 +238,20 @@ def _as_slot(shape, ring) -> dict | None:
 def _bends(chains, outline, strokes, report) -> list[dict]:
     """Bend lines, in the order drawn, with what their layers and labels say."""
     if len(chains) > MOST_BENDS:
-        raise Unreadable(f"has more than {MOST_BENDS} open lines: one ends at {_at(chains[0].points[-1])}",
-                         chains[0].points[-1])
+        raise Unreadable(Said("has more than {most} open lines: one ends at {end}", most=MOST_BENDS,
+                              end=at(chains[0].points[-1])), chains[0].points[-1])
     edge, found, picked = Polygon(outline).exterior, [], 0
     told = _told(chains, strokes.labels)
     for chain in chains:
         one, other = chain.points[0], chain.points[-1]
         straight = LineString([one, other])
         if max(straight.distance(Point(p)) for p in chain.points) > JOIN:
-            raise Unreadable(f"has an open contour from {_at(one)} to {_at(other)}", one, other)
+            raise Unreadable(Said("has an open contour from {one} to {other}", one=at(one), other=at(other)),
+                             one, other)
         named = bool(_BEND.search(chain.layer))
         if not named and max(edge.distance(Point(p)) for p in (one, other)) > 0.5:
-            raise Unreadable(f"has a loose line from {_at(one)} to {_at(other)}: neither a contour nor a bend from "
-                             "edge to edge", one, other)
+            raise Unreadable(Said("has a loose line from {one} to {other}: neither a contour nor a bend from edge "
+                                  "to edge", one=at(one), other=at(other)), one, other)
         picked += not named
         direction = "down" if "down" in chain.layer.lower() else "up"
         bend = {"line": [list(one), list(other)], "direction": direction, "angle": 90.0}
@@ -285,6 +284,6 @@ def _told(chains, labels) -> dict:
 def _suspect(outline, report):
     size = max(max(p[axis] for p in outline) - min(p[axis] for p in outline) for axis in (0, 1))
     if size > LARGEST:
-        report.append(f"It is {size / 1000:.1f} m across: wrong units are suspected.")
+        report.append(Said("It is {size} across: wrong units are suspected.", size=Mm(size)))
     if size < SMALLEST:
-        report.append(f"It is only {size:.2f} mm across: wrong units are suspected.")
+        report.append(Said("It is only {size} across: wrong units are suspected.", size=Mm(size)))

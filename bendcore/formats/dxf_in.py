@@ -9,6 +9,7 @@ from ezdxf import path as dxf_path
 from ezdxf import recover
 
 from ..errors import Refusal
+from ..said import Fine, Said
 from ..units import MM_PER
 from .drawing import (
     MOST_BYTES,
@@ -73,7 +74,8 @@ def _strokes(doc) -> Strokes:
         else:
             left[kind] += 1
     if splines:
-        found.report.append(f"Splines and ellipses taken as polylines within {SAGITTA} mm: {splines}.")
+        found.report.append(Said("Splines and ellipses taken as polylines within {off}: {count}.", off=Fine(SAGITTA),
+                                 count=splines))
     found.report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
     return found
 

@@ -16,6 +16,7 @@ from defusedxml.ElementTree import fromstring
 from svgelements import Arc, Circle, Close, CubicBezier, Ellipse, Line, Matrix, Move, Path, QuadraticBezier, Rect
 
 from ..errors import Refusal
+from ..said import Fine, Said
 from .drawing import (
     MOST_BYTES,
     MOST_ENTITIES,
@@ -62,7 +63,8 @@ class _Reader:
         self.found.per = scale
         self._walk(self.root, Matrix(f"translate(0 {high}) scale({scale} {-scale})"), "", 0)
         if self.curves:
-            self.found.report.append(f"Curves taken as polylines within {SAGITTA} mm: {self.curves}.")
+            self.found.report.append(Said("Curves taken as polylines within {off}: {count}.", off=Fine(SAGITTA),
+                                          count=self.curves))
         self.found.report += [f"{what} left out ({count})." for what, count in sorted(self.left.items())]
         return self.found
 

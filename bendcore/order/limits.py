@@ -57,7 +57,8 @@ def _force(job, tools, closing):
     per_metre = factor * bends.tonnage(tensile, strip.thickness, opening)
     force = per_metre * strip.width / 1000
     if force > job.brake.tonnage_kn:
-        yield Reason("force", f"{force:.0f} kN over V {opening:g}; the brake gives {job.brake.tonnage_kn:.0f} kN")
+        yield Reason("force", Said("{force} kN over V {v}; the brake gives {most} kN", force=f"{force:.0f}",
+                                   v=Mm(opening), most=f"{job.brake.tonnage_kn:.0f}"))
     for tool in filter(None, (tools.punch, tools.die)):
         if tool.max_kn_per_m and per_metre > tool.max_kn_per_m:
             yield Reason("tool-force", f"{per_metre:.0f} kN/m; {tool.name} is rated {tool.max_kn_per_m:.0f} kN/m")

@@ -15,7 +15,7 @@ from dataclasses import dataclass, fields, replace
 
 from ..bend import APEX, TANGENT, BendFigures, check_angle, k_from_allowance, outside_setback
 from ..errors import Refusal
-from ..said import Mm, Said
+from ..said import Fine, Mm, Said
 from ..working import Value, Working
 
 
@@ -121,7 +121,8 @@ class ProofBend:
         """K with every reading, its uncertainty and its share of K's."""
         units = {"angle": "°"}
         values = tuple(Value(symbol, TITLES[name], getattr(self, name), units.get(name, "mm"),
-                             f"± {getattr(self.u, name):g}, moves K by {self.shares[name]:.4f}")
+                             Said("± {u}, moves K by {share}", share=f"{self.shares[name]:.4f}",
+                                  u=f"{self.u.angle:g}°" if name == "angle" else Fine(getattr(self.u, name))))
                        for symbol, name in zip("Fabθrt", NAMES, strict=True))
         return Working("K of the proof bend", "K = ((2·OSSB − (a + b − F))/θ − r)/t", values, self.k, "",
                        f"± {self.u_k:.4f}")

@@ -11,6 +11,7 @@ from bendcore.charts import Chart as ChartRows
 from bendcore.charts import read_chart
 from bendcore.quality import ledger as core
 from bendcore.quality.proof import NAMES, ProofBend, Uncertainty
+from bendcore.said import Mm, Said
 from dorvan.stockroom.models import Lot
 
 SAME_STOCK = 0.05
@@ -61,7 +62,13 @@ class Pair(models.Model):
         constraints = [models.UniqueConstraint(fields=["material", "thickness", "tool", "hem"], name="one_pair")]
 
     def __str__(self) -> str:
-        return f"{self.material} {self.thickness:g} mm, {'hem, ' if self.hem else ''}{self.tool}"
+        return str(self.said)
+
+    @property
+    def said(self) -> Said:
+        """What it is for, in a reader's units."""
+        return Said("{metal} {t}, {hem}{tool}", metal=self.material, t=Mm(self.thickness),
+                    hem="hem, " if self.hem else "", tool=self.tool)
 
     @classmethod
     def near(cls, material: str, thickness: float, tool: str, hem: bool = False) -> "Pair | None":

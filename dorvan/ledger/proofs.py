@@ -12,6 +12,7 @@ from bendcore.brakes.press import Die
 from bendcore.errors import Refusal
 from bendcore.quality import ledger as core
 from bendcore.quality.shanks import SETS
+from bendcore.said import Mm, Said
 from bendcore.units import MM_PER, to_fraction
 from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
@@ -225,7 +226,7 @@ def _sample_of(proof, n, request) -> Sample:
     found = shank_search(proof.sets, proof.tries.get(str(n), []), proof.plan["radius"] or 1.0)
     read = read_strip(proof.drafts[str(n)], found, request.user.units, proof.pair.hem)
     if abs(read.proof.thickness - proof.pair.thickness) > 0.15 * proof.pair.thickness:
-        raise Refusal("thickness", f"is not near {proof.pair.thickness:g} mm, the stock of this proof")
+        raise Refusal("thickness", Said("is not near {t}, the stock of this proof", t=Mm(proof.pair.thickness)))
     return Sample(pair=proof.pair, proof=proof, strip=n, ticket=proof.ticket, lot=proof.lot,
                   readings=kept_readings(read.proof, read.held), radius_by=read.radius_by, who=request.user.username,
                   on=datetime.date.today(), note=proof.drafts[str(n)].get("note", ""))

@@ -9,7 +9,7 @@ from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
 from bendcore.formats.drawing import MOST_BYTES, Unreadable
 from bendcore.formats.reading import read_drawing
-from bendcore.said import refused_in
+from bendcore.said import in_units, refused_in
 from bendcore.units import read_length
 from dorvan import fields
 from dorvan.brakes.models import Brake
@@ -62,7 +62,7 @@ def read_in(request):
         messages.error(request, f"Not read in: {refused_in(refusal, request.user.units)}.")
         return redirect("tickets:rack")
     for line in drawing.report:
-        messages.info(request, line)
+        messages.info(request, in_units(line, request.user.units))
     messages.success(request, f"{ticket.tag} {ticket.name} was read in with {len(drawing.shape['bends'])} bend lines.")
     return redirect(ticket)
 

@@ -18,8 +18,9 @@ from bendcore.order.proof import Prover
 from bendcore.order.search import read_sequence
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
-from bendcore.sheet.checks import Notice, check_part, merged
+from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import Bodies, bodies
+from bendcore.sheet.notices import Notice, merged
 from bendcore.sheet.solid import Mesh, mesh
 from dorvan.brakes.models import parsed
 
@@ -38,15 +39,8 @@ class Figures:
 
     @cached_property
     def notices(self) -> list[Notice]:
+        """What is to be said of it, in its own units; pages put it into the reader's."""
         return merged(check_part(self.part))
-
-    @cached_property
-    def _notices_otherwise(self) -> list[Notice]:
-        return merged(check_part(self.part, "in" if self.part.units == "mm" else "mm"))
-
-    def notices_in(self, units: str) -> list[Notice]:
-        """The notices with their lengths in the reader's units."""
-        return self.notices if units == self.part.units else self._notices_otherwise
 
     @property
     def is_proved(self) -> bool:

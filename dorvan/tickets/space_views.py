@@ -21,8 +21,7 @@ def space(request, number: int):
              for axis, (low, high) in spans(ticket.figures.bodies).items()]
     return render(request, "tickets/space.html", {"ticket": ticket, "at": "rack", "part": ticket.figures.part,
                                                   "units": request.user.units, "reach": reach,
-                                                  "conflicts": [n for n in ticket.figures.notices_in(request.user.units)
-                                                                if n.between]})
+                                                  "conflicts": [n for n in ticket.figures.notices if n.between]})
 
 
 @require_GET
@@ -37,7 +36,7 @@ def proved(request, number: int):
     """The notices of a part that was drawn before it was proved; the bench again if there are conflicts."""
     ticket, units = ticket_or_404(number), request.user.units
     return render(request, "tickets/_proved.html", {"ticket": ticket, "units": units, "stage": "shape",
-                                                    "notices": ticket.figures.notices_in(units),
+                                                    "notices": ticket.figures.notices,
                                                     "again": bool(ticket.figures.in_conflict)})
 
 

@@ -80,7 +80,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
                "units": units, "error": error, "figures": figures, "part": figures.part,
                "change_url": reverse("tickets:change", args=[ticket.number]),
                "pieces": 0 if partial else ticket.pieces.count(),
-               "notices": None if late else figures.notices_in(units)}
+               "notices": None if late else figures.notices}
     context |= BUILD[stage](ticket, units) | extra
     own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""
     body = f"tickets/_{stage}{own}.html"
@@ -102,7 +102,7 @@ def stock(ticket: Ticket, units: str) -> dict:
     gauge = min(gauges()[alloy.gauge_table].items(), key=lambda row: abs(row[1] - t))
     press = ticket.brake.press if ticket.brake else None
     punch = chosen(ticket)[1]
-    dies = die_choices(part, press, punch, writer(units)) if press else []
+    dies = die_choices(part, press, punch) if press else []
     return {"materials": list(MaterialValue.known()), "gauge": gauge,
             "dies": [(row, row.over(t)) for row in dies], "usual": usual_opening(t),
             "thickness_value": shown(data["stock"]["thickness"], t, units, data["units"]),

@@ -86,7 +86,7 @@ class Others(SimpleTestCase):
         self.assertAlmostEqual(Polygon(found.shape["outline"]).area, 6000, 0)
 
     def test_an_open_contour_is_refused_where_it_ends(self):
-        self.assertRegex(self.refused(lambda space: box(space, gap=5)), r"no closed contour: one ends at \([\d., ]+\)")
+        self.assertRegex(self.refused(lambda space: box(space, gap=5)), r"no closed contour: one ends at \([\d., ]+ mm\)")
 
     def test_lines_from_edge_to_edge_are_bends_and_layers_say_which_way(self):
         def draw(space):
@@ -100,7 +100,7 @@ class Others(SimpleTestCase):
         self.assertEqual([leg.id for leg in part.shape.legs if leg.ends[0]], ["B1", "B2"])
 
     def test_what_hangs_in_the_air_is_refused_with_its_place(self):
-        self.assertIn("loose line from (20.00, 20.00)", self.refused(
+        self.assertIn("loose line from (20.0, 20.0 mm)", self.refused(
             lambda space: (box(space), space.add_line((20, 20), (50, 40)))))
 
     def test_splines_units_and_size_are_told(self):

@@ -156,7 +156,7 @@ class Proving(ShopCase):
 
     def test_from_a_ticket_to_a_sample_with_shanks(self):
         proof = self.begin()
-        self.assertEqual((str(proof.pair), proof.ticket), ("mild-steel 1 mm, V 8", self.ticket))
+        self.assertEqual((str(proof.pair), proof.ticket), ("mild-steel 1.0 mm, V 8", self.ticket))
         self.assertGreater(proof.plan["leg_a"], proof.plan["least"])
         answer = self.strip(proof, 422, **STRIP)
         self.assertContains(answer, "try drill shanks", status_code=422)
@@ -193,7 +193,7 @@ class Proving(ShopCase):
     def test_readings_are_refused_at_their_field_and_kept(self):
         proof = self.begin()
         for change, words in (({"angle": "190"}, "Angle found"), ({"leg_a": "nine"}, "not a length"),
-                              ({"thickness": "2"}, "not near 1 mm"), ({"bent_to": "80"}, "at least the angle found"),
+                              ({"thickness": "2"}, "not near 1.0 mm"), ({"bent_to": "80"}, "at least the angle found"),
                               ({"strip": "104"}, "does not belong to these legs")):
             answer = self.strip(proof, 422, **STRIP | {"inside_radius": "1.3"} | change)
             self.assertContains(answer, words, status_code=422)

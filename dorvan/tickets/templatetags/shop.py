@@ -3,6 +3,7 @@
 from functools import lru_cache
 
 from django import template
+from django.template.defaultfilters import floatformat
 from django.template.loader import render_to_string
 from django.utils.html import format_html
 from django.utils.safestring import mark_safe
@@ -11,6 +12,8 @@ from bendcore.said import in_units
 from bendcore.units import MM_PER, show_length, to_fraction, to_half_mm
 
 register = template.Library()
+INCHES = {"mm": ("in", 25.4), "mm²": ("in²", 25.4 ** 2)}
+"""What inch readers read instead, and how many mm are one."""
 MARKS = {"stop": "■", "caution": "▲", "note": "●"}
 
 
@@ -139,6 +142,15 @@ def signed(mm, units):
 def within(items, key):
     """The entry of a mapping, for keys that are figures' titles."""
     return items.get(key)
+
+
+@register.simple_tag(takes_context=True)
+def worked(context, value, unit, metric=False):
+    """A figure of a working: lengths in the reader's units, unless its formula holds only for mm."""
+    if context["user"].units == "in" and unit in INCHES and not metric:
+        unit, per = INCHES[unit]
+        value /= per
+    return f"{floatformat(value, -4)} {unit}"
 
 
 @register.filter

@@ -1,0 +1,73 @@
+"""A reader in inches is told no millimetres, on no page, and one in millimetres no inches."""
+
+import re
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from bendcore.formats.export import export
+from bendcore.formats.part import read_part
+from dorvan.tickets.models import Ticket
+from tests.core.guards import guard_file
+from tests.core.plates import plate_file
+from tests.core.samples import part_file
+from tests.core.sleeves import sleeve_file
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+from tests.web.ledgers import fill_ledger, one_of_each
+from tests.web.test_access import TABLE
+
+TAG = re.compile(r"<(?:style|option)\b.*?</(?:style|option)>|<[^>]*>", re.DOTALL)
+METRIC = re.compile(r'<article id="w-(?:mass|die\.force)">.*?</article>|<p class="try".*?</p>', re.DOTALL)
+"""Formulas that hold only for millimetres, and a drill's name."""
+LABEL = re.compile(r'(?:aria-label|placeholder|title)="([^"]*)"')
+LENGTH = {"mm": re.compile(r"[^\n]{0,60}\d\s*mm\b[^\n]{0,40}"),
+          "in": re.compile(r"[^\n]{0,60}\d\s*(?:in\b(?! \w)|″)[^\n]{0,40}")}
+
+
+def read_aloud(page: str) -> str:
+    """What a person reads of a page, labels too."""
+    page = METRIC.sub("", page)
+    return "\n".join([TAG.sub(" ", page), *LABEL.findall(page)])
+
+
+class Units(ShopCase):
+    """Parts with every kind of notice: too sharp, too short, bumped, collars, holes and webs too near."""
+
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        one_of_each(cls.bench)
+        fill_ledger(cls.bench)
+        near = [{"x": x, "y": 30, "diameter": 20} for x in (30, 50.5)]
+        parts = [tray_file(), plate_file(holes=near, collars=[{"x": 90, "y": 60, "diameter": 20, "height": 6}]),
+                 guard_file(), sleeve_file(), part_file([40, 60, 40], radius=30), part_file([40, 60, 40], radius=0.1),
+                 part_file([5, 60, 5], thickness=2, radius=2)]
+        cls.numbers = [7, *range(20, 20 + len(parts))]
+        for number, part in zip(cls.numbers[1:], parts, strict=True):
+            Ticket.objects.create(number=number, part=part, brake=cls.brake, punch="Straight 85", die="V 8",
+                                  made_by=cls.bench)
+
+    def told(self, units, other):
+        self.bench.units = units
+        self.bench.save()
+        rows = [row[0] for row in TABLE if row[1] == "get" and row[3] == 200]
+        own = [where for where in rows if where.startswith("/t/7/") and "/file" not in where]
+        for where in [*rows, *(w.replace("/t/7/", f"/t/{n}/") for n in self.numbers[1:] for w in own)]:
+            answer = self.client.get(where)
+            if answer.status_code == 200 and answer["Content-Type"].startswith("text/html"):
+                yield from (f"{where}: {found}" for found in LENGTH[other].findall(read_aloud(answer.content.decode())))
+
+    def test_every_page_in_inches(self):
+        self.assertEqual(sorted(set(self.told("in", "mm"))), [])
+
+    def test_every_page_in_millimetres(self):
+        self.assertEqual(sorted(set(self.told("mm", "in"))), [])
+
+    def test_a_drawing_that_is_read_or_refused(self):
+        self.bench.units = "in"
+        self.bench.save()
+        drawing = export(read_part(plate_file()), "svg").replace('width="', 'width="9')
+        for content in (drawing, drawing.replace("Z", "")):
+            answer = self.client.post("/tickets/read-in/", {"file": SimpleUploadedFile("plate.svg", content.encode())},
+                                      follow=True)
+            self.assertEqual(LENGTH["mm"].findall(read_aloud(answer.content.decode())), [])
