@@ -17,7 +17,9 @@ from multiprocessing import get_context
 
 from django.conf import settings
 
-from .orders import stay_with
+from bendcore.errors import Refusal
+
+from .orders import settle_in
 
 KEPT = 128
 
@@ -55,14 +57,20 @@ class Desk:
             raise Working from None
 
     def once(self, call: Callable, *args):
-        """``call(*args)`` in another process, waited for and not kept: what is asked only once."""
-        with self.lock:
-            future = self._begun(call, args)
-        try:
-            return future.result()
-        except BrokenProcessPool:
-            self.pool = None
-            return call(*args)
+        """``call(*args)`` in another process, waited for and not kept: what is asked only once.
+
+        A process that was taken down is tried once more, as that may have been for another's sake; never here,
+        where it would take the shop with it.
+        """
+        for _ in range(2):
+            with self.lock:
+                future = self._begun(call, args)
+            try:
+                return future.result()
+            except BrokenProcessPool:
+                with self.lock:
+                    self.pool = None
+        raise Refusal("", "takes more than this machine has: make it simpler")
 
     @contextmanager
     def patiently(self):
@@ -76,7 +84,7 @@ class Desk:
     def _begun(self, call, args) -> Future:
         if self.workers:
             if self.pool is None:
-                self.pool = ProcessPoolExecutor(self.workers, get_context("spawn"), stay_with, (os.getpid(),))
+                self.pool = ProcessPoolExecutor(self.workers, get_context("spawn"), settle_in, (os.getpid(),))
                 atexit.register(self.pool.shutdown, wait=False, cancel_futures=True)
             return self.pool.submit(call, *args)
         done: Future = Future()

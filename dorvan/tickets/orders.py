@@ -13,8 +13,12 @@ from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
 
 
-def stay_with(parent: int) -> None:
-    """Of a process that does long work: end when the server it belongs to is gone, however that went."""
+def settle_in(parent: int) -> None:
+    """Of a process that does long work: pages go first, and it ends when the server it belongs to is gone,
+    however that went."""
+    if hasattr(os, "nice"):
+        os.nice(10)
+
     def watch():
         while os.getppid() == parent:
             time.sleep(1)
