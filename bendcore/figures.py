@@ -61,12 +61,14 @@ def _die(part) -> dict[str, Working]:
         "die.force": Working("Force of air bending", "F = 1.42·σ·t²·L/V/1000",
                              (Value("σ", "tensile strength", alloy.tensile_mpa, "MPa", stock.source("tensile_mpa")),
                               _thickness(part), Value("L", "width along the bends", shape.longest_bend), v),
-                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.longest_bend), "kN", metric=True)}
+                             bends.tonnage(alloy.tensile_mpa, stock.thickness, die.v, shape.longest_bend), "kN",
+                             metric=True)}
     worst = max(shape.bends, key=lambda b: bends.minimum_leg(b.figures, die.v, die.shoulder_radius), default=None)
     if worst:
         least = bends.minimum_leg(worst.figures, die.v, die.shoulder_radius)
         found["die.leg"] = Working(
-            "Shortest leg on this die", Said("leg = max(V/2, (V/2 − ρ·sin h)/cos h − BD/2) + BD/2 + {margin}", margin=Mm(bends.LEG_MARGIN)),
+            "Shortest leg on this die",
+            Said("leg = max(V/2, (V/2 − ρ·sin h)/cos h − BD/2) + BD/2 + {margin}", margin=Mm(bends.LEG_MARGIN)),
             (v, Value("ρ", "shoulder radius", die.shoulder_radius, "mm", die.name or "die of the part"),
              Value("h", "half the bend angle", worst.figures.angle / 2, "°", worst.id),
              Value("BD", "bend deduction", worst.figures.deduction, "mm", worst.id)), least + bends.LEG_MARGIN)

@@ -86,7 +86,8 @@ class Others(SimpleTestCase):
         self.assertAlmostEqual(Polygon(found.shape["outline"]).area, 6000, 0)
 
     def test_an_open_contour_is_refused_where_it_ends(self):
-        self.assertRegex(self.refused(lambda space: box(space, gap=5)), r"no closed contour: one ends at \([\d., ]+ mm\)")
+        self.assertRegex(self.refused(lambda space: box(space, gap=5)),
+                         r"no closed contour: one ends at \([\d., ]+ mm\)")
 
     def test_lines_from_edge_to_edge_are_bends_and_layers_say_which_way(self):
         def draw(space):

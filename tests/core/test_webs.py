@@ -57,10 +57,10 @@ class Webs(SimpleTestCase):
     @given(st.floats(0.1, 6), st.floats(0, 180))
     def test_beside_a_slot_at_any_angle(self, web, turn):
         """A slot of 40 × 10 and a hole of 20 beyond its end, on its own line."""
-        far = 20 + 10 + web
+        x, y = ((20 + 10 + web) * way(math.radians(turn)) for way in (math.cos, math.sin))
         told = webs(outline=[[0, 0], [200, 0], [200, 150], [0, 150]],
                     slots=[{"x": 80, "y": 60, "length": 40, "width": 10, "angle": turn}],
-                    holes=[round_hole(80 + far * math.cos(math.radians(turn)), 60 + far * math.sin(math.radians(turn)))])
+                    holes=[round_hole(80 + x, 60 + y)])
         self.assertEqual([round(width(n), 6) for n in told], [round(web, 6)] if web < T - 0.02 else [])
 
     @given(st.floats(0.2, 6))
