@@ -30,11 +30,12 @@ class Said(str):
     """
 
     words: str
+    units: str
     values: dict
 
     def __new__(cls, words: str, units: str = "mm", **values):
         self = super().__new__(cls, _put_together(words, values, units))
-        self.words, self.values = words, values
+        self.words, self.units, self.values = words, units, values
         return self
 
     def in_units(self, units: str) -> "Said":
@@ -42,7 +43,7 @@ class Said(str):
         return Said(self.words, units, **self.values)
 
     def __reduce__(self):
-        return _again, (self.words, self.values)
+        return _again, (self.words, self.units, self.values)
 
 
 def at(point) -> Said:
@@ -50,8 +51,8 @@ def at(point) -> Said:
     return Said("({x}, {y})", x=Bare(point[0]), y=Mm(point[1]))
 
 
-def _again(words, values):
-    return Said(words, **values)
+def _again(words, units, values):
+    return Said(words, units, **values)
 
 
 def _put_together(words, values, units):

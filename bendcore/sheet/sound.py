@@ -85,8 +85,8 @@ def _one_piece(sheet, faces, flat, place) -> None:
         return
     outlines = {name: LineString([*ring, ring[0]]).buffer(TINY) for name, ring in flat.faces.items()}
     for bend in flat.bends:
-        for name, line in zip((bend.bend.parent, bend.bend.child), _by_face(bend, flat), strict=True):
-            bare = line.difference(outlines[name]).length
+        for name, line in zip((bend.bend.parent, bend.bend.child), bend.tangents, strict=True):
+            bare = LineString(line).difference(outlines[name]).length
             if bare > BARE:
                 raise Refusal(place(bend.bend.id), Said(
                     "leaves {bare} of the bend {bend} hanging on nothing: a relief or a corner has cut it away",
@@ -103,14 +103,6 @@ def _one_piece(sheet, faces, flat, place) -> None:
                 place(other), f"touches {one} in the blank, where a cut must part them: leave a gap between them")
     raise Refusal("", f"does not lie flat in one piece: {blank.area:.2f} mm² of a blank for {area:.2f} mm² of faces "
                       "and bends")
-
-
-def _by_face(bend, flat):
-    """The tangent lines, the parent's first: that which lies on the parent's ring."""
-    one, other = (LineString(t) for t in bend.tangents)
-    ring = LineString([*flat.faces[bend.bend.parent], flat.faces[bend.bend.parent][0]])
-    middles = [line.interpolate(0.5, normalized=True) for line in (one, other)]
-    return (one, other) if ring.distance(middles[0]) <= ring.distance(middles[1]) else (other, one)
 
 
 def _along(one, other) -> float:

@@ -34,7 +34,7 @@ class Placement:
 
 @dataclass(frozen=True)
 class FlatBend:
-    """A bend in the flat: its centre line and its two tangent lines."""
+    """A bend in the flat: its centre line and its two tangent lines, the parent's first."""
 
     bend: Bend
     line: Edge
