@@ -19,7 +19,7 @@ from ..schools import generic
 from ..springback import opening
 from ..stock import materials
 from ..tolerance import length_tolerance
-from .clash import DEEP
+from .clash import DEEP, ZONE
 from .edges import bearing
 from .notices import CAUTION, NOTE, STOP, Notice, worst_first
 from .rings import polygons
@@ -243,7 +243,8 @@ def _clashes(part):
         if pair not in seen:
             seen.add(pair)
             yield Notice("clash", STOP, pair[0], f"{pair[0]} and {pair[1]} run through each other when folded",
-                         ("shorten one of them", "change an angle or a direction"), pair)
+                         ("shorten one of them", "change an angle or a direction"),
+                         tuple(p.id if p.is_flat else ZONE + p.id for p in (pieces[one], pieces[other])))
 
 
 def _in_space(part):

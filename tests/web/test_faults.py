@@ -46,6 +46,16 @@ class Released(ShopCase):
         self.assertEqual(self.client.post("/t/7/release/").status_code, 302)
         self.assertEqual(self.ticket.revisions.count(), 5)  # nothing changed since: no revision more
 
+    def test_a_strip_whose_zone_runs_through_a_leg_is_drawn_in_every_view(self):
+        rolled = part_file([40, 20, 40, 20, 40], [(90, "up")] * 4)
+        Ticket.objects.create(number=8, part=rolled, brake=self.brake, made_by=self.bench)
+        conflicts = Ticket.objects.get(number=8).figures.in_conflict
+        self.assertTrue(conflicts & {"bend B1", "bend B2", "bend B3", "bend B4"}, conflicts)
+        for stage in ("", "layout/", "space/", "folded/", "still.svg"):
+            self.assertEqual(self.client.get(f"/t/8/{stage}").status_code, 200, stage)
+        meshed = {face["id"] for face in self.client.get("/t/8/folded/").json()["faces"]}
+        self.assertLessEqual(conflicts, meshed)
+
     def test_looking_at_a_ticket_writes_nothing(self):
         ticket = Ticket.objects.get(number=7)
         with CaptureQueriesContext(connection) as asked:
