@@ -10,14 +10,14 @@ from pathlib import Path
 
 from .brakes.press import read_press
 from .errors import Refusal
+from .files import MAX_BYTES, read_json
 from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import export
-from .formats.part import read_part
 from .formats.reading import read_drawing
 from .formats.results import bend_result, flat_result, fold_result, proof_result
-from .formats.text import MAX_BYTES, read_json
 from .order.remedies import find_remedies
 from .order.result import order_result
+from .part import read_part
 
 
 def read_file(name: str) -> dict:

@@ -18,7 +18,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
 def settle():
     """The first edit is as quick as the next, and what was loaded to begin with is not looked through
     again by the garbage collector: that took a tenth of a second in the middle of an edit."""
-    from bendcore.formats.part import read_part
+    from bendcore.part import read_part
     from dorvan.tickets.beginnings import new_part
 
     read_part(new_part("", "mm"))  # compiles the schema, which the first edit would else wait for

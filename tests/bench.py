@@ -14,10 +14,10 @@ from contextlib import closing
 
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.order.moves import Job
 from bendcore.order.proof import Prover
 from bendcore.order.search import plan
+from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
 from tests.core.samples import part_file, press, random_part

@@ -5,7 +5,7 @@ import tempfile
 import time
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from tests.core.samples import ROOT
 from tests.served import shop, signed_in
 

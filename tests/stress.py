@@ -18,7 +18,7 @@ import urllib.request
 from http.client import HTTPException
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.server import Server
 

@@ -9,8 +9,8 @@ and its opening is nearest to that practice.
 import math
 from dataclasses import dataclass
 
-from .. import bend as bends
-from ..radius import Prediction, predict_air
+from ..bending import bend as bends
+from ..bending.radius import Prediction, predict_air
 from ..said import Mm, Said
 from .press import Die, PressBrake, Punch
 

@@ -13,7 +13,7 @@ from functools import cached_property
 from shapely import Polygon
 
 from ..errors import Refusal
-from ..formats.text import check
+from ..files import check
 from ..said import Mm, Said
 from ..units import read_length
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from .common import positive, read_radius
 
 SPLITS = 1 / 3

@@ -11,10 +11,10 @@ from functools import cached_property
 
 from shapely import Polygon
 
-from ..bend import BendFigures, allowance_from_k, check_angle
+from ..bending.bend import BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import CLOSED_HEM_K, School
+from ..schools.school import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Sheet
 from ..sheet.rings import without_tiny
 from ..units import read_angle

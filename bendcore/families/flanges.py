@@ -14,10 +14,10 @@ from dataclasses import dataclass, replace
 
 from shapely import LineString, Polygon, box
 
-from ..bend import APEX, BendFigures
+from ..bending.bend import APEX, BendFigures
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Hole, Point
 from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
 from .meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off

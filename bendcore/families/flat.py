@@ -14,10 +14,10 @@ import numpy as np
 import shapely
 from shapely import Point, Polygon, STRtree
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from ..sheet.rings import without_tiny
 from ..sheet.unfold import outward

@@ -16,10 +16,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import DOWN, UP, Bend, Face, Sheet
 from .common import (
     INSIDE,

@@ -17,10 +17,10 @@ from dataclasses import dataclass
 
 from shapely import Point, Polygon, union_all
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from ..sheet.rings import polygons, without_tiny
 from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, positive, read_outline

@@ -10,9 +10,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise, zip_longest
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Bend, Face, Sheet
 from .common import (
     OUTSIDE,

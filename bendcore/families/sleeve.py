@@ -16,9 +16,9 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size, rectangle
 

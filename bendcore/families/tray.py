@@ -15,10 +15,10 @@ from dataclasses import dataclass, replace
 
 from shapely import Polygon
 
-from ..bend import APEX
+from ..bending.bend import APEX
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..schools import School
+from ..schools.school import School
 from ..sheet.model import Bend, Face, Hole, Sheet
 from .collar import Collar, read_collar
 from .common import (

@@ -14,8 +14,8 @@ from ezdxf import units as dxf_units
 
 from ..errors import Refusal
 from ..layout.scribed import scribed
+from ..part import Part
 from .paper import paper_model
-from .part import Part
 from .pdf import templates
 from .results import flat_result
 from .solid import to_glb, to_stl

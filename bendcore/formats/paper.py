@@ -10,7 +10,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ..errors import Refusal
 from ..layout.glue import glue_tabs
-from .part import Part
+from ..part import Part
 from .pdf import PAPERS, PT, ring
 
 SCALES = (1, 2, 3, 4, 5, 8, 10, 15, 20, 25, 50)

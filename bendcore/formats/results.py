@@ -3,16 +3,16 @@
 The keys are those of the open files; ``docs/part-file.md`` lists them.
 """
 
-from .. import bend as bends
+from ..bending import bend as bends
+from ..checks.rules import check_part
 from ..errors import Refusal
+from ..files import check
+from ..part import Part, read_die
 from ..quality.proof import NAMES, ProofBend, Uncertainty, check_proof, springback, u_springback
 from ..said import refused_in
-from ..schools import read_school
+from ..schools.school import read_school
 from ..sheet import Folded, fold
-from ..sheet.checks import check_part
 from ..units import MM_PER, read_angle, read_length
-from .part import Part, read_die
-from .text import check
 
 
 def bend_result(data: dict) -> dict:

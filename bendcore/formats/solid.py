@@ -5,9 +5,9 @@ from collections import defaultdict
 import numpy as np
 import trimesh
 
+from ..part import Part
 from ..sheet import fold
 from ..sheet.solid import mesh
-from .part import Part
 
 Y_UP = np.array([[1, 0, 0], [0, 0, 1], [0, -1, 0]], float)
 """Rows take (x, y, z up) to glTF's (x, y up, z)."""

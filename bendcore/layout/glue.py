@@ -12,7 +12,7 @@ from itertools import product
 import numpy as np
 from shapely import Polygon
 
-from ..formats.part import Part
+from ..part import Part
 from ..sheet import fold
 
 NARROWER = (1.0, 0.6, 0.35, 0.2)

@@ -8,8 +8,8 @@ with a rule, a square and a scriber takes them.
 import math
 from dataclasses import dataclass
 
-from ..bumping import bumps, is_bumped
-from ..formats.part import Part
+from ..bending.bumping import bumps, is_bumped
+from ..part import Part
 from ..sheet.unfold import FlatBend, FlatPattern
 
 CENTRE, TANGENT, SIGHT, END = "centre", "tangent", "sight", "end"

@@ -8,8 +8,8 @@ bumped radius are lines to work to.
 import math
 from collections.abc import Iterator
 
-from ..bumping import bumps, is_bumped
-from ..formats.part import Part
+from ..bending.bumping import bumps, is_bumped
+from ..part import Part
 
 TICK, CROSS = 5.0, 2.0
 Line = tuple[str, tuple[float, float], tuple[float, float]]

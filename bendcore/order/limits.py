@@ -6,7 +6,7 @@ sentence with the figure that is short.
 
 from dataclasses import dataclass
 
-from .. import bend as bends
+from ..bending import bend as bends
 from ..brakes.press import choose_lengths
 from ..said import Mm, Said
 from .gauge import flat_to

@@ -10,7 +10,7 @@ from functools import cached_property
 
 from ..brakes.choice import usual_opening
 from ..brakes.press import Die, PressBrake, Punch
-from ..formats.part import Part
+from ..part import Part
 from ..sheet.section import END, START, Strip, StripBend
 
 FLAT, CREASED, MADE = 0, 1, 2

@@ -2,7 +2,7 @@
 
 Machine coordinates: y = 0 the bend line, z = 0 the die's top. While bent to φ both
 legs rise by h = φ/2 and stay tangent to the die's shoulders; their outside apex
-lies at −d(φ) (:func:`bendcore.bend.leg_depth`). The punch follows the inside of the
+lies at −d(φ) (:func:`bendcore.bending.bend.leg_depth`). The punch follows the inside of the
 arc; a nose larger than the radius stands on the legs instead, higher by
 (nose − r)(1/cos h − 1).
 """
@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..bend import BendFigures
+from ..bending.bend import BendFigures
 from ..brakes.press import Die
 
 

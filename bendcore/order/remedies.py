@@ -9,7 +9,7 @@ import copy
 
 from ..brakes.press import PressBrake
 from ..errors import Refusal
-from ..formats.part import read_part
+from ..part import read_part
 from ..said import Mm, Said
 from .moves import Job
 from .proof import Prover

@@ -1,7 +1,7 @@
 """The order as data: steps, hits, and what would free it."""
 
 from ..brakes.press import PressBrake, choose_lengths
-from ..formats.part import Part
+from ..part import Part
 from ..said import Mm, Said, in_units
 from .explain import Trial, best_trial, examine
 from .gauge import LINE, natural_gauge

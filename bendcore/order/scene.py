@@ -13,7 +13,7 @@ from shapely import Polygon, box, union_all
 from shapely.affinity import scale, translate
 from shapely.geometry import Point
 
-from ..bend import BendFigures
+from ..bending.bend import BendFigures
 from .collide import inset, swept
 from .moves import Job, Tools
 from .poses import Stroke, daylight, ram_over, table_under

@@ -8,7 +8,7 @@ from itertools import zip_longest
 
 import numpy as np
 
-from ..formats.part import Part
+from ..part import Part
 from ..tolerance import ANGLE_TOLERANCE, length_tolerance
 
 GOOD, OUT = "good", "out"

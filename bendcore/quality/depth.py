@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import combinations
 
-from ..bend import BendFigures, travel_per_degree
+from ..bending.bend import BendFigures, travel_per_degree
 
 LEAST_APART = 0.02
 """Depths nearer together than this say nothing about the slope, mm."""

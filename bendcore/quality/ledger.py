@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..errors import Refusal
-from ..schools import CLOSED_HEM_K, aircraft, din6935, generic, handbook
+from ..schools.school import CLOSED_HEM_K, aircraft, din6935, generic, handbook
 from .fit import K_BOOK, SPRINGBACK_SCATTER, Fit, fit
 from .proof import ProofBend, springback, u_springback
 

@@ -13,7 +13,7 @@ independent).
 import math
 from dataclasses import dataclass, fields, replace
 
-from ..bend import APEX, TANGENT, BendFigures, check_angle, k_from_allowance, outside_setback
+from ..bending.bend import APEX, TANGENT, BendFigures, check_angle, k_from_allowance, outside_setback
 from ..errors import Refusal
 from ..said import Fine, Mm, Said
 from ..working import Value, Working

@@ -12,7 +12,7 @@ import math
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..bend import BendFigures
+from ..bending.bend import BendFigures
 
 Point = tuple[float, float]
 Edge = tuple[Point, Point]

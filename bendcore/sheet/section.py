@@ -15,7 +15,7 @@ from functools import cached_property
 import numpy as np
 from shapely import LineString, Polygon
 
-from ..bend import BendFigures
+from ..bending.bend import BendFigures
 from ..errors import Refusal
 from .model import Sheet
 from .unfold import FlatPattern, unfold

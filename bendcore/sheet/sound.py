@@ -35,7 +35,7 @@ def refuse_unsound(sheet: Sheet, flat: Callable[[], FlatPattern], whole: bool, p
 
     ``flat`` gives its flat pattern; ``whole`` says that the blank was given and not joined of its pieces;
     ``place`` gives the field of a face or bend by its id. What lies on each other in the blank is left to
-    :mod:`.checks`, so that it can be seen and changed.
+    :mod:`bendcore.checks`, so that it can be seen and changed.
     """
     rings = [face.outline for face in sheet.faces]
     count = sum(map(len, rings)) + sum(len(h.ring) or 2 for face in sheet.faces for h in face.holes)

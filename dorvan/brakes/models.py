@@ -5,7 +5,7 @@ from functools import lru_cache
 from django.db import models
 
 from bendcore.brakes.press import PressBrake, read_press
-from bendcore.formats.text import read_json
+from bendcore.files import read_json
 
 from .tooling import Tooling
 

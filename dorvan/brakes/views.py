@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.brakes.press import read_press
 from bendcore.errors import Refusal
-from bendcore.formats.text import MAX_BYTES, read_json
+from bendcore.files import MAX_BYTES, read_json
 from bendcore.units import read_length
 from dorvan.drawings.tools import rack_view, tooling_path
 from dorvan.fields import words

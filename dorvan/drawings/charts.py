@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bendcore.bend import BendFigures
-from bendcore.comparison import Comparison
+from bendcore.bending.bend import BendFigures
+from bendcore.quality.comparison import Comparison
 from bendcore.quality.ledger import Learnt, book_curves
 
 from .fit import Fit

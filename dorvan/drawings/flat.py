@@ -1,7 +1,7 @@
 """The flat pattern on blued steel: outline, zones, lines, ticks and running marks."""
 
-from bendcore.formats.part import Part
 from bendcore.layout.marks import DATUMS, from_datum
+from bendcore.part import Part
 from bendcore.units import show_length
 
 from .fit import Fit, spread

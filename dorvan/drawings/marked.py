@@ -3,8 +3,8 @@ the datum, and the other lines of every bend."""
 
 from collections.abc import Collection
 
-from bendcore.formats.part import Part
 from bendcore.layout.marks import DATUMS, far_side, from_datum
+from bendcore.part import Part
 from bendcore.units import show_length, to_fraction, to_half_mm
 
 from .fit import spread

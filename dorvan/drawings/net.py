@@ -3,7 +3,7 @@
 import math
 from collections.abc import Collection
 
-from bendcore.formats.part import Part
+from bendcore.part import Part
 from bendcore.sheet.clash import ZONE
 from bendcore.units import show_length
 

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import shapely
 
-from bendcore.formats.part import Part
+from bendcore.part import Part
 from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from bendcore import bend as bends
-from bendcore.bend import APEX, TANGENT
+from bendcore.bending import bend as bends
+from bendcore.bending.bend import APEX, TANGENT
 from bendcore.errors import Refusal
 from bendcore.quality.proof import NAMES, ProofBend, Uncertainty, check_proof
 from bendcore.quality.shanks import SETS, Search, drills, search

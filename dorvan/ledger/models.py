@@ -7,11 +7,11 @@ fit is a new adoption, and the newest of each holds.
 from django.conf import settings
 from django.db import models
 
-from bendcore.charts import Chart as ChartRows
-from bendcore.charts import read_chart
 from bendcore.quality import ledger as core
 from bendcore.quality.proof import NAMES, ProofBend, Uncertainty
 from bendcore.said import Mm, Said
+from bendcore.schools.charts import Chart as ChartRows
+from bendcore.schools.charts import read_chart
 from dorvan.stockroom.models import Lot
 
 SAME_STOCK = 0.05

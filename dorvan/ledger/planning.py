@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from django.db import transaction
 from django.db.models import Max
 
-from bendcore import bend as bends
-from bendcore.bend import TANGENT, BendFigures, allowance_from_k
+from bendcore.bending import bend as bends
+from bendcore.bending.bend import TANGENT, BendFigures, allowance_from_k
+from bendcore.bending.radius import predict_air, predict_nose
 from bendcore.brakes.press import Die
 from bendcore.quality.proof import plan_strip
-from bendcore.radius import predict_air, predict_nose
-from bendcore.schools import CLOSED_HEM_K, generic
+from bendcore.schools.school import CLOSED_HEM_K, generic
 from bendcore.stock import Material
 from dorvan.tickets.joined import chosen
 

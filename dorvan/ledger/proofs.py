@@ -7,7 +7,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.bend import TANGENT, BendFigures, allowance_from_k
+from bendcore.bending.bend import TANGENT, BendFigures, allowance_from_k
 from bendcore.brakes.press import Die
 from bendcore.errors import Refusal
 from bendcore.quality import ledger as core

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, replace
 
-from bendcore.comparison import book_schools
 from bendcore.errors import Refusal
-from bendcore.formats.part import Part
-from bendcore.schools import School, from_chart, k_factor
+from bendcore.part import Part
+from bendcore.quality.comparison import book_schools
+from bendcore.schools.school import School, from_chart, k_factor
 
 from .models import Adoption, Chart, Pair, Rules
 

@@ -6,10 +6,10 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.charts import read_chart
 from bendcore.errors import Refusal
 from bendcore.formats.samples import MOST_BYTES, Entry, read_samples, write_samples
 from bendcore.quality import ledger as core
+from bendcore.schools.charts import read_chart
 from dorvan import fields
 from dorvan.drawings.charts import k_chart, residuals
 from dorvan.floor.depths import degree_worth

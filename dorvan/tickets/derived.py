@@ -9,19 +9,19 @@ import json
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from bendcore.figures import workings
-from bendcore.formats.part import Part, read_part
+from bendcore.checks import check_part
+from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import Job, Move, advanced
 from bendcore.order.proof import Prover
 from bendcore.order.search import read_sequence
+from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
-from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import Bodies, bodies
-from bendcore.sheet.notices import Notice, merged
 from bendcore.sheet.solid import Mesh, mesh
+from bendcore.workings import workings
 from dorvan.brakes.models import parsed
 
 from .longwork import desk

@@ -5,8 +5,8 @@ what the stockroom knows of the metal and what the ledger has learnt are the sho
 are joined here, so that the core reads one complete file and a release freezes it.
 """
 
-from bendcore.formats.part import Part
-from bendcore.radius import predict_air, tool_name
+from bendcore.bending.radius import predict_air, tool_name
+from bendcore.part import Part
 from dorvan.stockroom.models import MaterialValue
 
 

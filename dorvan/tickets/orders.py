@@ -7,10 +7,10 @@ import time
 from functools import lru_cache
 
 from bendcore.brakes.press import PressBrake, read_press
-from bendcore.formats.part import Part, read_part
-from bendcore.formats.text import read_json
+from bendcore.files import read_json
 from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
+from bendcore.part import Part, read_part
 
 
 def settle_in(parent: int) -> None:

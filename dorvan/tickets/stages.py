@@ -3,13 +3,13 @@
 from django.shortcuts import render
 from django.urls import reverse
 
+from bendcore.bending.springback import opening
 from bendcore.brakes.choice import die_choices, usual_opening
-from bendcore.comparison import compare
 from bendcore.errors import Refusal
 from bendcore.families.mates import sizes_of
 from bendcore.layout.marks import DATUMS
+from bendcore.quality.comparison import compare
 from bendcore.quality.ledger import learn
-from bendcore.springback import opening
 from bendcore.stock import gauges
 from bendcore.units import writer
 from dorvan.brakes.models import Brake, Tooling

@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
 from tests.core.plates import plate_file

@@ -4,7 +4,7 @@ import math
 import random
 
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 
 
 def guard_file(**shape) -> dict:

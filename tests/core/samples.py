@@ -8,7 +8,7 @@ from pathlib import Path
 from hypothesis import strategies as st
 
 from bendcore.brakes.press import read_press
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 
 ROOT = Path(__file__).resolve().parents[2]
 REFERENCE = ROOT / "tests" / "reference"

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from bendcore.bend import BendFigures, allowance_from_k
+from bendcore.bending.bend import BendFigures, allowance_from_k
 from bendcore.quality.fit import K_BOOK, SPRINGBACK_SCATTER, fit
 from bendcore.quality.proof import ProofBend, Uncertainty, springback, u_springback
 

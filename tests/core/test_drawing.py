@@ -15,8 +15,8 @@ from shapely import Polygon
 from bendcore.errors import Refusal
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.formats.svg_in import read_svg
+from bendcore.part import read_part
 from tests.core.guards import random_guard
 from tests.core.plates import plate_file, random_plate
 from tests.core.samples import ROOT

@@ -6,10 +6,10 @@ import numpy as np
 from django.test import SimpleTestCase
 from shapely import Polygon
 
-from bendcore.formats.part import read_part
+from bendcore.checks import check_part
 from bendcore.order.result import order_result
+from bendcore.part import read_part
 from bendcore.sheet import fold
-from bendcore.sheet.checks import check_part
 from tests.core.samples import part_file, press
 from tests.core.test_commands import run
 

@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
 from bendcore.__main__ import main
-from bendcore.bend import allowance_from_k
+from bendcore.bending.bend import allowance_from_k
 from bendcore.errors import Refusal, join
-from bendcore.formats.part import read_part
+from bendcore.files import read_json, schema
 from bendcore.formats.results import flat_result
-from bendcore.formats.text import read_json, schema
+from bendcore.part import read_part
 from bendcore.sheet import Bend, Face, Sheet, unfold
 from bendcore.sheet.section import Strip
 from tests.core.samples import ROOT, part_file, press_file, profiles

@@ -7,7 +7,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import bodies, clashes, flat_overlaps
 from bendcore.sheet.cut import cut, spans

@@ -6,7 +6,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from bendcore.families.guard import widened
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import clashes, flat_overlaps
 from tests.core.guards import guard_file, random_guard

@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from bendcore.bumping import bumps, facet_error
+from bendcore.bending.bumping import bumps, facet_error
+from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
 from bendcore.formats.pdf import PT, templates, tile
 from bendcore.layout.marks import adds_up, from_centre, is_symmetric, running_marks, stations, steps
-from bendcore.schools import generic
-from bendcore.sheet.checks import check_part
+from bendcore.part import read_part
+from bendcore.schools.school import generic
 from tests.core.samples import part_file, profiles
 from tests.core.trays import tray_file
 

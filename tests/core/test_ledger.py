@@ -7,17 +7,18 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bendcore import radius, schools, springback
-from bendcore.bend import allowance_from_k
+from bendcore.bending import radius, springback
+from bendcore.bending.bend import allowance_from_k
 from bendcore.brakes.choice import die_choices
-from bendcore.charts import read_chart
-from bendcore.comparison import compare
+from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
 from bendcore.formats.samples import Entry, read_samples, write_samples
+from bendcore.part import read_part
+from bendcore.quality.comparison import compare
 from bendcore.quality.ledger import Sample, book_curves, learn
 from bendcore.quality.proof import ProofBend, check_proof
-from bendcore.sheet.checks import check_part
+from bendcore.schools import school as schools
+from bendcore.schools.charts import read_chart
 from bendcore.sheet.unfold import unfold
 from bendcore.stock import bare_gauge, material
 from bendcore.units import writer

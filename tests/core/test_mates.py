@@ -8,7 +8,7 @@ from shapely import LineString, Polygon
 
 from bendcore.errors import Refusal
 from bendcore.families.mates import draw_mate, mates_of, sizes_of
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
 from tests.core.sleeves import sleeve_file

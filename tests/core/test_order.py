@@ -12,7 +12,6 @@ from shapely.affinity import translate
 
 from bendcore.brakes.press import read_press
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
 from bendcore.order.collide import Nodes, inset, swing_hits
 from bendcore.order.gauge import LINE, Gauge, natural_gauge, within_reach
 from bendcore.order.moves import Job, advanced, other
@@ -21,6 +20,7 @@ from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
 from bendcore.order.search import handling_factor, plan
+from bendcore.part import read_part
 from tests.core.samples import part_file, press, press_file, random_part
 
 PAIRS = [(["Straight 85"], ["V 8"]), (["Swan neck 85"], ["V 8"]), (["Swan neck 85"], ["V 6", "V 8"])]

@@ -8,10 +8,10 @@ from django.test import SimpleTestCase
 
 from bendcore.brakes.choice import usual_opening
 from bendcore.brakes.press import read_press
-from bendcore.formats.part import read_part
 from bendcore.order.moves import Job
 from bendcore.order.remedies import find_remedies
 from bendcore.order.result import order_result
+from bendcore.part import read_part
 from tests.core.samples import part_file, press, press_file, random_part
 
 PAIR = (["Straight 85"], ["V 8"])

@@ -10,8 +10,8 @@ from shapely import Polygon
 from bendcore.errors import Refusal
 from bendcore.formats.export import export
 from bendcore.formats.paper import fitting_scale
-from bendcore.formats.part import read_part
 from bendcore.layout.glue import glue_tabs
+from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.sleeves import sleeve_file
 from tests.core.trays import tray_file

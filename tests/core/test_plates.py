@@ -10,14 +10,14 @@ import numpy as np
 from django.test import SimpleTestCase
 from shapely import Polygon
 
-from bendcore.comparison import compare
+from bendcore.checks import check_part
 from bendcore.families.twin import mirrored
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.formats.solid import folded_mesh
+from bendcore.part import read_part
+from bendcore.quality.comparison import compare
 from bendcore.sheet import fold
-from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import clashes, flat_overlaps
 from bendcore.sheet.measure import between
 from bendcore.units import read_length

@@ -12,7 +12,6 @@ from shapely.affinity import translate
 
 from bendcore.brakes.press import choose_lengths, read_press
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
 from bendcore.order.collide import deepest, inset, swept
 from bendcore.order.explain import examine
 from bendcore.order.frames import step_frames
@@ -22,6 +21,7 @@ from bendcore.order.moves import MADE, Job, Move, Tools
 from bendcore.order.poses import Stroke, daylight
 from bendcore.order.proof import Prover, bits
 from bendcore.order.result import order_result
+from bendcore.part import read_part
 from tests.core.samples import part_file, press, press_file
 
 

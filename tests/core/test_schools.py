@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bendcore import bend as bends
-from bendcore import schools
+from bendcore.bending import bend as bends
 from bendcore.errors import Refusal
+from bendcore.schools import school as schools
 from bendcore.stock import gauges, material, materials, read_thickness
 from bendcore.units import read_length
 

@@ -7,17 +7,17 @@ from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.figures import workings
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.quality.checksheet import dimensions
 from bendcore.quality.corrections import FAR, Reading, StepSetting, corrected, in_words
 from bendcore.sheet import fold
-from bendcore.sheet.checks import check_part
 from bendcore.sheet.section import Strip
 from bendcore.sheet.solid import mesh
 from bendcore.tolerance import length_tolerance
 from bendcore.units import read_angle, read_length, show_length, to_fraction
+from bendcore.workings import workings
 from tests.core.samples import part_file, profiles
 
 

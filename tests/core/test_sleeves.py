@@ -6,7 +6,7 @@ import random
 import numpy as np
 from django.test import SimpleTestCase
 
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import clashes, flat_overlaps
 from tests.core.sleeves import random_sleeve, sleeve_file

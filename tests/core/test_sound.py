@@ -12,8 +12,8 @@ from shapely import Polygon
 from bendcore.errors import Refusal
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.formats.results import flat_result, fold_result
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
 from tests.core.hard import hard_part

@@ -9,9 +9,9 @@ from shapely import Polygon
 from bendcore.errors import Refusal
 from bendcore.formats.drawing import Unreadable
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.formats.reading import read_drawing
 from bendcore.layout.scribed import scribed
+from bendcore.part import read_part
 from tests.core.plates import plate_file
 
 BOX = '<path d="M0,0 H100 V60 H0 Z"/>'

@@ -8,15 +8,15 @@ import numpy as np
 import trimesh
 from django.test import SimpleTestCase
 
+from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.figures import workings
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
 from bendcore.layout.scribed import scribed
+from bendcore.part import read_part
 from bendcore.quality.checksheet import dimensions
 from bendcore.sheet import fold
-from bendcore.sheet.checks import check_part
 from bendcore.sheet.clash import Bodies, clashes, depths, flat_overlaps
+from bendcore.workings import workings
 from tests.core.samples import reference
 from tests.core.test_commands import run
 from tests.core.trays import apart, random_tray, tray_file

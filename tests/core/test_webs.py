@@ -6,8 +6,8 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bendcore.formats.part import read_part
-from bendcore.sheet.checks import check_part
+from bendcore.checks import check_part
+from bendcore.part import read_part
 from tests.core.plates import plate_file
 
 T = 2.0

@@ -177,10 +177,10 @@ class Fuzz:
     def read(self, content: bytes):
         """A part file through the core: read and exported, or refused."""
         from bendcore.errors import Refusal
+        from bendcore.files import read_json
         from bendcore.formats.export import export
-        from bendcore.formats.part import read_part
         from bendcore.formats.results import flat_result, fold_result
-        from bendcore.formats.text import read_json
+        from bendcore.part import read_part
 
         begun = time.monotonic()
         try:

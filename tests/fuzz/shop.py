@@ -9,7 +9,7 @@ from PIL import Image
 
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
 from dorvan.tickets.beginnings import SHAPES, new_part

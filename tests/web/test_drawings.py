@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from shapely import Polygon, box
 
 from bendcore.errors import Refusal
-from bendcore.formats.part import read_part
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import MADE, Job, Move
 from bendcore.order.proof import Prover
+from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.solid import mesh
 from dorvan.drawings.fit import Fit, spread

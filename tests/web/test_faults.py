@@ -11,7 +11,7 @@ from django.test import TransactionTestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from dorvan.brakes.models import Brake
 from dorvan.floor.models import StepRecord
 from dorvan.ledger.models import Pair, Sample

@@ -1,6 +1,6 @@
 """Lots, leftovers and materials with their sources; tools beside the brake; what they do to a ticket."""
 
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from dorvan.brakes.models import Tooling
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets.models import Override

@@ -6,7 +6,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from pypdf import PdfReader
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from bendcore.units import show_length
 from dorvan.tickets import edits
 from dorvan.tickets.beginnings import new_part

@@ -5,7 +5,7 @@ import re
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from bendcore.formats.export import export
-from bendcore.formats.part import read_part
+from bendcore.part import read_part
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file

@@ -11,8 +11,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from bendcore.formats.part import read_part
 from bendcore.formats.samples import read_samples
+from bendcore.part import read_part
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.floor.models import CheckSheet, Run, StepRecord
 from dorvan.ledger.adoption import adopt_fit

@@ -12,9 +12,9 @@ import shapely
 from shapely import LineString, Point, Polygon, STRtree
 
 from ..said import Mm, Said
-from .model import Hole
+from ..sheet.model import Hole
+from ..sheet.rings import TINY
 from .notices import CAUTION, Notice
-from .rings import TINY
 
 CLOSE = 0.02
 """A web so little short of the thickness is as good as that, mm."""

@@ -12,10 +12,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from .bend import APEX, BendFigures, allowance_from_k, outside_setback
+from ..bending.bend import APEX, BendFigures, allowance_from_k, outside_setback
+from ..errors import Refusal
+from ..said import Mm, Said
 from .charts import ALLOWANCE, DEDUCTION, Chart, Row
-from .errors import Refusal
-from .said import Mm, Said
 
 HANDBOOK_C = {"soft": 0.55, "medium": 0.64, "hard": 0.71}
 CLOSED_HEM_K = 0.5

@@ -9,9 +9,9 @@ and the neutral line keeps its length, so θ_f = θ_i·(r_i + t/2)/(r_f + t/2)
 beyond that the sheet springs back wholly. A *start* value: proof bends replace it.
 """
 
-from .errors import Refusal
-from .said import Mm, Said
-from .stock import Material
+from ..errors import Refusal
+from ..said import Mm, Said
+from ..stock import Material
 
 WHOLE = 0.5
 

@@ -10,12 +10,12 @@ nobody knows before a proof bend: ``truth`` is the best school at hand.
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from .bend import BendFigures
-from .errors import Refusal
-from .formats.part import Part
-from .schools import HANDBOOK_C, School, aircraft, din6935, generic, half_zone, handbook, none
-from .sheet import unfold
-from .tolerance import length_tolerance
+from ..bending.bend import BendFigures
+from ..errors import Refusal
+from ..part import Part
+from ..schools.school import HANDBOOK_C, School, aircraft, din6935, generic, half_zone, handbook, none
+from ..sheet import unfold
+from ..tolerance import length_tolerance
 
 SAME, SAME_K = 0.005, 0.0005
 """Blanks (mm) and K nearer together than this are the same."""

@@ -7,18 +7,18 @@ programs; reading holds every file to the schema first.
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..errors import Refusal
-from ..families import Shape, read_shape
-from ..radius import NOSE, Prediction, predict_air, predict_nose
-from ..said import refused_in
-from ..schools import School, read_school
-from ..sheet import FlatPattern, Sheet, fold, unfold
-from ..sheet.clash import FACET, Clash, clashes, flat_overlaps
-from ..sheet.section import Strip
-from ..sheet.sound import refuse_unsound
-from ..stock import Material, material, read_thickness
-from ..units import MM_PER, read_length
-from .text import check
+from .bending.radius import NOSE, Prediction, predict_air, predict_nose
+from .errors import Refusal
+from .families import Shape, read_shape
+from .files import check
+from .said import refused_in
+from .schools.school import School, read_school
+from .sheet import FlatPattern, Sheet, fold, unfold
+from .sheet.clash import FACET, Clash, clashes, flat_overlaps
+from .sheet.section import Strip
+from .sheet.sound import refuse_unsound
+from .stock import Material, material, read_thickness
+from .units import MM_PER, read_length
 
 
 @dataclass(frozen=True)

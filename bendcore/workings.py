@@ -4,11 +4,11 @@ Nothing is computed here that is not computed elsewhere; each entry restates the
 formula its figure came from, with the values put in and where they came from.
 """
 
-from . import bend as bends
+from .bending import bend as bends
 from .errors import Refusal
-from .formats.part import Part
+from .part import Part
 from .said import Mm, Said
-from .schools import aircraft, din6935, generic, handbook, none
+from .schools.school import aircraft, din6935, generic, handbook, none
 from .working import Value, Working
 
 

@@ -11,9 +11,9 @@ import io
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from .errors import Refusal
-from .said import Mm, Said
-from .units import read_length
+from ..errors import Refusal
+from ..said import Mm, Said
+from ..units import read_length
 
 DEDUCTION, ALLOWANCE = "deduction", "allowance"
 MOST_ROWS, MOST_BYTES = 2000, 200_000

@@ -1,6 +1,6 @@
 """Limits, looked at before anything is cut. The one place for these rules.
 
-Each check yields :class:`~bendcore.sheet.notices.Notice`. Rules are *start* values of general shop practice;
+Each check yields :class:`~bendcore.checks.notices.Notice`. Rules are *start* values of general shop practice;
 see handbook practice on minimum radius, shortest leg, die choice and force.
 """
 
@@ -9,20 +9,20 @@ import math
 import shapely
 from shapely import STRtree
 
-from .. import bend as bends
+from ..bending import bend as bends
+from ..bending.bumping import bumps, is_bumped
+from ..bending.radius import differs
+from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
-from ..bumping import bumps, is_bumped
 from ..families.collar import SPLITS
-from ..radius import differs
 from ..said import Mm, Said
-from ..schools import generic
-from ..springback import opening
+from ..schools.school import generic
+from ..sheet.clash import DEEP, ZONE
+from ..sheet.edges import bearing
+from ..sheet.rings import polygons
 from ..stock import materials
 from ..tolerance import length_tolerance
-from .clash import DEEP, ZONE
-from .edges import bearing
 from .notices import CAUTION, NOTE, STOP, Notice, worst_first
-from .rings import polygons
 from .webs import near_bends, thin_webs
 
 SHARPEST = 155.0

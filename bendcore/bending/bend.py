@@ -9,8 +9,8 @@ top face, ρ the shoulder radius.
 import math
 from dataclasses import dataclass
 
-from .errors import Refusal
-from .said import Mm, Said
+from ..errors import Refusal
+from ..said import Mm, Said
 
 APEX, TANGENT = "apex", "tangent"
 CONVENTIONS = (APEX, TANGENT)

@@ -9,8 +9,8 @@ edge. A radius *given* on a part is never altered: it is compared.
 
 from dataclasses import dataclass
 
+from ..said import Mm, Said
 from .bend import SHARP, natural_radius
-from .said import Mm, Said
 
 AIR, BOTTOM, NOSE, BAR = "air", "bottom", "nose", "bar"
 WAYS = {AIR: "air bending", BOTTOM: "bottoming", NOSE: "round a nose", BAR: "over a bar's edge"}

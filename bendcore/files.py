@@ -13,7 +13,7 @@ from importlib.resources import files
 import fastjsonschema
 from jsonschema import Draft202012Validator
 
-from ..errors import Refusal
+from .errors import Refusal
 
 MAX_BYTES = 1_000_000
 MAX_DEPTH = 20

@@ -1,0 +1,1 @@
+"""Rules for the bend allowance: the books', and a shop's own charts."""
