@@ -19,7 +19,7 @@ def settle():
     """The first edit is as quick as the next, and what was loaded to begin with is not looked through
     again by the garbage collector: that took a tenth of a second in the middle of an edit."""
     from bendcore.part import read_part
-    from dorvan.tickets.beginnings import new_part
+    from dorvan.tickets.file.beginnings import new_part
 
     read_part(new_part("", "mm"))  # compiles the schema, which the first edit would else wait for
     gc.collect()
@@ -39,7 +39,7 @@ def main():
     django.setup()
     from waitress import serve
 
-    from dorvan.tickets.management.commands.demo import PEOPLE
+    from dorvan.demo.management.commands.demo import PEOPLE
 
     port = int(os.environ.get("PORT", "8000"))
     call_command("migrate", verbosity=0)

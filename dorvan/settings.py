@@ -51,6 +51,8 @@ INSTALLED_APPS = [
     "dorvan.ledger",
     "dorvan.tickets",
     "dorvan.floor",
+    "dorvan.learning",
+    "dorvan.demo",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

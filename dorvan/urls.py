@@ -5,7 +5,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("dorvan.tickets.urls")),
     path("", include("dorvan.floor.urls")),
-    path("", include("dorvan.ledger.urls")),
+    path("", include("dorvan.learning.urls")),
     path("brakes/", include("dorvan.brakes.urls")),
     path("stockroom/", include("dorvan.stockroom.urls")),
     path("people/", include("dorvan.people.urls")),

@@ -15,11 +15,12 @@ from dorvan import fields
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
-from dorvan.tickets import derived, stages
-from dorvan.tickets.longwork import Working
 from dorvan.tickets.models import Revision, Ticket, asked_of
+from dorvan.tickets.pages import bench
+from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.results import derived
+from dorvan.tickets.results.longwork import Working
 from dorvan.tickets.retry import retried
-from dorvan.tickets.views import ticket_or_404
 
 from .depths import computed_at, degree_worth
 from .models import CheckSheet, Run, StepRecord
@@ -73,7 +74,7 @@ def bend(request, number: int):
 
 def bend_page(request, ticket, error=None, piece=None, step=None):
     revision = ticket.revision
-    context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": stages.ruler(ticket, "bend"),
+    context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
                "units": request.user.units, "revision": revision, "blocked": blocked(ticket), "error": error,
                "figures": ticket.figures, "part": ticket.figures.part, "body": "floor/_bend.html"}
     if revision:
@@ -221,7 +222,7 @@ def check_page(request, ticket, typed=None, errors=None):
             for d in figures.dimensions]
     sheet = revision.sheets.filter(piece=piece).last() if revision else None
     return render(request, "tickets/ticket.html", {
-        "ticket": ticket, "at": "rack", "stage": "check", "ruler": stages.ruler(ticket, "check"),
+        "ticket": ticket, "at": "rack", "stage": "check", "ruler": bench.ruler(ticket, "check"),
         "units": request.user.units, "revision": revision, "rows": rows, "sheet": sheet, "piece": piece,
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures,
         "part": figures.part, "body": "floor/_check.html", "sheets": revision.sheets.all() if revision else [],

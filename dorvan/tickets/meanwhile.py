@@ -7,7 +7,7 @@ of the same thing goes nowhere until the person has seen both.
 
 from dataclasses import dataclass
 
-from . import edits
+from .file import changes
 from .models import Edit, Ticket
 
 ANYTHING = "*"
@@ -41,10 +41,10 @@ def meanwhile(ticket: Ticket, stamp: str, reader) -> Meanwhile | None:
     names = dict.fromkeys("you, elsewhere" if e.by == reader else str(e.by) for e in since)
     found = []
     if base:
-        found = edits.differences(base.part, ticket.part) + edits.differences(
+        found = changes.differences(base.part, ticket.part) + changes.differences(
             {k.removesuffix("_id"): v for k, v in base.choices.items()},
             {k.removesuffix("_id"): v for k, v in ticket.choices.items()})
-    return Meanwhile(" and ".join(names) or "Someone", tuple((edits.in_words(f), _plain(b), _plain(a))
+    return Meanwhile(" and ".join(names) or "Someone", tuple((changes.in_words(f), _plain(b), _plain(a))
                                                              for f, b, a in found),
                      frozenset(f for f, _, _ in found), base)
 

@@ -6,7 +6,7 @@ from django.urls import resolve
 
 from bendcore.errors import Refusal
 
-from . import edits
+from .file import changes
 from .models import Ticket
 
 
@@ -27,5 +27,5 @@ class Unreadable:
         if ticket is None:
             return None
         return render(request, "tickets/unreadable.html", {
-            "ticket": ticket, "at": "rack", "refusal": error, "words": edits.in_words(error.path),
+            "ticket": ticket, "at": "rack", "refusal": error, "words": changes.in_words(error.path),
             "radius": ticket.part.get("inside_radius", "")}, status=422)

@@ -37,7 +37,7 @@ class Fuzz:
         from django.test import Client
 
         from dorvan.people.models import User
-        from dorvan.tickets.actions import ACTIONS
+        from dorvan.tickets.file.actions import ACTIONS
         from tests.fuzz import nasties, shop
 
         self.rng, self.nasties, self.actions = random.Random(seed), nasties, list(ACTIONS)

@@ -12,7 +12,7 @@ from bendcore.formats.export import export
 from bendcore.part import read_part
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
-from dorvan.tickets.beginnings import SHAPES, new_part
+from dorvan.tickets.file.beginnings import SHAPES, new_part
 from dorvan.tickets.models import Ticket
 from tests.core.plates import plate_file
 from tests.core.samples import ROOT, part_file

@@ -5,7 +5,7 @@ import datetime
 from bendcore.formats.samples import Entry
 from bendcore.quality.ledger import Sample as CoreSample
 from dorvan.brakes.models import Tooling
-from dorvan.ledger.intake import take_in
+from dorvan.learning.intake import take_in
 from dorvan.ledger.models import Chart, Pair, Proof, Sample
 from dorvan.stockroom.models import Lot
 from tests.core.simulated_shops import strip_of

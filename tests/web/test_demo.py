@@ -7,8 +7,8 @@ import urllib.request
 from django.core.management import call_command
 from django.test import SimpleTestCase, TestCase, override_settings
 
+from dorvan.demo.management.commands.demo import PEOPLE
 from dorvan.people.models import User
-from dorvan.tickets.management.commands.demo import PEOPLE
 from dorvan.tickets.models import Ticket
 from tests.served import shop
 from tests.web.base import PLAIN_STATIC

@@ -23,8 +23,8 @@ from dorvan.drawings.places import places
 from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
-from dorvan.tickets.beginnings import new_part
-from dorvan.tickets.edits import from_points, set_field
+from dorvan.tickets.file.beginnings import new_part
+from dorvan.tickets.file.changes import from_points, set_field
 from tests.core.samples import part_file, press
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase

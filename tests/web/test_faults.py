@@ -16,7 +16,7 @@ from dorvan.brakes.models import Brake
 from dorvan.floor.models import StepRecord
 from dorvan.ledger.models import Pair, Sample
 from dorvan.people.models import User
-from dorvan.tickets.actions import ACTIONS
+from dorvan.tickets.file.actions import ACTIONS
 from dorvan.tickets.models import Moved, Ticket, write
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
@@ -111,7 +111,7 @@ class Kept(ShopCase):
                 Ticket.objects.get(number=7).change(None, "theirs", self.lead, quantity=9)
             return write(*edits)
 
-        with mock.patch("dorvan.tickets.models.write", late):
+        with mock.patch("dorvan.tickets.models.ticket.write", late):
             self.change(field="name", value="Mine")
         self.assertEqual((self.ticket.name, self.ticket.quantity), ("Mine", 9))
         self.assertEqual(list(self.ticket.edits.values_list("place", flat=True)), [0, 1, 2])
@@ -137,6 +137,16 @@ class Asked(ShopCase):
                     answer = self.client.post("/t/7/set-up/", {key: value})
                     self.assertIn(answer.status_code, (200, 404, 422), (kind, key, value[:9]))
         self.assertEqual(self.client.get("/t/999999999999999999999999999999/").status_code, 404)
+
+    def test_every_action_on_a_part_that_has_nothing_yet(self):
+        plate = plate_file()
+        bare = {"kind": "plate", "outline": plate["shape"]["outline"]}
+        for part in (plate | {"shape": bare}, part_file([60], []), guard_file()):
+            for action in ACTIONS:
+                Ticket.objects.filter(number=7).update(part=part)
+                for index in ("0", "0.0", "1"):
+                    answer = self.client.post("/t/7/change/", {"action": action, "index": index})
+                    self.assertIn(answer.status_code, (200, 422), (part["shape"]["kind"], action, index))
 
     def test_a_part_without_a_bend_has_a_proof_page(self):
         for part in (part_file([60], []), plate_file(flanges=[])):
@@ -170,8 +180,9 @@ class Asked(ShopCase):
 class TheRack(ShopCase):
     def test_it_comes_in_pages_and_works_nothing_out(self):
         Ticket.objects.bulk_create(Ticket(number=n, part=part_file(), made_by=self.bench) for n in range(100, 160))
-        with mock.patch("dorvan.tickets.derived.read_part", side_effect=AssertionError("worked out for a list")), \
-                mock.patch("dorvan.tickets.derived._figures", side_effect=AssertionError("worked out for a list")):
+        told = AssertionError("worked out for a list")
+        with mock.patch("dorvan.tickets.results.derived.read_part", side_effect=told), \
+                mock.patch("dorvan.tickets.results.derived._figures", side_effect=told):
             page = self.client.get("/")
             self.assertContains(page, "1 to 24 of 61 tickets")
             self.assertContains(page, 'hx-get="/t/159/card/"')
@@ -189,11 +200,11 @@ class TheRack(ShopCase):
 class Writing(TransactionTestCase):
     """No trade is worked out while a write transaction is open: the core is asked whether one is."""
 
-    CORE = ("dorvan.tickets.derived.read_part", "dorvan.tickets.orders.order_result", "dorvan.tickets.orders.read_part",
-            "dorvan.tickets.begin_views.read_drawing", "dorvan.ledger.adoption.learn",
-            "dorvan.ledger.proofs.core.learn", "dorvan.ledger.forms.search", "dorvan.ledger.finished.part_as_proof",
-            "dorvan.tickets.derived.check_part", "dorvan.ledger.planning.plan_strip", "dorvan.ledger.views.read_chart",
-            "dorvan.ledger.views.read_samples")
+    CORE = ("tickets.results.derived.read_part", "tickets.results.orders.order_result",
+            "tickets.results.orders.read_part", "tickets.pages.begin.read_drawing",
+            "learning.adoption.learn", "learning.proofs.core.learn",
+            "learning.forms.search", "learning.finished.part_as_proof", "tickets.results.derived.check_part",
+            "learning.planning.plan_strip", "learning.views.read_chart", "learning.views.read_samples")
 
     def setUp(self):
         self.lead = User.objects.create_user("lead", password="tin-snips-and-shears", role="lead")
@@ -205,7 +216,7 @@ class Writing(TransactionTestCase):
 
     def guarded(self, name):
         module, _, attribute = name.rpartition(".")
-        target = importlib.import_module(module.removesuffix(".core"))
+        target = importlib.import_module("dorvan." + module.removesuffix(".core"))
         target = target.core if module.endswith(".core") else target
         real = getattr(target, attribute)
 

@@ -10,8 +10,8 @@ from PIL import Image
 
 from bendcore.families.mates import draw_mate, sizes_of
 from bendcore.formats.dxf_in import read_dxf
-from dorvan.tickets import edits, sizes
-from dorvan.tickets.beginnings import new_part
+from dorvan.tickets.file import changes, sizes
+from dorvan.tickets.file.beginnings import new_part
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.sleeves import sleeve_file
@@ -51,7 +51,7 @@ class Guards(ShopCase):
         self.change(field="shape.wrapped[1]", value="4")
         self.assertEqual(len(self.lengths()), 3)
         self.change(422, field="shape.wrapped[1]", value="40")
-        self.assertEqual(edits.in_words("shape.front.width"), "Turned edge at the front")
+        self.assertEqual(changes.in_words("shape.front.width"), "Turned edge at the front")
         self.client.post("/t/7/twin/")
         twin = Ticket.objects.first().figures.part.shape
         self.assertEqual([round(leg.size, 6) for leg in twin.panels], self.lengths()[::-1])
@@ -62,7 +62,7 @@ class Guards(ShopCase):
             self.assertEqual(self.client.get("/t/7/").status_code, 200)
 
 
-@patch("dorvan.tickets.stages.MANY", 2)
+@patch("dorvan.tickets.pages.bench.MANY", 2)
 class LateProof(ShopCase):
     """A part of many faces is drawn first and proved in a second answer."""
 

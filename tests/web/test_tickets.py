@@ -2,7 +2,7 @@
 
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.floor.views import letter
-from dorvan.tickets import edits
+from dorvan.tickets.file import changes
 from dorvan.tickets.models import Edit, Ticket
 from tests.core.samples import part_file
 from tests.core.test_commands import spoiled, worst_inputs
@@ -35,7 +35,7 @@ class Changes(ShopCase):
         before = self.ticket.part
         checked = 0
         for what, where, value, _ in worst_inputs():
-            if not edits.SETTABLE.match(where) or value == "(taken out)":
+            if not changes.SETTABLE.match(where) or value == "(taken out)":
                 continue
             typed = str(spoiled(where, value) and value.strip('"'))
             with self.subTest(what):
@@ -51,7 +51,7 @@ class Changes(ShopCase):
         self.assertIn("Leg L2", self.change(422, field="shape.legs[1]", value="0"))
         for path, words in (("shape.bends[0].angle", "Angle B1"), ("shape.end_hem.length", "Hem at the end"),
                             ("allowance.rows", "Allowance"), ("colour", "colour")):
-            self.assertEqual(edits.in_words(path), words)
+            self.assertEqual(changes.in_words(path), words)
         self.change(422, field="shape.legs[77]", value="3")
         self.change(422, field="__class__", value="3")
         self.assertFalse(Edit.objects.exists())

@@ -8,8 +8,8 @@ from pypdf import PdfReader
 from bendcore.formats.export import export
 from bendcore.part import read_part
 from bendcore.units import show_length
-from dorvan.tickets import edits
-from dorvan.tickets.beginnings import new_part
+from dorvan.tickets.file import changes
+from dorvan.tickets.file.beginnings import new_part
 from dorvan.tickets.models import Ticket
 from tests.core.plates import plate_file
 from tests.core.trays import tray_file
@@ -131,9 +131,9 @@ class Plates(ShopCase):
                     {"action": "return", "index": "x"}, {"field": "shape.outline[2][0]", "value": "0"}):
             self.assertIn('role="alert"', self.change(422, **bad))
         self.assertEqual(self.ticket.part, before)
-        self.assertEqual(edits.in_words("shape.flanges[0].return.length"), "Flange F1, return length")
-        self.assertEqual(edits.in_words("shape.flanges[1].holes[0].up"), "Flange F2, hole 1 up")
-        self.assertEqual(edits.in_words("shape.holes[2].diameter"), "Hole 3, diameter")
+        self.assertEqual(changes.in_words("shape.flanges[0].return.length"), "Flange F1, return length")
+        self.assertEqual(changes.in_words("shape.flanges[1].holes[0].up"), "Flange F2, hole 1 up")
+        self.assertEqual(changes.in_words("shape.holes[2].diameter"), "Hole 3, diameter")
 
     def test_edges_keep_their_numbers_when_corners_come_and_go(self):
         self.change(field="shape.flanges[0].edge", value="3")

@@ -1,0 +1,1 @@
+"""The demo shop: Tarn Lane Sheet Works, filled in by one command."""

@@ -1,0 +1,131 @@
+"""Fill an empty shop with the demo scenario: Tarn Lane Sheet Works fits out a honey house.
+
+All names, sizes and readings are invented. A shop that has tickets is left alone.
+"""
+
+import json
+from datetime import date
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from bendcore.formats.samples import read_samples
+from bendcore.part import read_part
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.floor.models import CheckSheet, Run, StepRecord
+from dorvan.learning.adoption import adopt_fit
+from dorvan.learning.intake import take_in
+from dorvan.learning.planning import begin_proof, bend_of
+from dorvan.ledger.models import Chart, Pair, Rules, Sample
+from dorvan.people.models import User
+from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.tickets import kits
+from dorvan.tickets.file.changes import from_lot
+from dorvan.tickets.models import Revision, Ticket, asked_of
+from dorvan.tickets.pages.cards import keep_card
+from dorvan.tickets.results.longwork import desk
+
+PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
+
+
+class Command(BaseCommand):
+    help = "Load the demo scenario into an empty shop."
+
+    def handle(self, *args, **options):
+        with desk.patiently(), transaction.atomic():
+            self._fill()
+
+    def _fill(self):
+        if Ticket.objects.exists():
+            self.stdout.write("The shop has tickets already; nothing was changed.")
+            return
+        people = {name: self._person(name, role, word) for name, role, word in PEOPLE}
+        folder = Path(settings.BASE_DIR) / "demo"
+        text = (folder / "press-60t.json").read_text("utf-8")
+        brake, _ = Brake.objects.get_or_create(name=json.loads(text)["name"], defaults={"file": text})
+        self._stockroom(json.loads((folder / "stockroom.json").read_text("utf-8")), people["otto"])
+        for row in json.loads((folder / "tickets.json").read_text("utf-8")):
+            self._ticket(row, brake, people)
+        self._ledger(folder, people["otto"])
+        for ticket in Ticket.objects.all():
+            keep_card(ticket)
+        self.stdout.write(f"{Ticket.objects.count()} tickets on the rack, "
+                          f"{Sample.objects.count()} samples in the ledger.")
+
+    def _stockroom(self, shop, by):
+        for row in shop["lots"]:
+            Lot.objects.create(by=by, **row | {"cut_from": Lot.objects.filter(code=row.get("cut_from")).first()})
+        for row in shop["tooling"]:
+            Tooling.objects.create(by=by, **row)
+        for row in shop["values"]:
+            MaterialValue.objects.create(by=by, **row)
+        Chart.objects.create(by=by, **shop["chart"])
+        Rules.objects.create(default={"method": "generic"})
+
+    def _ledger(self, folder, by):
+        for entry in read_samples((folder / "ledger.csv").read_text("utf-8")):
+            take_in(entry, by)
+        shop = json.loads((folder / "stockroom.json").read_text("utf-8"))
+        for row in shop["adopt"]:
+            adopt_fit(Pair.objects.get(material=row["material"], tool=row["tool"]), row["reason"], by)
+        self._proof(shop["proof"], by)
+
+    def _proof(self, row, by):
+        """A proof bend half done: two strips measured, the shanks of the third being tried."""
+        ticket = Ticket.objects.get(number=row["ticket"])
+        proof = begin_proof(bend_of(ticket), by, ticket=ticket)
+        proof.tries, proof.drafts = row["tries"], row["drafts"]
+        proof.save()
+        for n, readings in enumerate(row["strips"], 1):
+            Sample.objects.create(pair=proof.pair, proof=proof, strip=n, ticket=ticket, lot=proof.lot, who=by.username,
+                                  on=date(2026, 6, 18), readings=readings, radius_by=row["radius_by"][n - 1])
+
+    def _person(self, name, role, word):
+        person, made = User.objects.get_or_create(username=name, defaults={"role": role})
+        if made:
+            person.set_password(word)
+            person.save()
+        return person
+
+    def _piece(self, row, people):
+        """A piece drawn from the ticket that leads its kit."""
+        lead = Ticket.objects.get(number=row["lead"])
+        piece = Ticket(number=row["number"], part=lead.part | {"name": row["name"]}, lead=lead, role=row["role"],
+                       per_assembly=row["each"], quantity=lead.quantity * row["each"], made_by=people["ines"],
+                       brake=lead.brake, seen_layout=True)
+        piece.part = kits.drawn(piece)
+        piece.save()
+
+    def _ticket(self, row, brake, people):
+        if "lead" in row:
+            self._piece(row, people)
+            return
+        lot = Lot.objects.filter(code=row.get("lot")).first()
+        part = from_lot(row["part"], lot) if lot and "readings" not in row else row["part"]
+        read_part(part)
+        ticket = Ticket.objects.create(
+            number=row["number"], part=part, quantity=row["quantity"],
+            brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
+            seen_layout=row.get("seen", False), made_by=people["ines"],
+            follows_shop=row.get("follows", False), lot=lot)
+        for item in row.get("bought", []):
+            ticket.bought_in.create(by=people["otto"], **item)
+        if "readings" not in row:
+            if row.get("seen"):
+                ticket.note_order(ticket.ordered)  # looked for once, so that the rack knows
+            return
+        revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.joined, brake_file=brake.file,
+                                           order=ticket.ordered, choices=asked_of(ticket), by=people["otto"])
+        for piece, angles in enumerate(row["readings"], 1):
+            run = Run.objects.create(revision=revision, piece=piece, by=people["ines"])
+            for step, angle in enumerate(angles, 1):
+                depths = row.get("depths", [])
+                depth = depths[piece - 1][step - 1] if depths else None
+                StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, by=people["ines"])
+        if "errors" in row:
+            rows = [{"name": d.name, "title": d.title, "nominal": d.nominal, "tolerance": d.tolerance, "unit": d.unit,
+                     "measured": round(d.nominal + error, 2), "verdict": d.verdict(d.nominal + error)}
+                    for d, error in zip(revision.figures.dimensions, row["errors"], strict=False)]
+            CheckSheet.objects.create(revision=revision, piece=1, rows=rows, by=people["ines"])

@@ -1,0 +1,1 @@
+"""What joins ledger, tickets and floor: proof bends, fits adopted, finished pieces measured."""

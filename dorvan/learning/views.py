@@ -1,0 +1,206 @@
+"""The ledger: pairs of stock and tool, their samples and fits, and the shop's schools."""
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.errors import Refusal
+from bendcore.formats.samples import MOST_BYTES, Entry, read_samples, write_samples
+from bendcore.quality import ledger as core
+from bendcore.schools.charts import read_chart
+from dorvan import fields
+from dorvan.drawings.charts import k_chart, residuals
+from dorvan.floor.depths import degree_worth
+from dorvan.ledger.models import Chart, Mark, Pair, Proof, Rules, Sample
+from dorvan.people.roles import lead_required
+from dorvan.stockroom.models import MaterialValue
+from dorvan.tickets.file.changes import METHODS
+
+from .adoption import adopt_fit, affected, fit_of, withdraw_fit
+from .forms import read_default
+from .intake import take_in
+
+
+@require_GET
+def ledger(request):
+    return ledger_page(request)
+
+
+def ledger_page(request, error: Refusal | None = None):
+    """Every pair with its fit, the proofs in hand, and the shop's schools."""
+    rows = []
+    for pair in Pair.objects.all():
+        kept = pair.kept
+        rows.append({"pair": pair, "learnt": core.learn([s.core for s in kept], pair.hem) if kept else None,
+                     "adopted": pair.adopted, "proofs": pair.proofs.count()})
+    rules = Rules.now()
+    return render(request, "ledger/ledger.html", {
+        "at": "ledger", "units": request.user.units, "rows": rows, "charts": Chart.objects.all(), "rules": rules,
+        "proofs": Proof.objects.select_related("pair")[:8], "methods": METHODS, "typed": request.POST if error else {},
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_GET
+def pair(request, pk: int):
+    return pair_page(request, get_object_or_404(Pair, pk=pk))
+
+
+def pair_page(request, pair: Pair, error: Refusal | None = None):
+    """One stock under one tool: chart, fit, samples, what is proposed, adoption and its history."""
+    samples = list(pair.samples.select_related("lot", "ticket", "proof").prefetch_related("marks__by"))
+    kept = [s for s in samples if not s.dropped]
+    learnt = core.learn([s.core for s in kept], pair.hem) if kept else None
+    reasons = dict(zip([s.pk for s in kept], learnt.reasons, strict=True)) if learnt else {}
+    places = [{"n": n, "dropped": bool(s.dropped), "proposed": bool(reasons.get(s.pk))}
+              for n, s in enumerate(samples, 1)]
+    weights = dict(zip([s.pk for s in kept], learnt.k.weights, strict=True)) if learnt else {}
+    rows = [{"sample": s, "core": s.core, "reason": reasons.get(s.pk, ""), "weight": weights.get(s.pk, 0.0),
+             "place": place, "dropped": s.dropped, "field": f"sample-{s.pk}"}
+            for s, place in zip(samples, places, strict=True)]
+    known = MaterialValue.known().get(pair.material)
+    bars = {}
+    if learnt:
+        shown = [p for p in places if not p["dropped"]]
+        bars = {bar["n"]: bar for bar in residuals([s.core for s in kept], learnt, shown)}
+    return render(request, "ledger/pair.html", {
+        "at": "ledger", "units": request.user.units, "pair": pair, "rows": rows, "learnt": learnt,
+        "fit_key": f"{learnt.k.value:.4f}" if learnt else "", "bars": bars,
+        "adopted": pair.adopted, "history": pair.adoptions.select_related("by").order_by("-id"),
+        "enough": Rules.now().enough, "affected": affected(pair, learnt.k.value, len(kept)) if learnt else [],
+        "chart": k_chart([s.core for s in samples], learnt, pair.adopted, known.handbook_group if known else "medium",
+                         places), "depth": degree_worth(pair),
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_POST
+def mark(request, pk: int):
+    """Drop a sample, or take it back, with a reason. Only a person does either."""
+    sample = get_object_or_404(Sample.objects.select_related("pair"), pk=pk)
+    drop, reason = request.POST.get("do") == "drop", fields.words(request.POST.get("reason"), 200)
+    if len(reason) < 3:
+        return pair_page(request, sample.pair, Refusal(f"sample-{pk}", "needs a reason, in a few words"))
+    with transaction.atomic():
+        if drop != bool(sample.dropped):
+            Mark.objects.create(sample=sample, drop=drop, reason=reason, by=request.user)
+    return redirect("ledger:pair", pk=sample.pair_id)
+
+
+@require_POST
+@lead_required
+def adopt(request, pk: int):
+    """A lead takes the fit as it stands; open tickets that follow the shop take it over."""
+    pair = get_object_or_404(Pair, pk=pk)
+    reason = fields.words(request.POST.get("reason"), 200)
+    if not pair.kept:
+        return pair_page(request, pair, Refusal("adopt", "there is no sample to adopt a fit from"))
+    if request.POST.get("k", "") != f"{fit_of(pair).k.value:.4f}":
+        return pair_page(request, pair, Refusal("adopt", "the fit changed since you looked: look again, then adopt"))
+    told(request, adopt_fit(pair, reason, request.user))
+    return redirect("ledger:pair", pk=pk)
+
+
+def told(request, tickets: list) -> None:
+    if tickets:
+        names = ", ".join(t.tag for t in tickets)
+        messages.success(request, f"Taken over by {names}. A ticket that should not follow takes a school of its own "
+                                  "at Proof.")
+
+
+@require_POST
+@lead_required
+def withdraw(request, pk: int):
+    """A lead takes an adoption back; the shop's default school holds again."""
+    pair, reason = get_object_or_404(Pair, pk=pk), fields.words(request.POST.get("reason"), 200)
+    if len(reason) < 3:
+        return pair_page(request, pair, Refusal("withdraw", "needs a reason, in a few words"))
+    if pair.adopted:
+        told(request, withdraw_fit(pair, reason, request.user))
+    return redirect("ledger:pair", pk=pk)
+
+
+@require_GET
+def export(request):
+    """Every sample as CSV, dropped ones too, with the reason."""
+    entries = []
+    for s in Sample.objects.select_related("pair", "lot", "ticket").prefetch_related("marks"):
+        entries.append(Entry(s.core, s.pair.thickness, {
+            "date": s.on.isoformat(), "who": s.who, "ticket": s.ticket.tag if s.ticket else "",
+            "lot": s.lot.code if s.lot else "", "material": s.pair.material, "tool": s.pair.tool, "kind": s.kind,
+            "note": s.note, "dropped": s.dropped.reason if s.dropped else ""}))
+    response = HttpResponse(write_samples(entries), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = 'attachment; filename="ledger.csv"'
+    return response
+
+
+@require_POST
+def read_in(request):
+    """Add the samples of a CSV file; all of them or none."""
+    file = request.FILES.get("file")
+    if not file:
+        return ledger_page(request, Refusal("file", "Choose a CSV file first"))
+    try:
+        entries = read_samples(_text(file))
+        known = MaterialValue.known()
+        for n, entry in enumerate(entries, 2):
+            if entry.words["material"] not in known:
+                raise Refusal("file", f"row {n}: “{entry.words['material'][:30]}” is not in the stockroom")
+        with transaction.atomic():
+            added = sum(take_in(entry, request.user) for entry in entries)
+    except Refusal as refusal:
+        return ledger_page(request, refusal)
+    messages.success(request, f"{added} samples read in, {len(entries) - added} were there already.")
+    return redirect("ledger:ledger")
+
+
+def _text(file) -> str:
+    if file.size > MOST_BYTES:
+        raise Refusal("file", f"is larger than {MOST_BYTES // 1_000_000} MB")
+    try:
+        return file.read(MOST_BYTES + 1).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise Refusal("file", "is not UTF-8 text") from None
+
+
+@require_POST
+@lead_required
+def rules(request):
+    """The shop's default school, and how many samples are enough."""
+    try:
+        default = read_default(request.POST)
+        enough = fields.whole(request.POST.get("enough"), "enough", 2, 100)
+    except Refusal as refusal:
+        return ledger_page(request, refusal)
+    with transaction.atomic():
+        row = Rules.objects.first() or Rules()
+        row.default, row.enough = default, enough
+        row.save()
+    messages.success(request, "Kept. Tickets that follow the shop take it when they are next changed.")
+    return redirect("ledger:ledger")
+
+
+@require_POST
+@lead_required
+def add_chart(request):
+    """A chart pasted as CSV; one of the same name is replaced."""
+    form = request.POST
+    name, text = fields.words(form.get("name"), 60), form.get("text", "")
+    units = form.get("units") if form.get("units") in ("mm", "in") else "mm"
+    try:
+        if not name:
+            raise Refusal("chart-name", "must be given: where the chart comes from")
+        found = read_chart(text, units)
+    except Refusal as refusal:
+        return ledger_page(request, refusal)
+    Chart.objects.update_or_create(name=name, defaults={"text": text, "units": units, "by": request.user})
+    messages.success(request, f"{name}: {len(found.rows)} rows.")
+    return redirect("ledger:ledger")
+
+
+@require_POST
+@lead_required
+def remove_chart(request, pk: int):
+    """Take a chart down; tickets laid out by it keep the rows they took."""
+    get_object_or_404(Chart, pk=pk).delete()
+    return redirect("ledger:ledger")

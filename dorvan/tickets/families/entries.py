@@ -1,0 +1,60 @@
+"""Inputs as the Shape pages show them: the field, its label, what stands in it, and where on the drawing."""
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from bendcore.units import read_length
+from dorvan.drawings.places import places
+
+from ..file.sizes import shown
+
+TALL, NAMED = 44, 16
+"""How high an input on a drawing is, and the name above it, pixels."""
+REACHES = (0, 46, 66, 90, 116)
+"""How far off its face an input may stand, pixels."""
+MOST = 12
+"""More inputs than these are easier to read as rows."""
+
+
+def sizer(ticket, units: str) -> Callable[..., dict]:
+    """``size(path, raw, label, mm)`` → an entry for a field below ``shape``; ``mm`` is worked out
+    from ``raw`` where the part has not got it already."""
+    own = ticket.part["units"]
+
+    def size(path: str, raw, label: str = "", mm: float | None = None) -> dict:
+        mm = read_length(raw, own) if mm is None else mm
+        return {"field": f"shape.{path}", "label": label, "unit": units, "value": shown(raw, mm, units, own)}
+
+    return size
+
+
+def placed(entry: dict, view: dict, face: str, dx: float = 0.0, dy: float = 0.0) -> dict:
+    """The entry as an input that best stands over the middle of a face, or ``dx``, ``dy`` off it."""
+    (x, y), (cx, cy) = view["faces"][face], (view["width"] / 2, view["height"] / 2)
+    return entry | {"face": face, "wide": 92 if len(entry["value"]) < 10 else 176,
+                    "at": (x + dx, y + dy - NAMED / 2), "away": math.atan2(y - cy, x - cx)}
+
+
+def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
+    """Inputs on the drawing, each with a place to itself and a leader where that is off its face. Where there is
+    no room for all of them they are ``rows`` of the bench sheet, and on the drawing stand their ``names`` only,
+    ``off`` the middle of the face outwards."""
+    sizes = [(label["wide"], TALL + NAMED) for label in labels]
+    stage = np.array([4, 48, view["width"] - 4, view["height"] - 22])
+    found = places(labels, sizes, REACHES, stage) if len(labels) <= MOST else None
+    if found is None:
+        return {"labels": [], "rows": labels, "names": [_name(label, view, off) for label in labels]}
+    for label, (left, top, right, bottom) in zip(labels, found, strict=True):
+        x, y = (left + right) / 2, (top + NAMED + bottom) / 2
+        moved = math.dist((x, y - NAMED / 2), label["at"]) > TALL / 2
+        label |= {"left": left, "top": round(top + NAMED, 1), "middle": label["wide"] / 2,
+                  "leader": (x, y, *view["faces"][label["face"]]) if moved else None}
+    return {"labels": labels}
+
+
+def _name(label: dict, view: dict, off: float) -> dict:
+    x, y = view["faces"][label["face"]]
+    return {"text": label["face"], "x": round(x + off * math.cos(label["away"]), 1),
+            "y": round(y + off * math.sin(label["away"]), 1)}

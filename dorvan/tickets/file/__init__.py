@@ -1,0 +1,1 @@
+"""How a part file is begun, edited and read: named as its own fields."""

@@ -1,0 +1,106 @@
+"""Pieces that belong together: how many of each, which follow which, and what is bought in.
+
+A kit is led by one ticket; its pieces are tickets of their own. A piece with a ``role``
+is drawn from the lead and follows it; a size that names a piece (``around T-0150 width``)
+takes that piece's size. What was measured on a made piece stands in for what was drawn.
+"""
+
+import copy
+
+from bendcore.errors import Refusal
+from bendcore.families.mates import draw_mate, mates_of, sizes_of
+from bendcore.units import read_length
+
+from .file.sizes import MATE
+
+KEPT = {"tray": ("walls", "corners", "holes"), "plate": ("holes", "slots")}
+"""What stays a person's own on a piece that is drawn from its lead, by its family."""
+
+
+def lead_of(ticket):
+    return ticket.lead or ticket
+
+
+def made_sizes(ticket) -> dict[str, float]:
+    """What was measured on the finished piece, mm, by size."""
+    return {name: read_length(value, "mm") for name, value in ticket.made.items()}
+
+
+def sizes(ticket) -> dict[str, float]:
+    """A piece's sizes, mm: as made where they were measured, else as drawn."""
+    return sizes_of(ticket.figures.part.shape) | made_sizes(ticket)
+
+
+def mate_size(ticket, named: str) -> float:
+    """The size that ``T-0150 width`` names, of a piece of this ticket's kit."""
+    match = MATE.match(named)
+    lead = lead_of(ticket)
+    pieces = {piece.number: piece for piece in ticket.members or (lead, *lead.pieces.all()) if piece.pk != ticket.pk}
+    piece = pieces.get(int(match[1])) if match else None
+    if piece is None:
+        raise Refusal("mate", f"“{named[:40]}” names no other piece of this kit")
+    found = sizes(piece)
+    if match[2] not in found:
+        raise Refusal("mate", f"{piece.tag} has no size {match[2]}; it has " + (", ".join(found) or "none"))
+    return found[match[2]]
+
+
+def fitted(ticket, part: dict) -> dict:
+    """The part with every size that names a mate set to what the mate measures."""
+    if not any("mate" in block for block in _blocks(part["shape"])):
+        return part
+    part = copy.deepcopy(part)
+    for block in _blocks(part["shape"]):
+        if "mate" in block:
+            way = "around" if "around" in block else "into"
+            block[way] = f"{round(mate_size(ticket, block['mate']), 4):.10g} mm"
+    return part
+
+
+def _blocks(value):
+    if isinstance(value, dict):
+        yield value
+        for item in value.values():
+            yield from _blocks(item)
+    elif isinstance(value, list):
+        for item in value:
+            yield from _blocks(item)
+
+
+def still_follows(before: dict, after: dict) -> bool:
+    """Whether a piece's shape differs only in what is a person's own."""
+    own = dict.fromkeys(KEPT.get(before["kind"], ()))
+    return before | own == after | own
+
+
+def drawn(piece) -> dict:
+    """A piece's part file as it follows from its lead."""
+    part = piece.part
+    if piece.role:
+        shape = draw_mate(piece.lead.figures.part.shape, piece.role, made_sizes(piece.lead), piece.clearance)
+        own = {key: part["shape"][key] for key in KEPT[shape["kind"]] if key in part["shape"]}
+        part = part | {"shape": shape | (own if shape["kind"] == part["shape"]["kind"] else {})}
+    return fitted(piece, part)
+
+
+def drafts(lead, by, changed) -> tuple[list, list[str]]:
+    """The edits that draw the pieces of a kit anew from their lead, to be written with that of the one
+    ``changed``; and what could not be drawn, in words."""
+    found, told = [], []
+    pieces = [changed if piece.pk == changed.pk else piece
+              for piece in lead.pieces.all()]
+    for piece in pieces:
+        if piece is changed:
+            continue
+        piece.lead, piece.members = lead, (lead, *pieces)
+        try:
+            found.append(piece.drafted(drawn(piece), f"follows {lead.tag}", by, follows=True,
+                                       quantity=lead.quantity * piece.per_assembly))
+        except Refusal as refusal:
+            told.append(f"{piece.tag} {piece.name} could not follow: {refusal}")
+    return [edit for edit in found if edit], told
+
+
+def offers(lead) -> list:
+    """Mates that can be drawn from the lead."""
+    return list(mates_of(lead.figures.part.shape))

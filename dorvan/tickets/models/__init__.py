@@ -1,0 +1,10 @@
+"""What a shop keeps of a ticket: itself, its changes, what was released, and what lies beside it."""
+
+from .bought import BoughtIn
+from .history import CHOICES, Edit, write
+from .photograph import Photograph
+from .revision import Override, Revision, asked_of
+from .ticket import STAGES, Moved, Ticket
+
+__all__ = ["CHOICES", "STAGES", "BoughtIn", "Edit", "Moved", "Override", "Photograph", "Revision", "Ticket", "asked_of",
+           "write"]

@@ -1,0 +1,58 @@
+"""What was released, and the stops that a lead let pass."""
+
+from django.conf import settings
+from django.db import models
+
+from ..results import derived
+
+
+class Revision(models.Model):
+    """What was released: part, brake and order as they stood. Never changed."""
+
+    ticket = models.ForeignKey("tickets.Ticket", models.PROTECT, related_name="revisions")
+    letter = models.CharField(max_length=3)
+    part = models.JSONField(help_text="Complete: the shop's tools and metal values in it.")
+    overrides = models.JSONField(default=list, help_text="Stops a lead overrode, with the reason")
+    brake_file = models.TextField()
+    order = models.JSONField()
+    choices = models.JSONField(default=dict, help_text="Tools and order asked for: punch, die, bend_order")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["ticket", "letter"], name="one_revision_a_letter")]
+
+    @property
+    def figures(self) -> derived.Figures:
+        return derived.figures(self.part)
+
+    @property
+    def is_current(self) -> bool:
+        """Whether part, allowance, brake, tools and order of the ticket are what was released."""
+        ticket = self.ticket
+        return (self.part == ticket.joined and self.choices == asked_of(ticket)
+                and self.brake_file == (ticket.brake.file if ticket.brake else ""))
+
+
+RELEASED = ("punch", "die", "bend_order")
+
+
+def asked_of(ticket) -> dict:
+    """The choices that a released order was found for."""
+    return {name: getattr(ticket, name) for name in RELEASED}
+
+
+class Override(models.Model):
+    """A lead let a stop pass, and said why. It holds while the stop says the same."""
+
+    ticket = models.ForeignKey("tickets.Ticket", models.CASCADE, related_name="overrides")
+    code = models.CharField(max_length=40)
+    where = models.CharField(max_length=200)
+    message = models.TextField()
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]

@@ -1,0 +1,1 @@
+"""The pages of a ticket: what each shows and takes."""

@@ -1,0 +1,84 @@
+"""New tickets: begun plain, read in from a drawing, or the other hand of one that is there."""
+
+from django.contrib import messages
+from django.db import transaction
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from bendcore.errors import Refusal
+from bendcore.families.twin import mirrored
+from bendcore.formats.drawing import MOST_BYTES, Unreadable
+from bendcore.formats.reading import read_drawing
+from bendcore.said import in_units, refused_in
+from bendcore.units import read_length
+from dorvan import fields
+from dorvan.brakes.models import Brake
+from dorvan.drawings.refused import refused_view
+
+from ..file.beginnings import new_part
+from ..models import Ticket
+from ..results.longwork import desk
+from .lookup import ticket_or_404
+
+
+def put_on_the_rack(ticket: Ticket) -> None:
+    """Save a new ticket under the next number; refuses a part that cannot be read. Its card fetches itself."""
+    _ = ticket.figures
+    with transaction.atomic():
+        ticket.number = Ticket.next_number()
+        ticket.save()
+
+
+@require_POST
+def create(request):
+    """A new ticket, numbered after the last, begun as an angle to be changed."""
+    name = fields.words(request.POST.get("name"), 120) or "New part"
+    part = new_part(name, request.user.units, request.POST.get("family", "profile"))
+    ticket = Ticket(number=0, part=part, follows_shop=True, brake=Brake.objects.first(), made_by=request.user)
+    ticket.part = ticket.by_the_shop(ticket.part)
+    put_on_the_rack(ticket)
+    return redirect(ticket)
+
+
+@require_POST
+def read_in(request):
+    """A ticket from a DXF or SVG of a flat; what was done to read it is told, and what could not be
+    read is shown where it is."""
+    file = request.FILES.get("file")
+    try:
+        if not file:
+            raise Refusal("", "choose a DXF or SVG file first")
+        if file.size > MOST_BYTES:
+            raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
+        drawing = desk.once(read_drawing, file.read(MOST_BYTES + 1), file.name[-60:])
+        name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
+        ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
+                        brake=Brake.objects.first())
+        put_on_the_rack(ticket)
+    except Unreadable as refusal:
+        return render(request, "tickets/refused.html", {"name": file.name[:60], "refusal": refusal, "at": "rack",
+                                                        "view": refused_view(refusal)}, status=422)
+    except Refusal as refusal:
+        messages.error(request, f"Not read in: {refused_in(refusal, request.user.units)}.")
+        return redirect("tickets:rack")
+    for line in drawing.report:
+        messages.info(request, in_units(line, request.user.units))
+    messages.success(request, f"{ticket.tag} {ticket.name} was read in with {len(drawing.shape['bends'])} bend lines.")
+    return redirect(ticket)
+
+
+@require_POST
+def twin(request, number: int):
+    """A ticket for the other hand of this part, with the same choices."""
+    ticket = ticket_or_404(number)
+    try:
+        shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
+        name = f"{ticket.name}, other hand"[:120]
+        other = Ticket(number=0, made_by=request.user, part=ticket.part | {"shape": shape, "name": name},
+                       **ticket.choices | {"bend_order": [], "role": ""})
+        put_on_the_rack(other)
+    except Refusal as refusal:
+        messages.error(request, f"No other hand: {refused_in(refusal, request.user.units)}.")
+        return redirect(ticket)
+    messages.success(request, f"{other.tag} is the other hand of {ticket.tag}.")
+    return redirect(other)

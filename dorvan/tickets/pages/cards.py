@@ -1,0 +1,61 @@
+"""What the rack shows of a ticket, kept beside it: a list of tickets works nothing out.
+
+A card belongs to one state of the part and of what the shop joins to it. It is made when the ticket is put on
+the rack, and again when somebody looks at a rack on which it is out of date: then it fetches itself.
+"""
+
+from bendcore.errors import Refusal
+from dorvan.drawings.net import small_net
+from dorvan.drawings.section import small_section
+
+from ..models import STAGES, Ticket
+
+WIDE, HIGH = 236, 110
+
+
+def card_of(ticket) -> tuple[dict, str]:
+    """The card of the ticket as it stands and its key; refuses a part that cannot be read."""
+    figures = ticket.figures
+    part = figures.part
+    stops = [[n.code, n.where, n.message] for n in figures.notices if n.severity == "stop"]
+    return {"picture": picture(part, WIDE, HIGH), "thickness": part.stock.thickness,
+            "material": part.stock.material.name, "has_bends": bool(part.shape.all_bends), "tool": ticket.tool,
+            "stops": stops}, ticket.content_key
+
+
+def keep_card(ticket) -> None:
+    """Make the card anew if the ticket changed since."""
+    if not ticket.card_is_fresh:
+        try:
+            ticket.card, ticket.card_key = card_of(ticket)
+        except Refusal as refusal:  # what the shop joins to it has changed: its own page says how to mend it
+            ticket.card = {"picture": {"d": "", "width": WIDE, "height": HIGH}, "material": "cannot be read",
+                           "thickness": 0.0, "has_bends": False, "tool": "",
+                           "stops": [["unreadable", refusal.path, refusal.message]]}
+            ticket.card_key = ticket.content_key
+        type(ticket).objects.filter(pk=ticket.pk).update(card=ticket.card, card_key=ticket.card_key)
+
+
+NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
+        "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
+        "check": "Check the piece"}
+
+def picture(part, width: int, height: int) -> dict:
+    """A part in small: a strip's section, else the flat."""
+    return (small_section if part.shape.kind == "profile" else small_net)(part, width=width, height=height)
+
+
+def card_shown(ticket: Ticket) -> dict:
+    """A ticket on the rack as its card was kept: its picture, how far it is, and what comes next. What is not
+    known yet is left out."""
+    kept = ticket.card if ticket.card_is_fresh else {}
+    found = {"ticket": ticket, "fresh": bool(kept), "kept": ticket.card}
+    if kept:
+        reached = ticket.reached(kept)
+        following = next((s for s in STAGES if not reached[s]), None)
+        found |= {"reached": [(s, reached[s]) for s in STAGES], "next": NEXT.get(following, "Checked"),
+                  "stage": following or "check", "no_order": ticket.order_is_missing,
+                  "stopped": any(not ticket.override_for(*stop) for stop in kept["stops"])}
+    return found
+
+

@@ -1,0 +1,38 @@
+"""Files of a ticket: the flat, the folded part, the part file."""
+
+import json
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET
+
+from bendcore.errors import Refusal
+from bendcore.formats.export import WRITERS, export
+from bendcore.formats.pdf import PAPERS
+
+from .lookup import ticket_or_404
+
+
+@require_GET
+def download(request, number: int, ending: str):
+    """The flat pattern as a file, or (``part``) the part file itself."""
+    ticket = ticket_or_404(number)
+    if ending == "part":
+        text, kind, name = json.dumps(ticket.joined, indent=1, ensure_ascii=False), "application/json", "part.json"
+    elif ending in WRITERS:
+        paper = request.GET.get("paper", "A4")
+        options = {"paper": paper if paper in PAPERS else "A4"} if ending in ("pdf", "model") else {}
+        try:
+            text = export(ticket.figures.part, ending, **options)
+        except Refusal as refusal:
+            messages.error(request, f"No template on {paper}: it {refusal.message}.")
+            return redirect("tickets:stage", number=number, stage="layout")
+        kind = WRITERS[ending][1]
+        name = "paper-model.pdf" if ending == "model" else (
+            f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}")
+    else:
+        raise Http404
+    response = HttpResponse(text, content_type=kind)
+    response["Content-Disposition"] = f'attachment; filename="{ticket.tag}-{name}"'
+    return response

@@ -1,0 +1,42 @@
+"""Layout: the blank with its marks, and the steps of marking out."""
+
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from bendcore.layout.marks import DATUMS, diagonal, steps
+from dorvan.drawings.flat import flat_view
+from dorvan.drawings.marked import marked_view
+
+from ..models import Ticket
+from .lookup import ticket_or_404
+
+
+def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
+    """The drawing of the blank with its marks: a strip's own, or any other part's."""
+    figures = ticket.figures
+    if ticket.kind == "profile" and not figures.part.shape.ends:
+        return flat_view(figures.part, units, datum)
+    return marked_view(figures.part, units, conflicts=figures.known_conflicts, datum=datum)
+
+
+def layout(ticket: Ticket, units: str) -> dict:
+    part = ticket.figures.part
+    return {"view": blank_view(ticket, units), "length": part.flat.size[0],
+            "width": part.flat.size[1]}
+
+
+@require_GET
+def marking_out(request, number: int):
+    """The steps of marking out, to be printed and taken to the sheet."""
+    ticket = ticket_or_404(number)
+    units, part = request.user.units, ticket.figures.part
+    rules = {"mm": (150, 300, 600, 1000), "in": (152.4, 304.8, 609.6, 914.4)}[units]
+    asked = request.GET.get("rule", "")
+    rule = next((r for r in rules if f"{r:g}" == asked), rules[2])
+    datum = request.GET.get("datum") if request.GET.get("datum") in DATUMS else DATUMS[0]
+    return render(request, "tickets/marking_out.html", {
+        "ticket": ticket, "at": "rack", "units": units, "part": part, "rule": rule, "rules": rules,
+        "datum": datum, "datums": DATUMS,
+        "steps": steps(part, rule, datum), "view": blank_view(ticket, units, datum),
+        "diagonal": diagonal(part.flat), "pieces": ticket.quantity,
+        "length": part.flat.size[0], "width": part.flat.size[1]})

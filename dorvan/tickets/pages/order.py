@@ -1,0 +1,70 @@
+"""Order: the order in force, its frames, and the ways out where there is none."""
+
+from django.http import Http404, JsonResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from bendcore.errors import Refusal
+from dorvan.brakes.models import Brake
+from dorvan.drawings.section import film
+
+from ..models import Ticket
+from ..results import derived
+from ..results.longwork import Working
+from .lookup import ticket_or_404
+
+
+def order(ticket: Ticket, units: str) -> dict:
+    found, working, refused = None, False, ""
+    try:
+        found = ticket.ordered
+        ticket.note_order(found)
+    except Working:
+        working = True
+    except Refusal as refusal:
+        refused = refusal.message
+    press = ticket.brake.press if ticket.brake else None
+    return {"order": found, "working": working, "refused": refused, "press": press, "brakes": Brake.objects.all(),
+            "film": film(ticket.figures.part, found["steps"]) if found else [],
+            "names": ",".join(n for s in found["steps"] for n in s["bends"]) if found else "",
+            "left": _not_made(ticket, found) if found else [],
+            "mine": bool(ticket.bend_order),
+            "shown": len(found["steps"]) + bool(found["blocked"]) if found else 0}
+
+
+def _not_made(ticket, found) -> list[str]:
+    """Bends the order never came to, so that they can still be dragged."""
+    made = [n for s in found["steps"] for n in s["bends"]]
+    names = ticket.bend_order or [b.id for b in ticket.figures.part.shape.all_bends]
+    return [n for n in dict.fromkeys(names) if n not in made]
+
+
+@require_GET
+def frames(request, number: int, step: int):
+    """Frames of one step of the order in force, or of the one it stops at."""
+    ticket = ticket_or_404(number)
+    try:
+        found = ticket.ordered
+    except (Working, Refusal):
+        raise Http404 from None
+    steps = [*found["steps"], *([found["blocked"]] if found["blocked"] else [])] if found else []
+    if not 1 <= step <= len(steps):
+        raise Http404
+    return JsonResponse(derived.frames(ticket.joined, ticket.brake.file, steps, step - 1))
+
+
+@require_GET
+def remedies(request, number: int):
+    """Ways out, each simulated; asked for because it takes a few seconds."""
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        raise Http404
+    found, working, refused = [], False, ""
+    try:
+        found = derived.remedies(ticket.joined, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
+    except Working:
+        working = True
+    except Refusal as refusal:
+        refused = refusal.message
+    return render(request, "tickets/_remedies.html", {"remedies": found, "ticket": ticket, "working": working,
+                                                      "refused": refused})

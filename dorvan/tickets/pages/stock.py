@@ -1,0 +1,31 @@
+"""Stock: metal, thickness, tools, and what each die makes of it."""
+
+from bendcore.bending.springback import opening
+from bendcore.brakes.choice import die_choices, usual_opening
+from bendcore.stock import gauges
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.stockroom.models import Lot, MaterialValue
+
+from ..file.joined import chosen
+from ..file.sizes import shown
+from ..models import Ticket
+
+
+def stock(ticket: Ticket, units: str) -> dict:
+    part, data = ticket.figures.part, ticket.part
+    alloy, t = part.stock.material, part.stock.thickness
+    gauge = min(gauges()[alloy.gauge_table].items(), key=lambda row: abs(row[1] - t))
+    press = ticket.brake.press if ticket.brake else None
+    punch = chosen(ticket)[1]
+    dies = die_choices(part, press, punch) if press else []
+    return {"materials": list(MaterialValue.known()), "gauge": gauge,
+            "dies": [(row, row.over(t)) for row in dies], "usual": usual_opening(t),
+            "thickness_value": shown(data["stock"]["thickness"], t, units, data["units"]),
+            "radius_value": shown(data.get("inside_radius"), part.inside_radius or 0.0, units, data["units"]),
+            "by_tool": "inside_radius" not in data, "predicted": part.predicted,
+            "opens": opening(part.inside_radius or t, 90, t, alloy),
+            "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
+                       ("diagonal", "at 45°")],
+            "punches": press.punches if press else [], "brakes": Brake.objects.all(),
+            "lots": Lot.objects.filter(count__gt=0), "rounds": Tooling.objects.filter(kind__in=Tooling.ROUND),
+            "pads": [(key, Tooling.objects.filter(kind=key)) for key in ("shim", "slip")]}

@@ -1,0 +1,54 @@
+"""Bend orders and ways out as long work: text in, data out, nothing of the web application."""
+
+import json
+import os
+import threading
+import time
+from functools import lru_cache
+
+from bendcore.brakes.press import PressBrake, read_press
+from bendcore.files import read_json
+from bendcore.order.remedies import find_remedies
+from bendcore.order.result import order_result
+from bendcore.part import Part, read_part
+
+
+def settle_in(parent: int) -> None:
+    """Of a process that does long work: pages go first, and it ends when the server it belongs to is gone,
+    however that went."""
+    if hasattr(os, "nice"):
+        os.nice(5)
+
+    def watch():
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(0)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+@lru_cache(maxsize=16)
+def _part(text: str) -> Part:
+    return read_part(json.loads(text))
+
+
+@lru_cache(maxsize=8)
+def _brake(text: str) -> PressBrake:
+    return read_press(read_json(text))
+
+
+def mounted(brake: PressBrake, punch: str, die: str) -> PressBrake:
+    """The brake with only the tools chosen; all of a kind where none is."""
+    return brake.with_tools([punch] if punch else None, [die] if die else None)
+
+
+def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> dict:
+    """The best order of a part file on a brake file, or the one named, with the tools chosen."""
+    return order_result(_part(part), mounted(_brake(brake), punch, die), list(names) if names else None)
+
+
+def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[dict]:
+    """What would free a part for which there is no order."""
+    result = find_order(part, brake, punch, die, names)
+    rack = _brake(brake)
+    return find_remedies(json.loads(part), rack, mounted(rack, punch, die), result, bool(names))

@@ -1,0 +1,77 @@
+"""The house stands as ARCHITECTURE.md draws it: no import runs back up, none runs in a circle, nothing grows too long."""
+
+import ast
+from graphlib import TopologicalSorter
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from tests.core.samples import ROOT
+
+CORE = ("errors", "tolerance", "working", "units", "files", "said", "stock", "bending", "sheet", "brakes", "schools",
+        "families", "part", "checks", "workings", "layout", "quality", "order", "formats", "__main__")
+"""Rooms of bendcore, the ground first; each may use those before it."""
+WEB = ("settings", "fields", "security", "wsgi", "people", "keeping", "drawings", "brakes", "stockroom", "ledger",
+       "tickets", "floor", "learning", "demo", "urls", "serve")
+"""Rooms of dorvan, above all of bendcore."""
+TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
+"""Rooms of dorvan/tickets."""
+LONGEST_MODULE, LONGEST_FUNCTION = 400, 60
+
+
+def modules() -> dict[str, Path]:
+    found = [p for top in ("bendcore", "dorvan") for p in sorted((ROOT / top).rglob("*.py"))
+             if "migrations" not in p.parts]
+    return {".".join(p.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__"): p for p in found}
+
+
+def imports(name: str, path: Path, known) -> set[str]:
+    """Modules of the house that a module imports, wherever in it."""
+    package = name if path.name == "__init__.py" else name.rpartition(".")[0]
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        if isinstance(node, ast.ImportFrom):
+            above = package.split(".")[:len(package.split(".")) - node.level + 1] if node.level else []
+            base = ".".join([*above, *([node.module] if node.module else [])])
+            found |= {f"{base}.{alias.name}" if f"{base}.{alias.name}" in known else base for alias in node.names}
+    return found & set(known) - {name, package}
+
+
+class House(SimpleTestCase):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.modules = modules()
+        cls.arrows = {name: imports(name, path, cls.modules) for name, path in cls.modules.items()}
+
+    def back_up(self, top: str, rooms: tuple) -> list[str]:
+        def room(name):
+            return name.removeprefix(top + ".").partition(".")[0]
+
+        inside = {n for n in self.modules if n.startswith(top + ".") and room(n) in rooms}
+        return [f"{one} -> {other}" for one in sorted(inside) for other in sorted(self.arrows[one] & inside)
+                if rooms.index(room(other)) > rooms.index(room(one))]
+
+    def test_no_arrow_runs_back_up(self):
+        for top, rooms in (("bendcore", CORE), ("dorvan", WEB), ("dorvan.tickets", TICKETS)):
+            self.assertEqual(self.back_up(top, rooms), [])
+        self.assertEqual([n for n in self.modules if n.startswith("bendcore")
+                          and any(o.startswith("dorvan") for o in self.arrows[n])], [])
+
+    def test_every_room_is_on_the_plan(self):
+        for top, rooms in (("bendcore", CORE), ("dorvan", WEB)):
+            own = {n.split(".")[1] for n in self.modules if n.startswith(top + ".")}
+            self.assertEqual(own - set(rooms), set())
+
+    def test_no_circle(self):
+        TopologicalSorter(self.arrows).prepare()  # raises CycleError with the circle
+
+    def test_nothing_grows_too_long(self):
+        for name, path in self.modules.items():
+            text = path.read_text("utf-8")
+            self.assertLessEqual(len(text.splitlines()), LONGEST_MODULE, name)
+            for node in ast.walk(ast.parse(text)):
+                if isinstance(node, ast.FunctionDef):
+                    self.assertLessEqual(node.end_lineno - node.lineno + 1, LONGEST_FUNCTION, f"{name}.{node.name}")
