@@ -11,6 +11,8 @@ it; what is not said is asked for, with 90° up to begin with.
 import math
 import re
 from collections import defaultdict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 
 from shapely import LineString, Point, Polygon
@@ -47,6 +49,17 @@ class Unreadable(Refusal):
 
     def __reduce__(self):
         return _refused, (self.message, self.places, self.lines)
+
+
+@contextmanager
+def refusing(name: str, kind: str) -> Iterator[None]:
+    """One refusal for whatever a bent file makes a library raise, assertions among it."""
+    try:
+        yield
+    except Refusal:
+        raise
+    except Exception:
+        raise Refusal(name, f"is not {kind} that can be read") from None
 
 
 def _refused(message, places, lines):

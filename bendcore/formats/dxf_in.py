@@ -4,7 +4,6 @@ import io
 import math
 from collections import Counter
 
-import ezdxf
 from ezdxf import path as dxf_path
 from ezdxf import recover
 
@@ -19,6 +18,7 @@ from .drawing import (
     Drawing,
     Strokes,
     Unreadable,
+    refusing,
     understand,
     within,
 )
@@ -40,11 +40,9 @@ def read_dxf(data: bytes, name: str = "drawing") -> Drawing:
     lines = data.split(b"\n", 2 * MOST_GROUPS)
     if len(lines) > 2 * MOST_GROUPS or sum(code.strip() == b"0" for code in lines[::2]) > MOST_RECORDS:
         raise Refusal(name, f"has more than {MOST_RECORDS} entities, or too much in them: keep the flat only")
-    try:
-        doc, _ = recover.read(io.BytesIO(data))
-    except (ezdxf.DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError):
-        raise Refusal(name, "is not a DXF that can be read") from None
-    return understand(_strokes(doc))
+    with refusing(name, "a DXF"):
+        strokes = _strokes(recover.read(io.BytesIO(data))[0])
+    return understand(strokes)
 
 
 def _strokes(doc) -> Strokes:
@@ -55,7 +53,7 @@ def _strokes(doc) -> Strokes:
     for n, entity in enumerate(doc.modelspace()):
         if n >= MOST_ENTITIES:
             raise Unreadable(f"has more than {MOST_ENTITIES} entities")
-        kind, layer, per = entity.dxftype(), entity.dxf.layer, found.per
+        kind, layer, per = entity.dxftype(), entity.dxf.get("layer", "0"), found.per
         if kind == "TEXT" and found.label((entity.dxf.insert.x * per, entity.dxf.insert.y * per), entity.dxf.text):
             continue
         if kind in _LEFT_OUT or layer.upper() in SKIPPED_LAYERS:

@@ -8,10 +8,8 @@ left out and told.
 import math
 import re
 from collections import Counter
-from xml.etree.ElementTree import ParseError
 
 import numpy as np
-from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from svgelements import Arc, Circle, Close, CubicBezier, Ellipse, Line, Matrix, Move, Path, QuadraticBezier, Rect
 
@@ -26,6 +24,7 @@ from .drawing import (
     Drawing,
     Strokes,
     Unreadable,
+    refusing,
     understand,
     within,
 )
@@ -44,13 +43,12 @@ def read_svg(data: bytes, name: str = "drawing") -> Drawing:
     """A flat from an SVG's bytes; refuses, saying where, what cannot be a flat."""
     if len(data) > MOST_BYTES:
         raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
-    try:
+    with refusing(name, "an SVG"):
         root = fromstring(data, forbid_dtd=True)
-    except (ParseError, DefusedXmlException, ValueError):
-        raise Refusal(name, "is not an SVG that can be read") from None
-    if root.tag != f"{SVG}svg":
-        raise Refusal(name, "is not an SVG that can be read")
-    return understand(_Reader(root).strokes())
+        if root.tag != f"{SVG}svg":
+            raise ValueError("another kind of XML")
+        strokes = _Reader(root).strokes()
+    return understand(strokes)
 
 
 class _Reader:

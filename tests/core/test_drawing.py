@@ -6,6 +6,7 @@ import random
 import subprocess
 import sys
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 
 import ezdxf
@@ -15,6 +16,7 @@ from shapely import Polygon
 from bendcore.errors import Refusal
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
+from bendcore.formats.reading import read_drawing
 from bendcore.formats.svg_in import read_svg
 from bendcore.part import read_part
 from tests.core.guards import random_guard
@@ -23,6 +25,7 @@ from tests.core.samples import ROOT
 from tests.core.sleeves import random_sleeve
 from tests.core.test_commands import run
 from tests.core.trays import random_tray
+from tests.fuzz.nasties import bent
 
 
 def drawing(draw, units=4) -> bytes:
@@ -124,6 +127,15 @@ class Others(SimpleTestCase):
                 (lambda space: [space.add_line((n % 90, n // 90), (n % 90 + 0.5, n // 90)) for n in range(3000)],
                  "open lines")):
             self.assertIn(words, self.refused(lambda space, draw=draw: (box(space), draw(space))))
+
+    def test_whatever_a_bent_file_makes_a_library_raise_is_a_refusal(self):
+        part = read_part(plate_file(holes=[{"x": 40, "y": 60, "diameter": 8}]))
+        for kind in ("dxf", "svg"):
+            whole = export(part, kind).encode()
+            unknown = whole.replace(b"LWPOLYLINE", b"LXPOLYLINE").replace(b"CIRCLE", b"CIRCLET")
+            for data in (unknown, *(bent(whole, random.Random(seed)) for seed in range(150))):
+                with suppress(Refusal):
+                    read_drawing(data, f"plate.{kind}")
 
     def test_files_that_are_no_drawings_are_refused(self):
         for raw in (b"", b"\x00" * 200, b"0\nSECTION\n2\nENTITIES\n0\nLINE\n", b"MZ" * 400, b"x" * 5_000_001):

@@ -1,4 +1,4 @@
-"""The house stands as ARCHITECTURE.md draws it: no import runs back up, none runs in a circle, nothing grows too long."""
+"""The house stands as ARCHITECTURE.md draws it: no import runs back up or in a circle, and nothing grows too long."""
 
 import ast
 from graphlib import TopologicalSorter
