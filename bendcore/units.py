@@ -165,6 +165,47 @@ def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
     return f"{whole}.{rest}"
 
 
+class Reading(str):
+    """Units as somebody reads them: ``mm`` or ``in``, and the smallest division of his tape (``tape`` 32 is
+    1/32 in; 0 for decimals).
+
+    >>> Reading("in", 16) == "in", Reading("in", 16).tape, Reading("mm").tape
+    (True, 16, 0)
+    """
+
+    tape: int
+
+    def __new__(cls, units: str, tape: int = 0):
+        self = super().__new__(cls, units)
+        self.tape = tape if units == "in" else 0
+        return self
+
+    def __reduce__(self):
+        return Reading, (str(self), self.tape)
+
+
+def on_tape(mm: float, units: str) -> "Fraction | None":
+    """A length as its reader finds it on his tape; None where he reads decimals, or where the tape would show nothing
+    of it.
+
+    >>> str(on_tape(200.0, Reading("in", 16))), on_tape(0.03, Reading("in", 16)), on_tape(200.0, Reading("in"))
+    ('7 7/8 −', None, None)
+    """
+    step = getattr(units, "tape", 0)
+    found = to_fraction(mm, step) if step else None
+    return found if found and (found.whole or found.numerator) else None
+
+
+def as_typed(mm: float, units: str) -> str:
+    """A length as its reader would type it, without a unit: a fraction where it lies on his tape, else decimals.
+
+    >>> as_typed(200.025, Reading("in", 32)), as_typed(200.0, Reading("in", 32)), as_typed(200.0, "mm")
+    ('7 7/8', '7.874', '200.0')
+    """
+    mark = on_tape(mm, units)
+    return str(mark) if mark and not mark.left_over else show_length(mm, units)
+
+
 def writer(units: str):
     """A function that writes a length in mm with its unit: ``writer("in")(25.4) == "1.0 in"``."""
     return lambda mm: f"{show_length(mm, units)} {units}"

@@ -5,6 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bendcore.units import MM_PER
+
+ROUND = {"mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000),
+         "in": (1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 3, 6, 12, 24, 48, 96, 192)}
+"""Lengths of a scale bar, in its units."""
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -36,13 +42,10 @@ class Fit:
         ends = np.array([*edges], dtype=float).reshape(-1, 2, 2)
         return "".join(f"M{a:g},{b:g}L{c:g},{d:g}" for (a, b), (c, d) in self.all(ends).tolist())
 
-    def bar(self, target=130.0) -> dict:
-        """A scale bar of a round length near ``target`` pixels."""
-        want = target / self.scale
-        size = 1.0
-        for step in (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000):
-            if step <= want:
-                size = step
+    def bar(self, units: str, target=130.0) -> dict:
+        """A scale bar of a length that is round in ``units``, near ``target`` pixels."""
+        steps = [step * MM_PER[units] for step in ROUND[units]]
+        size = max((step for step in steps if step <= target / self.scale), default=steps[0])
         return {"mm": size, "px": round(size * self.scale, 1)}
 
 

@@ -38,7 +38,7 @@ def flat_view(part: Part, units: str, datum: str = DATUMS[0]) -> dict:
     return {
         "datum": datum_at(datum, (left, bottom), (right, top)),
         "width": WIDTH, "height": HEIGHT, "left": left, "right": right, "top": top, "bottom": bottom,
-        "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(), "mark_y": bottom + 34,
+        "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(units), "mark_y": bottom + 34,
         "middle": middle, "centre": (top + bottom) / 2, "wide": round(right - left, 1),
         "break": _break(left, right, top + 0.3 * (bottom - top)) if broken else "",
     }

@@ -56,7 +56,7 @@ def _places(flat, axis: str) -> list[float]:
 def mark(mm: float, units: str) -> dict:
     """A running mark as it is written: exact, on the tape, and how wide that is in pixels."""
     exact = show_length(mm, units)
-    tape = str(to_fraction(mm)) if units == "in" else to_half_mm(mm)
+    tape = str(to_fraction(mm, getattr(units, "tape", 0) or 32)) if units == "in" else to_half_mm(mm)
     return {"exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}
 
 

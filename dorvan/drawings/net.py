@@ -20,7 +20,7 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
     flat, (left, top, right, bottom) = part.flat, room
     fit = Fit.into(flat.outline, left, top, WIDTH - left - right, HEIGHT - top - bottom)
     centre = fit(_middle(flat.outline))
-    return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(),
+    return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(units),
             "zones": "".join(fit.path(_zone(b)) for b in flat.bends),
             "lines": fit.lines(b.line for b in flat.bends),
             "bends": [_words(b, fit, units, centre) for b in flat.bends],

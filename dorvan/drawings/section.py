@@ -27,14 +27,15 @@ def pieces_of(part: Part, angles=None) -> list[Piece]:
     return strip.whole(angles if angles is not None else [b.figures.angle for b in strip.bends])
 
 
-def section_view(part: Part) -> dict:
+def section_view(part: Part, units: str) -> dict:
     """The section scaled to the stage, with a place for each leg's and each angle's input, in their order along
     the strip. Where there is no room for all of them it is ``crowded``, and the places are of their names."""
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
     centre = fit(points.mean(axis=0).tolist())
-    covered = shapely.union_all(polygons([fit.all(piece.outline) for piece in pieces]))
+    drawn = polygons([fit.all(piece.outline) for piece in pieces])  # on the page a small zone may lie on itself
+    covered = shapely.union_all(shapely.make_valid(drawn))
     shapely.prepare(covered)
     kinds = {leg.id: "leg" for leg in part.shape.legs} | {bend.id: "angle" for bend in part.shape.bends}
     labels = []
@@ -49,7 +50,7 @@ def section_view(part: Part) -> dict:
     for label, (left, top, right, bottom) in zip(first, found or names, strict=False):
         label |= {"left": left, "top": top, "x": round((left + right) / 2, 1), "y": round((top + bottom) / 2, 1)}
     metal, zones = ("".join(fit.path(p.outline) for p in pieces if p.is_flat is kind) for kind in (True, False))
-    return {"metal": metal, "zones": zones, "labels": labels, "crowded": found is None, "bar": fit.bar(),
+    return {"metal": metal, "zones": zones, "labels": labels, "crowded": found is None, "bar": fit.bar(units),
             "width": WIDTH, "height": HEIGHT}
 
 

@@ -3,16 +3,29 @@
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from bendcore.units import Reading
+
 
 class User(AbstractUser):
     class Role(models.TextChoices):
         BENCH = "bench", "Bench"
         LEAD = "lead", "Lead"
 
+    TAPES = [(0, "decimals"), (16, "sixteenths"), (32, "thirty-seconds"), (64, "sixty-fourths")]
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.BENCH)
-    units = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "inch")], default="mm",
-                             help_text="Units figures are shown in.")
+    unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "inch")], default="mm",
+                            help_text="Units figures are shown in.")
+    tape = models.PositiveSmallIntegerField(choices=TAPES, default=32, help_text="How inches are read.")
 
     @property
     def is_lead(self) -> bool:
         return self.role == self.Role.LEAD
+
+    @property
+    def units(self) -> Reading:
+        """The units this person reads, with the tape he reads them on."""
+        return Reading(self.unit, self.tape)
+
+    @units.setter
+    def units(self, unit: str):
+        self.unit = str(unit)

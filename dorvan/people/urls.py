@@ -11,4 +11,6 @@ urlpatterns = [
          name="sign-in"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("units/", views.switch_units, name="units"),
+    path("reading/", views.reading, name="reading"),
+    path("reading/take/", views.read_so, name="read-so"),
 ]

@@ -2,6 +2,8 @@
 
 import json
 import math
+import random
+from contextlib import suppress
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -16,6 +18,7 @@ from bendcore.order.proof import Prover
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.solid import mesh
+from bendcore.units import MM_PER
 from dorvan.drawings.fit import Fit, spread
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.machine import step_picture
@@ -47,9 +50,10 @@ class Fitting(SimpleTestCase):
 
     def test_a_scale_bar_is_round(self):
         for scale in (0.03, 0.4, 1.0, 7.7):
-            bar = Fit(scale, 0, 0).bar()
-            self.assertIn(str(int(bar["mm"]))[0], "125")
-            self.assertAlmostEqual(bar["px"], bar["mm"] * scale, 1)
+            for units, whole in (("mm", (10, 100, 200, 2000)), ("in", (1 / 2, 3, 12, 96))):
+                bar = Fit(scale, 0, 0).bar(units)
+                self.assertIn(round(bar["mm"] / MM_PER[units], 9), whole)
+                self.assertAlmostEqual(bar["px"], bar["mm"] * scale, 1)
 
 
 class Places(SimpleTestCase):
@@ -78,7 +82,7 @@ class Sections(SimpleTestCase):
     def test_no_label_covers_another_or_the_metal(self):
         for data in self.PARTS:
             part = read_part(data)
-            view = section_view(part)
+            view = section_view(part, "mm")
             places = [box(la["left"], la["top"], la["left"] + LABEL_W, la["top"] + LABEL_H) for la in view["labels"]]
             self.assertEqual(len(places), len(part.shape.legs) + len(part.shape.bends) + len(part.shape.hems))
             for i, one in enumerate(places):
@@ -89,10 +93,18 @@ class Sections(SimpleTestCase):
                 outline = Polygon([tuple(map(float, p.split(","))) for p in d.split("L")])
                 self.assertFalse(any(place.intersects(outline) for place in places), data["shape"])
 
+    def test_zones_too_small_to_draw_do_not_stop_the_drawing(self):
+        for seed in range(400):
+            rng = random.Random(seed)
+            legs = [rng.choice([6, 9, 40, 112.92, 800, 3000]) for _ in range(rng.randint(3, 10))]
+            bends = [(rng.choice([30, 90, 135, 150]), rng.choice(["up", "down"])) for _ in legs[1:]]
+            with suppress(Refusal):
+                section_view(read_part(part_file(legs, bends, radius=rng.choice([0, 1.2]))), "mm")
+
     def test_a_strip_too_full_gives_the_places_of_its_names(self):
         count = 24
         view = section_view(read_part(part_file([30] * (count + 1), [(90, ("up", "down", "down", "up")[i % 4])
-                                                                      for i in range(count)])))
+                                                                      for i in range(count)])), "mm")
         self.assertTrue(view["crowded"])
         self.assertEqual(len(view["labels"]), 2 * count + 1)
         self.assertEqual(len({(la["x"], la["y"]) for la in view["labels"]}), 2 * count + 1)

@@ -1,11 +1,14 @@
 """A reader in inches is told no millimetres, on no page, and one in millimetres no inches."""
 
+import json
 import re
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from dorvan.tickets.file.actions import act_on
+from dorvan.tickets.file.beginnings import SHAPES, new_part
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
@@ -50,7 +53,7 @@ class Units(ShopCase):
     def told(self, units, other):
         self.bench.units = units
         self.bench.save()
-        rows = [row[0] for row in TABLE if row[1] == "get" and row[3] == 200]
+        rows = [row[0] for row in TABLE if row[1] == "get" and row[3] == 200 and row[0] != "/people/reading/"]
         own = [where for where in rows if where.startswith("/t/7/") and "/file" not in where]
         for where in [*rows, *(w.replace("/t/7/", f"/t/{n}/") for n in self.numbers[1:] for w in own)]:
             answer = self.client.get(where)
@@ -71,3 +74,35 @@ class Units(ShopCase):
             answer = self.client.post("/tickets/read-in/", {"file": SimpleUploadedFile("plate.svg", content.encode())},
                                       follow=True)
             self.assertEqual(LENGTH["mm"].findall(read_aloud(answer.content.decode())), [])
+
+    def test_a_person_reads_inches_his_way(self):
+        """The blank's width, 200 mm, in each way of reading; a radius is in thousandths in all of them."""
+        Ticket.objects.filter(number=7).update(part=part_file(width=200, radius=1.7))
+        for reading, width, radius in (("16", '7 7/8 −<u>in</u> <span class="tape">7.874</span>', "0.067<u>in</u>"),
+                                       ("0", "7.874<u>in</u>.", "0.067<u>in</u>"),
+                                       ("mm", "200.0<u>mm</u>", "1.7<u>mm</u>")):
+            self.assertRedirects(self.client.post("/people/reading/take/", {"reading": reading}), "/people/reading/")
+            self.assertContains(self.client.get("/t/7/bend/"), width)
+            self.assertContains(self.client.get("/t/7/proof/"), radius)
+            for stage in ("", "stock/", "layout/", "proof/", "order/", "bend/"):
+                self.assertNotRegex(self.client.get(f"/t/7/{stage}").content.decode(), r">0 [+−]?<u>in", stage)
+        for reading, tape in (("64", 64), ("7", 64), ("mm", 64)):
+            self.client.post("/people/reading/take/", {"reading": reading})
+            self.bench.refresh_from_db()
+            self.assertEqual((self.bench.unit, self.bench.tape), ("mm" if reading == "mm" else "in", tape))
+
+    def test_a_part_begun_in_inches_is_round_in_them_whatever_is_added(self):
+        added = {"profile": [("hem", {"end": "start_hem"}), ("add-bend", {})],
+                 "sleeve": [("flange", {"side": "start_flange"})],
+                 "plate": [("add-flange", {}), ("return", {"index": "0"})],
+                 "tray": [("rim", {"side": "left", "rim": rim}) for rim in ("lip", "hem")] + [("cross-breaks", {})]}
+        for kind in SHAPES:
+            part, before = new_part("x", "in", kind), ""
+            for action, form in added.get(kind, ()):
+                before = json.dumps(part)
+                part, _ = act_on(part, action, form, "in")
+                self.assertNotEqual(json.dumps(part), before, (kind, action))
+            read_part(part)
+            self.assertNotIn("mm", json.dumps(part["shape"]), kind)
+            inches = re.findall(r'"(?:(\d+) ?)?(?:(\d+)/(\d+))? in"', json.dumps(part["shape"]))
+            self.assertTrue(inches and all(int(under or 1) in (1, 2, 4, 8, 16, 32, 64) for _, _, under in inches), kind)

@@ -12,7 +12,7 @@ HEMS = (("start_hem", "HS", "Hem at the start"), ("end_hem", "HE", "Hem at the e
 def strip_page(ticket, units: str) -> dict:
     """The section with every leg's and angle's input beside it, or in the bench sheet where that is too full."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    shape, view = part.shape, section_view(part)
+    shape, view = part.shape, section_view(part, units)
     hems = [_hem(end, title, getattr(shape, end), data, size) for end, _, title in HEMS]
     entries = {leg.id: size(f"legs[{i}]", data["legs"][i], mm=leg.size) | {"name": f"Leg {leg.id}, {leg.dims}"}
                for i, leg in enumerate(shape.legs)}

@@ -12,10 +12,11 @@ from bendcore.errors import Refusal
 from bendcore.families.common import positive
 from bendcore.families.mates import sizes_of
 from bendcore.stock import refuse_bare_gauge
-from bendcore.units import read_length
+from bendcore.units import read_length, to_fraction
 from dorvan.fields import number, words
 
 from ..results.derived import figures
+from .beginnings import begun
 from .plate import set_edge
 from .sizes import fit_over, has_own_way, typed
 
@@ -103,14 +104,14 @@ def set_field(part: dict, field: str, text: str, units: str) -> dict:
     elif field == "stock.grain" and not text:
         holder.pop(key, None)
     elif field == "shape.seam.kind":
-        own = {"lap": {"lap": "15 mm"}, "standing": {"height": "12 mm"}}
-        part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", "0.3 mm")} | own.get(text, {})
+        own = {"lap": {"lap": begun(15, part["units"])}, "standing": {"height": begun(12, part["units"])}}
+        part["shape"]["seam"] = {"kind": text, "gap": holder.get("gap", begun(0.3, part["units"]))} | own.get(text, {})
     elif key == "edge" or field.startswith("shape.wrapped"):
         holder[key] = number(text, 0)
     elif field == "shape.corners.style":
         holder[key] = text
         if text == "tab":
-            holder.setdefault("tab", {"width": "15 mm"})
+            holder.setdefault("tab", {"width": begun(15, part["units"])})
         else:
             holder.pop("tab", None)
     elif field in NUMBERS:
@@ -228,7 +229,7 @@ def toggle_flange(part: dict, side: str) -> dict:
         raise Refusal("shape", "has no such side to be turned")
     part = copy.deepcopy(part)
     if part["shape"].pop(side, None) is None:
-        part["shape"][side] = {"width": "15 mm", "direction": "out" if kind == "sleeve" else "in"}
+        part["shape"][side] = {"width": begun(15, part["units"]), "direction": "out" if kind == "sleeve" else "in"}
     return part
 
 
@@ -284,7 +285,7 @@ def add_bend(part: dict) -> dict:
     part = copy.deepcopy(part)
     shape = part["shape"]
     shape["bends"].append({"angle": 90, "direction": "up"})
-    shape["legs"].append("30 mm" if part["units"] == "mm" else 1.25)
+    shape["legs"].append(begun(30, part["units"]))
     return part
 
 
@@ -306,7 +307,7 @@ def add_jog(part: dict, text: str, units: str) -> dict:
     part = copy.deepcopy(part)
     shape = part["shape"]
     shape["bends"] += [{"angle": 90, "direction": "up"}, {"angle": 90, "direction": "down"}]
-    shape["legs"] += [{"length": f"{height:.10g} mm", "dims": "outside"}, "30 mm" if part["units"] == "mm" else 1.25]
+    shape["legs"] += [{"length": f"{height:.10g} mm", "dims": "outside"}, begun(30, part["units"])]
     return part
 
 
@@ -326,8 +327,14 @@ def toggle_hem(part: dict, end: str) -> dict:
         raise Refusal("shape", "a hem is at the start or at the end")
     part = copy.deepcopy(part)
     if part["shape"].pop(end, None) is None:
-        part["shape"][end] = {"length": "10 mm", "gap": 0, "direction": "up"}
+        part["shape"][end] = {"length": begun(10, part["units"]), "gap": 0, "direction": "up"}
     return part
+
+
+def _drawn(mm: float, units: str) -> str:
+    """A leg as it was drawn: on the tape where it lies on a mark, to a hundredth of a millimetre elsewhere."""
+    mark = to_fraction(mm, 64)
+    return f"{mark} in" if units == "in" and not mark.left_over else f"{round(mm, 2):g} mm"
 
 
 def from_points(part: dict, points: list) -> dict:
@@ -343,20 +350,20 @@ def from_points(part: dict, points: list) -> dict:
         raise Refusal("points", "must be pairs of numbers") from None
     if not all(math.isfinite(v) and abs(v) < 1e5 for p in line for v in p):
         raise Refusal("points", "must be finite and less than 100 m apart")
-    legs = [round(math.dist(a, b), 2) for a, b in zip(line, line[1:], strict=False)]
+    legs = [round(math.dist(a, b), 4) for a, b in zip(line, line[1:], strict=False)]
     headings = [math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) for a, b in zip(line, line[1:], strict=False)]
     bends, kept = [], [legs[0]]
     for before, heading, leg in zip(headings, headings[1:], legs[1:], strict=False):
         turn = round((heading - before + 180) % 360 - 180, 2)
         if abs(turn) < 0.5:
-            kept[-1] = round(kept[-1] + leg, 2)
+            kept[-1] = round(kept[-1] + leg, 4)
             continue
         if abs(turn) >= 179:
             raise Refusal("points", "the line turns straight back; add a hem instead")
         bends.append({"angle": abs(turn), "direction": "up" if turn > 0 else "down"})
         kept.append(leg)
     part = copy.deepcopy(part)
-    part["shape"]["legs"] = [f"{leg:g} mm" for leg in kept]
+    part["shape"]["legs"] = [_drawn(leg, part["units"]) for leg in kept]
     part["shape"]["bends"] = bends
     part["shape"]["dims"] = "outside"
     return part

@@ -11,6 +11,7 @@ from bendcore.units import read_length
 from dorvan.fields import number
 
 from ..results.derived import figures
+from .beginnings import begun
 
 ACTIONS = ("add-corner", "remove-corner", "add-flange", "remove-flange", "return", "add-plate-hole", "add-slot",
            "remove-plate-hole", "remove-slot", "add-flange-hole", "remove-flange-hole")
@@ -35,11 +36,11 @@ def change_plate(part: dict, action: str, index: str) -> dict:
         free = [n for n in range(1, len(shape["outline"]) + 1) if n not in taken]
         if not free:
             raise Refusal("shape.flanges", "stand on every edge already")
-        shape.setdefault("flanges", []).append({"edge": free[0], "length": "25 mm", "direction": "up"})
+        shape.setdefault("flanges", []).append({"edge": free[0], "length": begun(25, part["units"]), "direction": "up"})
     elif action == "return":
         flange = _listed(shape, "flanges", index)
         if flange.pop("return", None) is None:
-            flange["return"] = {"length": "12 mm", "direction": flange["direction"]}
+            flange["return"] = {"length": begun(12, part["units"]), "direction": flange["direction"]}
     elif action == "add-flange-hole":
         at = _whole(index, shape.get("flanges", []), "flanges")
         shape["flanges"][at].setdefault("holes", []).append(_hole_in(figures(part).part, at))

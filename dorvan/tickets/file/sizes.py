@@ -7,7 +7,7 @@ else stays the text that was typed.
 import re
 
 from bendcore.errors import Refusal
-from bendcore.units import read_length, show_length
+from bendcore.units import as_typed, read_length
 
 OWN_WAY = {"profile": r"legs\[\d+\]", "tray": r"length|width|walls\.\w+\.(height|lip\.width)",
            "sleeve": r"width|height", "plate": r"flanges\[\d+\]\.length", "guard": r"width"}
@@ -45,7 +45,7 @@ def shown(raw, mm: float, units: str, own: str) -> str:
         return _in_words(raw, mm, units, own)
     if units == own and isinstance(raw, str):
         return raw.removesuffix(f" {own}")
-    return show_length(mm, units)
+    return as_typed(mm, units)
 
 
 def _in_words(raw, mm, units, own) -> str:

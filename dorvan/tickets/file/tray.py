@@ -8,6 +8,7 @@ from bendcore.families.room import clear_spot
 from dorvan.fields import number
 
 from ..results.derived import figures
+from .beginnings import begun
 
 ACTIONS = ("wall", "rim", "add-hole", "collar", "remove-hole", "cross-breaks")
 
@@ -16,14 +17,15 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
     """Walls, lips, hems, holes and cross-breaks of a tray come and go."""
     part = copy.deepcopy(part)
     shape = part["shape"]
-    small = {"mm": "12 mm", "in": "1/2 in"}[part["units"]]
+    small = begun(12, part["units"])
     if action == "wall":
         _toggle(shape["walls"], side, SIDES,
                 {"height": next(iter(shape["walls"].values()), {"height": small})["height"]})
     elif action == "rim":
         if side not in shape["walls"]:
             raise Refusal("shape.walls", "has no such wall")
-        fresh = {"lip": {"width": small, "direction": "in"}, "hem": {"length": "8 mm", "gap": 0, "direction": "in"}}
+        fresh = {"lip": {"width": small, "direction": "in"},
+                 "hem": {"length": begun(8, part["units"]), "gap": 0, "direction": "in"}}
         _toggle(shape["walls"][side], rim, ("lip", "hem"), fresh.get(rim))
     elif action == "add-hole":
         read = figures(part).part
@@ -37,9 +39,9 @@ def change_tray(part: dict, action: str, side: str, rim: str, index: str) -> dic
         if action == "remove-hole":
             del holes[at]
         elif holes[at].pop("collar", None) is None:
-            holes[at]["collar"] = {"height": "5 mm", "direction": "up"}
+            holes[at]["collar"] = {"height": begun(5, part["units"]), "direction": "up"}
     elif shape.pop("cross_breaks", None) is None:
-        shape["cross_breaks"] = {"rise": "3 mm"}
+        shape["cross_breaks"] = {"rise": begun(3, part["units"])}
     return part
 
 

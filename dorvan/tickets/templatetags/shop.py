@@ -9,7 +9,7 @@ from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
 from bendcore.said import in_units
-from bendcore.units import MM_PER, show_length, to_fraction, to_half_mm
+from bendcore.units import MM_PER, PLACES, on_tape, show_length, to_fraction, to_half_mm
 
 register = template.Library()
 INCHES = {"mm": ("in", 25.4), "mm²": ("in²", 25.4 ** 2)}
@@ -19,12 +19,23 @@ MARKS = {"stop": "■", "caution": "▲", "note": "●"}
 
 @register.filter
 def size(mm, units):
-    """A length with its unit; inches also as the nearest 1/32 with what is left over."""
-    if mm is None:
-        return "–"
-    if units == "in":
-        return format_html('{}<u>in</u> <span class="tape">{}</span>', show_length(mm, units), to_fraction(mm))
-    return format_html("{}<u>mm</u>", show_length(mm, units))
+    """A length with its unit; on a tape its fraction first, then the decimals."""
+    mark = None if mm is None else on_tape(mm, units)
+    if mark is None:
+        return fine(mm, units)
+    return format_html('{}<u>in</u> <span class="tape">{}</span>', mark, show_length(mm, units))
+
+
+@register.filter
+def fine(mm, units):
+    """A length that no tape shows (a radius, a thickness, a depth): in decimals with its unit."""
+    return "–" if mm is None else format_html("{}<u>{}</u>", show_length(mm, units), units)
+
+
+@register.filter
+def column(mm, units):
+    """A length in a column of them, without its unit: all with as many decimals."""
+    return "–" if mm is None else f"{mm / MM_PER[units]:.{PLACES[units]}f}"
 
 
 @register.filter
@@ -190,4 +201,4 @@ def round(mm, units):
 @register.filter
 def tape(mm, units):
     """A length as it is read off: the nearest 1/32 in or half millimetre, with what is left over."""
-    return str(to_fraction(mm)) if units == "in" else to_half_mm(mm)
+    return str(to_fraction(mm, getattr(units, "tape", 0) or 32)) if units == "in" else to_half_mm(mm)
