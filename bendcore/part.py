@@ -36,8 +36,8 @@ class Stock:
 
     def source(self, key: str) -> str:
         """Where a value of the material comes from, in words."""
-        return f"the shop's own for {self.material.name}" if key in self.own_values else \
-            f"start value for {self.material.name}"
+        return f"the shop's own for {self.material.title}" if key in self.own_values else \
+            f"start value for {self.material.title}"
 
     def overbend(self, angle: float) -> float:
         """Degrees to bend beyond ``angle``: springback in proportion to the angle."""

@@ -39,6 +39,23 @@ class Material:
     handbook_group: str
     gauge_table: str = "aluminium"
 
+    @property
+    def title(self) -> str:
+        """Its name as people say it."""
+        return called(self.name)
+
+
+def called(name: str) -> str:
+    """A metal's word of the files as people say it.
+
+    >>> called("mild-steel"), called("stainless-304"), called("aluminium-5052-h32"), called("hive-tin")
+    ('mild steel', '304 stainless', '5052-H32 aluminium', 'hive tin')
+    """
+    kind, _, grade = name.partition("-")
+    if kind == "hsla":
+        return f"HSLA {grade}"
+    return f"{grade.upper()} {kind}" if grade[:1].isdigit() else name.replace("-", " ")
+
 
 def _data(name: str) -> dict:
     return json.loads(files("bendcore").joinpath("data", name).read_text("utf-8"))

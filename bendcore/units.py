@@ -196,6 +196,12 @@ def on_tape(mm: float, units: str) -> "Fraction | None":
     return found if found and (found.whole or found.numerator) else None
 
 
+def read_off(mm: float, units: str) -> str:
+    """A length on the nearest mark of a tape (thirty-seconds, unless the reader's is another) or of a rule's half
+    millimetres, with what is left over."""
+    return str(to_fraction(mm, getattr(units, "tape", 0) or 32)) if units == "in" else to_half_mm(mm)
+
+
 def as_typed(mm: float, units: str) -> str:
     """A length as its reader would type it, without a unit: a fraction where it lies on his tape, else decimals.
 

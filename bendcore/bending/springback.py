@@ -22,7 +22,7 @@ def release(radius: float, angle: float, thickness: float, material: Material) -
     if x >= WHOLE:
         raise Refusal("inside_radius", Said(
             "radius {radius} on {t} {material} springs back wholly (X = {x}, must be below {whole})",
-            radius=Mm(radius), t=Mm(thickness), material=material.name, x=f"{x:.2f}", whole=WHOLE))
+            radius=Mm(radius), t=Mm(thickness), material=material.title, x=f"{x:.2f}", whole=WHOLE))
     free = radius / (4 * x ** 3 - 3 * x + 1)
     return free, angle * (radius + thickness / 2) / (free + thickness / 2)
 

@@ -62,7 +62,7 @@ def _choice(part, press, die, punch) -> Choice:
     against = []
     least_radius = stock.material.min_radius_over_t_across * stock.thickness
     if radius.radius < least_radius - 1e-9:
-        against.append(Said("too sharp: {metal} wants R {least} or more", metal=stock.material.name,
+        against.append(Said("too sharp: {metal} wants R {least} or more", metal=stock.material.title,
                             least=Mm(least_radius)))
     short = _short_by(part, die)
     if short > 1e-9:

@@ -50,7 +50,7 @@ def _radius(part):
                                                                      "run across the grain",)
             yield Notice("radius", STOP, bend.id,
                          Said("inside radius {r} is {short} below the least for {alloy} {way} ({least})", r=Mm(r),
-                              short=Mm(least - r), alloy=alloy.name, way=way, least=Mm(least)),
+                              short=Mm(least - r), alloy=alloy.title, way=way, least=Mm(least)),
                          (*turn, Said("open the radius to {least}", least=Mm(least)),
                           "choose a softer temper or thinner stock"))
         elif not grain and r < along - 1e-9:
@@ -152,7 +152,7 @@ def _capacity(part):
         yield Notice("capacity", STOP, "tool",
                      Said("{t} {alloy} is {over} above what the brake bears: its plate says {rated} mild steel"
                           + (", as strong as {bears} of this" if bears < nose.rated else ""), t=Mm(t),
-                          alloy=alloy.name, over=Mm(t - bears), rated=Mm(nose.rated), bears=Mm(bears)),
+                          alloy=alloy.title, over=Mm(t - bears), rated=Mm(nose.rated), bears=Mm(bears)),
                      ("bend it on a press brake", "use thinner or softer stock", "never pass the rating plate"))
 
 

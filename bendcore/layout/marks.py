@@ -126,7 +126,7 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     """The whole of marking out, from the sheet to the numbered piece, all from one corner."""
     flat, stock = part.flat, part.stock
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
-    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.name, grain=grain, datum=datum)),
+    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.title, grain=grain, datum=datum)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
     for axis in (X, Y):
         marks = running_marks(flat, axis, (CENTRE, TANGENT), rule, datum)

@@ -5,7 +5,7 @@ from collections.abc import Collection
 
 from bendcore.layout.marks import DATUMS, far_side, from_datum
 from bendcore.part import Part
-from bendcore.units import show_length, to_fraction, to_half_mm
+from bendcore.units import on_tape, read_off, show_length
 
 from .fit import spread
 from .net import net_view
@@ -54,10 +54,11 @@ def _places(flat, axis: str) -> list[float]:
 
 
 def mark(mm: float, units: str) -> dict:
-    """A running mark as it is written: exact, on the tape, and how wide that is in pixels."""
-    exact = show_length(mm, units)
-    tape = str(to_fraction(mm, getattr(units, "tape", 0) or 32)) if units == "in" else to_half_mm(mm)
-    return {"exact": exact, "tape": tape, "w": 9 * max(len(exact), len(tape))}
+    """A running mark as it is written: large as its reader looks for it, small the other way (on the nearest mark
+    of a tape or rule, or in decimals), and how wide that is in pixels."""
+    exact, tape = show_length(mm, units), read_off(mm, units)
+    big, small = (tape, exact) if on_tape(mm, units) else (exact, tape)
+    return {"big": big, "small": small, "w": 9 * max(len(exact), len(tape))}
 
 
 def _pushed(marks, least=30.0):

@@ -12,6 +12,7 @@ from bendcore.quality.proof import NAMES, ProofBend, Uncertainty
 from bendcore.said import Mm, Said
 from bendcore.schools.charts import Chart as ChartRows
 from bendcore.schools.charts import read_chart
+from bendcore.stock import called
 from dorvan.stockroom.models import Lot
 
 SAME_STOCK = 0.05
@@ -67,7 +68,7 @@ class Pair(models.Model):
     @property
     def said(self) -> Said:
         """What it is for, in a reader's units."""
-        return Said("{metal} {t}, {hem}{tool}", metal=self.material, t=Mm(self.thickness),
+        return Said("{metal} {t}, {hem}{tool}", metal=called(self.material), t=Mm(self.thickness),
                     hem="hem, " if self.hem else "", tool=self.tool)
 
     @classmethod

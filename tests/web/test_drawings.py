@@ -146,8 +146,8 @@ class Flats(SimpleTestCase):
         part = read_part(part_file([30, 60, 40], width=900))
         for units, last in (("mm", part.flat.size[0]), ("in", part.flat.size[0] / 25.4)):
             view = flat_view(part, units)
-            self.assertEqual(view["marks"][0]["exact"], "0.0")
-            self.assertAlmostEqual(float(view["marks"][-1]["exact"]), last, 2)
+            self.assertEqual(view["marks"][0]["big"], "0.0")
+            self.assertAlmostEqual(float(view["marks"][-1]["big"]), last, 2)
             self.assertTrue(view["break"])
         xs = [m["x"] for m in view["marks"]]
         self.assertEqual(xs, sorted(xs))

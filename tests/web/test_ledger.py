@@ -156,7 +156,7 @@ class Proving(ShopCase):
 
     def test_from_a_ticket_to_a_sample_with_shanks(self):
         proof = self.begin()
-        self.assertEqual((str(proof.pair), proof.ticket), ("mild-steel 1.0 mm, V 8", self.ticket))
+        self.assertEqual((str(proof.pair), proof.ticket), ("mild steel 1.0 mm, V 8", self.ticket))
         self.assertGreater(proof.plan["leg_a"], proof.plan["least"])
         answer = self.strip(proof, 422, **STRIP)
         self.assertContains(answer, "try drill shanks", status_code=422)
@@ -243,7 +243,7 @@ class Proving(ShopCase):
 class Everything(ShopCase):
     def test_every_page_answers_in_inches_too(self):
         one_of_each(self.bench)
-        self.bench.units = "in"
+        self.bench.units, self.bench.tape = "in", 0
         self.bench.save()
         for page in ("/ledger/", "/ledger/1/", "/proofs/1/", "/proofs/new/", "/t/7/proof/", "/t/7/stock/"):
             self.assertEqual(self.client.get(page).status_code, 200)

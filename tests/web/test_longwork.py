@@ -2,6 +2,8 @@
 
 import os
 import time
+from multiprocessing import current_process
+from unittest import mock
 
 from django.test import SimpleTestCase
 
@@ -11,6 +13,8 @@ from dorvan.tickets.results.longwork import Desk, Working
 
 class LongWork(SimpleTestCase):
     def setUp(self):
+        # one of the processes of the tests may have none of its own, unless it forgets that it is one
+        self.enterContext(mock.patch.dict(current_process()._config, daemon=False))
         self.desk = Desk(workers=1, patience=0.05)
         self.addCleanup(lambda: self.desk.pool and self.desk.pool.shutdown(cancel_futures=True))
 

@@ -60,7 +60,7 @@ class Materials(ShopCase):
         self.client.post("/stockroom/materials/mild-steel/set/", form)
         self.assertContains(self.client.get("/stockroom/materials/mild-steel/"), "certificate 9")
         self.assertEqual(self.ticket.figures.part.stock.material.tensile_mpa, 500)
-        self.assertIn("the shop's own for mild-steel",
+        self.assertIn("the shop's own for mild steel",
                       [v.source for v in self.ticket.figures.workings["die.force"].values])
         self.release()
         self.client.post("/stockroom/materials/mild-steel/set/", form | {"value": "600"})

@@ -9,7 +9,8 @@ from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
 from bendcore.said import in_units
-from bendcore.units import MM_PER, PLACES, on_tape, show_length, to_fraction, to_half_mm
+from bendcore.stock import called
+from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_length
 
 register = template.Library()
 INCHES = {"mm": ("in", 25.4), "mm²": ("in²", 25.4 ** 2)}
@@ -42,6 +43,18 @@ def column(mm, units):
 def said(text, units):
     """What the core has to say, in the reader's units."""
     return in_units(text, units)
+
+
+@register.filter
+def metal(name):
+    """A metal as people say it."""
+    return called(name)
+
+
+@register.filter
+def lead(mm, units):
+    """A length without its unit, as its reader looks for it first: on his tape, else in decimals."""
+    return "–" if mm is None else str(on_tape(mm, units) or show_length(mm, units))
 
 
 @register.filter
@@ -201,4 +214,4 @@ def round(mm, units):
 @register.filter
 def tape(mm, units):
     """A length as it is read off: the nearest 1/32 in or half millimetre, with what is left over."""
-    return str(to_fraction(mm, getattr(units, "tape", 0) or 32)) if units == "in" else to_half_mm(mm)
+    return read_off(mm, units)
