@@ -37,5 +37,12 @@ class LongWork(SimpleTestCase):
             self.desk.once(os._exit, 3)
         self.assertEqual(self.desk.once(abs, -3), 3)
 
+    def test_what_is_warm_begins_at_once(self):
+        self.desk.warm()
+        self.desk.once(abs, 1)  # waits for its turn behind the loading
+        begun = time.monotonic()
+        self.desk.once(abs, 1)
+        self.assertLess(time.monotonic() - begun, 0.5)
+
     def test_pages_go_first(self):
         self.assertEqual(self.desk.once(os.nice, 0), min(os.nice(0) + 5, 19))

@@ -19,7 +19,7 @@ from django.conf import settings
 
 from bendcore.errors import Refusal
 
-from .orders import settle_in
+from .orders import ready, settle_in
 
 KEPT = 128
 
@@ -71,6 +71,12 @@ class Desk:
                 with self.lock:
                     self.pool = None
         raise Refusal("", "takes more than this machine has: make it simpler")
+
+    def warm(self) -> None:
+        """Let the processes begin now, so that nobody waits for that later."""
+        with self.lock:
+            for _ in range(self.workers):
+                self._begun(ready, ())
 
     @contextmanager
     def patiently(self):

@@ -27,6 +27,11 @@ def settle_in(parent: int) -> None:
     threading.Thread(target=watch, daemon=True).start()
 
 
+def ready() -> None:
+    """Of a process that does long work: what it needs is loaded, the readers of drawings too."""
+    from bendcore.formats import reading  # noqa: F401
+
+
 @lru_cache(maxsize=16)
 def _part(text: str) -> Part:
     return read_part(json.loads(text))
