@@ -4,6 +4,7 @@ Python's own ``isdigit`` and ``int`` take more for a number than a person would 
 scripts, five thousand of them); these do not. What is wrong is refused at the field, by name.
 """
 
+import datetime
 import re
 import unicodedata
 
@@ -27,6 +28,15 @@ def whole(text, field: str, low: int, high: int) -> int:
     if found is None or not low <= found <= high:
         raise Refusal(field, f"must be a whole number from {low} to {high}")
     return found
+
+
+def day(text, field: str) -> datetime.date | None:
+    """A day as a date input sends it, None where it is empty; refuses anything else at the field."""
+    text = str(text or "").strip()
+    try:
+        return datetime.date.fromisoformat(text) if text else None
+    except ValueError:
+        raise Refusal(field, "is not a day: write it as 2026-11-30") from None
 
 
 def words(text, most: int) -> str:

@@ -57,5 +57,6 @@ urlpatterns = [
     path("t/<int:number>/kit/made/", kit.made, name="kit-made"),
     path("t/<int:number>/kit/bought/", kit.bought, name="kit-bought"),
     path("t/<int:number>/kit/files/<slug:ending>/", kit.files, name="kit-files"),
+    path("t/<int:number>/archive/", rack.archive, name="archive"),
     path("t/<int:number>/remove/", rack.remove, name="remove"),
 ]

@@ -26,7 +26,7 @@ PAGES = ("", "shape/", "stock/", "proof/", "layout/", "order/", "bend/", "check/
          "still.svg", "folded/", "space/", "proved/", "section/?axis=y", "kit/", "order/frames/1/", "order/remedies/",
          "measure/?one=L1&other=L2", "sample/")
 FILES = ("part", "dxf", "svg", "csv", "json", "pdf", "model", "stl", "glb")
-SET_UP = ("quantity", "brake", "punch", "die", "lot", "nose", "shim", "slip")
+SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
 
 
 def growth() -> float:

@@ -45,6 +45,7 @@ TABLE = [
     ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
     ("/t/7/check/", "get", 302, 200, 200), ("/t/7/check/save/", "post", 302, 404, 404),
     ("/t/7/release/", "post", 302, 302, 302), ("/t/7/remove/", "post", 302, 403, 302),
+    ("/t/7/archive/", "post", 302, 302, 302),
     ("/t/99/", "get", 302, 404, 404), ("/brakes/", "get", 302, 200, 200),
     ("/brakes/upload/", "post", 302, 403, 422), ("/stockroom/", "get", 302, 200, 200),
     ("/brakes/tooling/add/", "post", 302, 403, 422), ("/brakes/tooling/1/remove/", "post", 302, 403, 302),

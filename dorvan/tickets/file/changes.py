@@ -47,7 +47,7 @@ METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("d
 
 WORDS = {"shape.width": "Width", "stock.thickness": "Thickness", "stock.springback": "Springback",
          "inside_radius": "Inside radius", "allowance.k": "K", "allowance": "Allowance", "name": "Name",
-         "points": "The line", "quantity": "Pieces", "shape.start_hem": "Hem at the start",
+         "points": "The line", "quantity": "Pieces", "due": "Due", "shape.start_hem": "Hem at the start",
          "shape.end_hem": "Hem at the end", "stock.material": "Material", "stock.grain": "Grain", "lot": "Lot",
          "brake": "Brake", "punch": "Punch", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
          "follows_shop": "Allowance by the shop", "bend_order": "Bend order", "shape.dims": "Legs are measured",

@@ -31,6 +31,7 @@ MOST_PIECES = 100_000
 
 EDITABLE = ("shape", "stock", "proof", "order")
 
+SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
 LINKS = {"brake": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
 
 
@@ -160,10 +161,13 @@ def set_up(request, number: int):
     """Quantity, brake, tools and lot: choices made on the ticket, beside the part."""
     form = request.POST
     name = stage_named(form, "stock")
-    field = next((f for f in ("quantity", "brake", "punch", "die", "lot", "nose", "shim", "slip") if f in form), "")
+    field = next((f for f in SET_UP if f in form), "")
     ticket = ticket_or_404(number)
 
     def act():
+        if "due" in form:  # about the shop's days, not about the part: nothing to be undone
+            ticket.due = fields.day(form["due"], "due")
+            ticket.keep("due")
         part, choices = _chosen(ticket, form)
         ticket.change(part, changes.in_words(field), request.user, **choices)
 

@@ -36,9 +36,13 @@ def keep_card(ticket) -> None:
         type(ticket).objects.filter(pk=ticket.pk).update(card=ticket.card, card_key=ticket.card_key)
 
 
+WHY = {"radius": "radius too sharp for the metal", "leg": "leg too short for the die",
+       "capacity": "too thick for the brake", "flat-overlap": "the blank lies on itself", "clash": "it runs into itself", "unreadable": "cannot be read"}
+"""What a stop is, in a few words, by its code."""
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
         "check": "Check the piece"}
+
 
 def picture(part, width: int, height: int) -> dict:
     """A part in small: a strip's section, else the flat."""
@@ -55,7 +59,8 @@ def card_shown(ticket: Ticket) -> dict:
         following = next((s for s in STAGES if not reached[s]), None)
         found |= {"reached": [(s, reached[s]) for s in STAGES], "next": NEXT.get(following, "Checked"),
                   "stage": following or "check", "no_order": ticket.order_is_missing,
-                  "stopped": any(not ticket.override_for(*stop) for stop in kept["stops"])}
+                  "stopped": next((f"{WHY.get(code, code)} ({where})" for code, where, message in kept["stops"]
+                                   if not ticket.override_for(code, where, message)), "")}
     return found
 
 

@@ -1,0 +1,74 @@
+"""The rack looked through: every ticket is found by what it is, and by nothing else."""
+
+import datetime
+import re
+
+from dorvan.floor.models import CheckSheet
+from dorvan.tickets.models import Ticket
+from tests.core.samples import part_file
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+
+
+class Rack(ShopCase):
+    def setUp(self):
+        super().setUp()
+        tray = tray_file() | {"name": "Uncapping tray"}
+        tray["stock"]["material"] = "stainless-304"
+        sharp = part_file(radius=0.1) | {"name": "Queen clip 100%"}
+        rail = part_file() | {"name": "Rail"}
+        for number, part, brake in ((8, tray, None), (9, sharp, self.brake), (120, rail, None)):
+            Ticket.objects.create(number=number, part=part, brake=brake, made_by=self.bench)
+        for number in Ticket.objects.values_list("number", flat=True):
+            self.client.get(f"/t/{number}/card/")
+
+    def found(self, **asked) -> list[int]:
+        page = self.client.get("/", asked)
+        self.assertEqual(page.status_code, 200)
+        return [int(n) for n in re.findall(r'class="no">T-(\d+)<', page.content.decode())]
+
+    def test_by_words_number_metal_and_brake(self):
+        everything = [120, 9, 8, 7]
+        for asked, numbers in (({}, everything), ({"q": "tray"}, [8]), ({"q": "RAIL"}, [120]), ({"q": "t-0120"}, [120]),
+                               ({"q": "9"}, [9]), ({"q": "100%"}, [9]), ({"q": "_"}, []), ({"q": "no such"}, []),
+                               ({"metal": "stainless-304"}, [8]), ({"metal": "mild-steel", "q": "rail"}, [120]),
+                               ({"brake": self.brake.pk}, [9, 7]), ({"brake": "²"}, everything),
+                               ({"state": "x", "sort": "x", "page": "²"}, everything)):
+            self.assertEqual(self.found(**asked), numbers, asked)
+
+    def test_by_state_and_why_it_is_held(self):
+        self.assertEqual(self.found(state="stopped"), [9])
+        self.assertContains(self.client.get("/?state=stopped"), "radius too sharp for the metal (B1, B2)")
+        self.assertEqual(self.found(state="open"), [120, 9, 8, 7])
+        revision = self.release()
+        self.assertEqual((self.found(state="open"), self.found(state="released")), ([120, 9, 8], [7]))
+        CheckSheet.objects.create(revision=revision, piece=1, rows=[], by=self.bench)
+        CheckSheet.objects.create(revision=revision, piece=2, rows=[], by=self.bench)
+        self.assertEqual((self.found(state="released"), self.found(state="checked")), ([], [7]))
+
+    def test_by_due_date_and_name(self):
+        for number, day in ((8, "2026-12-01"), (7, "2026-11-30")):
+            self.assertEqual(self.client.post(f"/t/{number}/set-up/", {"due": day, "stage": "stock"}).status_code, 200)
+        self.assertEqual(self.found(sort="due"), [7, 8, 120, 9])
+        self.assertContains(self.client.get("/"), "due 30 Nov")
+        self.assertEqual(self.found(sort="name"), [9, 120, 8, 7])
+        answer = self.client.post("/t/8/set-up/", {"due": "soon", "stage": "stock"}, headers={"HX-Request": "true"})
+        self.assertContains(answer, "is not a day", status_code=422)
+        self.assertContains(answer, 'value="soon"', status_code=422)
+        self.assertEqual(Ticket.objects.get(number=8).due, datetime.date(2026, 12, 1))
+        self.client.post("/t/8/set-up/", {"due": "", "stage": "stock"})
+        self.assertIsNone(Ticket.objects.get(number=8).due)
+
+    def test_archived_is_off_the_rack_and_comes_back(self):
+        self.client.post("/t/9/archive/")
+        self.assertEqual((self.found(), self.found(state="archived")), ([120, 8, 7], [9]))
+        self.assertEqual(self.client.get("/t/9/").status_code, 200)
+        self.client.post("/t/9/archive/", {"back": "1"})
+        self.assertEqual((self.found(), self.found(state="archived")), ([120, 9, 8, 7], []))
+
+    def test_what_was_asked_for_stays_from_page_to_page(self):
+        Ticket.objects.bulk_create(Ticket(number=n, part=part_file() | {"name": "Rail & more"}, made_by=self.bench)
+                                   for n in range(200, 250))
+        page = self.client.get("/?q=rail+%26&sort=name").content.decode()
+        onward = re.search(r'href="(\?[^"]+)" rel="next"', page)[1].replace("&amp;", "&")
+        self.assertIn("25 to 48 of 50", self.client.get("/" + onward).content.decode())
