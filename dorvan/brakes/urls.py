@@ -7,6 +7,7 @@ from . import views
 app_name = "brakes"
 urlpatterns = [
     path("", views.rack, name="rack"),
+    path("sample/", views.sample, name="sample"),
     path("upload/", views.upload, name="upload"),
     path("tooling/add/", views.add_tooling, name="add-tooling"),
     path("tooling/<int:pk>/remove/", views.remove_tooling, name="remove-tooling"),

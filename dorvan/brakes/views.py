@@ -1,5 +1,8 @@
 """The shop's brakes and their racks, and reading a brake file in."""
 
+from pathlib import Path
+
+from django.conf import settings
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -13,6 +16,8 @@ from dorvan.fields import words
 from dorvan.people.roles import lead_required
 
 from .models import Brake, Tooling
+
+SAMPLE = Path(settings.BASE_DIR) / "demo" / "press-60t.json"
 
 
 def _page(request, error=None, tooling_error=None):
@@ -46,6 +51,17 @@ def upload(request):
         return _page(request, f"{file.name[:60]}: {refusal}")
     Brake.objects.update_or_create(name=press.name, defaults={"file": raw.decode("utf-8-sig")})
     messages.success(request, f"{press.name} is on the floor.")
+    return redirect("brakes:rack")
+
+
+@require_POST
+@lead_required
+def sample(request):
+    """A made-up brake to begin with, where there is none yet."""
+    if not Brake.objects.exists():
+        text = SAMPLE.read_text("utf-8")
+        Brake.objects.create(name=read_press(read_json(text)).name, file=text)
+        messages.success(request, "A made-up brake is on the floor. Read in your own as soon as you have drawn it.")
     return redirect("brakes:rack")
 
 

@@ -7,8 +7,8 @@ from . import views
 
 app_name = "people"
 urlpatterns = [
-    path("sign-in/", auth.LoginView.as_view(template_name="people/sign_in.html", redirect_authenticated_user=True),
-         name="sign-in"),
+    path("sign-in/", views.SignIn.as_view(), name="sign-in"),
+    path("first/", views.first, name="first"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("units/", views.switch_units, name="units"),
     path("reading/", views.reading, name="reading"),

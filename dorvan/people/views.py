@@ -1,13 +1,19 @@
 """Signing in and out, and how a person reads lengths."""
 
 from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import LoginView
 from django.http import HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from bendcore.errors import Refusal
 from bendcore.units import Reading
+from dorvan import fields
 
+from .joining import join
 from .models import User
 
 READINGS = {"mm": ("mm", "Millimetres"), "0": ("in", "Inches, in decimals"), "16": ("in", "Inches, to 1/16"),
@@ -43,10 +49,47 @@ def read_so(request):
     if value not in READINGS:
         messages.error(request, "Choose one of the ways to read a length.")
         return redirect("people:reading")
-    person: User = request.user
+    _reads(request.user, value)
+    request.user.save(update_fields=["unit", "tape"])
+    messages.success(request, f"Lengths are shown in {READINGS[value][1].lower()}.")
+    return redirect("people:reading")
+
+
+def _reads(person: User, value: str) -> None:
     person.unit = READINGS[value][0]
     if value != "mm":
         person.tape = int(value)
-    person.save(update_fields=["unit", "tape"])
-    messages.success(request, f"Lengths are shown in {READINGS[value][1].lower()}.")
-    return redirect("people:reading")
+
+
+class SignIn(LoginView):
+    """The door; of a shop without anybody it leads to where the first person is made."""
+
+    template_name = "people/sign_in.html"
+    redirect_authenticated_user = True
+
+    def get(self, request, *args, **kwargs):
+        if not User.objects.exists():
+            return redirect("people:first")
+        return super().get(request, *args, **kwargs)
+
+
+@login_not_required
+@require_http_methods(["GET", "POST"])
+def first(request):
+    """The first person of a shop, a lead; the page is there as long as nobody is."""
+    if User.objects.exists():
+        return redirect("people:sign-in")
+    form, error = request.POST, None
+    if request.method == "POST":
+        try:
+            person = User(username=fields.words(form.get("name"), 150), role=User.Role.LEAD)
+            _reads(person, fields.one_of(form.get("reading"), READINGS, "reading"))
+            if form.get("phrase") != form.get("again"):
+                raise Refusal("again", "is not the same: type the pass phrase twice")
+            join(person, form.get("phrase", "")[:200])
+            login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+            return redirect("tickets:rack")
+        except Refusal as refusal:
+            error = refusal
+    return render(request, "people/first.html", {"form": form, "error": error, "ways": [
+        (value, title) for value, (_, title) in READINGS.items()]}, status=422 if error else 200)

@@ -37,7 +37,8 @@ def keep_card(ticket) -> None:
 
 
 WHY = {"radius": "radius too sharp for the metal", "leg": "leg too short for the die",
-       "capacity": "too thick for the brake", "flat-overlap": "the blank lies on itself", "clash": "it runs into itself", "unreadable": "cannot be read"}
+       "capacity": "too thick for the brake", "flat-overlap": "the blank lies on itself",
+       "clash": "it runs into itself", "unreadable": "cannot be read"}
 """What a stop is, in a few words, by its code."""
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
         "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",

@@ -4,10 +4,10 @@ import getpass
 import sys
 
 from axes.utils import reset
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError
 
+from bendcore.errors import Refusal
+from dorvan.people.joining import join
 from dorvan.people.models import User
 
 
@@ -27,11 +27,8 @@ class Command(BaseCommand):
         if not options["stdin"] and word != getpass.getpass("Once more: "):
             raise CommandError("The two are not the same; nothing was changed.")
         try:
-            person.full_clean(exclude=["password"])
-            validate_password(word, person)
-        except ValidationError as error:
-            raise CommandError(" ".join(error.messages)) from None
-        person.set_password(word)
-        person.save()
+            join(person, word)
+        except Refusal as refusal:
+            raise CommandError(f"{refusal.message}.") from None
         reset(username=name)
         self.stdout.write(f"{name} may sign in as {person.get_role_display().lower()}.")
