@@ -2,6 +2,7 @@
 import Alpine from "@alpinejs/csp";
 import htmx from "htmx.org";
 import { changes } from "./changes.js";
+import { hand } from "./hand.js";
 import { keys } from "./keys.js";
 import { lines } from "./lines.js";
 import { player } from "./player.js";
@@ -15,6 +16,7 @@ Alpine.data("player", player);
 window.Alpine = Alpine;
 Alpine.start();
 changes();
+hand();
 keys();
 workings();
 nextField();

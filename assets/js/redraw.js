@@ -30,7 +30,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
     if (old.isEqualNode(made)) { reset(old); return false; }
     if (isOnItsWay(old) && old.dataset.field === made.dataset.field) return false;
-    if (old.open && summary(old) === summary(made)) made.open = true;
+    if (old.open && (old.dataset.hand ? old.dataset.hand === made.dataset.hand : summary(old) === summary(made))) made.open = true;
     const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;
     return !(old.hasAttribute("x-text") || old.id === "workings" || sameMesh);
   },

@@ -74,6 +74,12 @@ class BrowserCase(StaticLiveServerTestCase):
             "return document.documentElement.dataset.redrawn || ''") != before)
         self.assertEqual(self.browser.execute_script(STALE), [])
 
+    def take(self, *names):
+        """Open these things of the bench sheet, beside what is open already."""
+        for name in names:
+            self.browser.execute_script(
+                f"document.querySelector(`details.hand[data-hand='{name}']`).open = true")
+
     def type_into(self, css, text):
         field = self.find(css)
         field.click()

@@ -39,10 +39,13 @@ class Families(BrowserCase):
 
     def test_a_plate(self):
         number = self.begin("plate", "Bracket")
+        self.take("F1", "plate", "whole")
         self.redrawn(lambda: self.type_into("[aria-label^='Length of flange F1']", "25 inside"))
-        self.redrawn(lambda: self.find("#add-flange").click())
+        self.browser.execute_script("document.querySelector('#add-flange').click()")
+        self.wait(lambda: self.has("details.hand[data-hand=F2]"))
         self.press("Add the return of F1")
         self.redrawn(lambda: self.find("#add-slot").click())
+        self.take("F2")
         self.redrawn(lambda: self.type_into("[data-field='shape.flanges[1].edge']", "9"))
         self.assertIn("You typed “9”", self.text())
         self.accessible()

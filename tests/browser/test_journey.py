@@ -113,6 +113,7 @@ class Trays(BrowserCase):
         self.wait(lambda: self.has("#bench[data-stage=shape]"))
         self.redrawn(lambda: self.type_into("[aria-label^='Length']", "300"))
         self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "2 in"))
+        self.take("front", "base", "corners")
         self.redrawn(lambda: self.find("[aria-label='Add the front lip']").click())
         self.redrawn(lambda: self.find("[aria-label='Turn out, the front lip']").click())
         self.redrawn(lambda: self.find("#add-hole").click())

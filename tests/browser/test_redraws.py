@@ -64,6 +64,7 @@ class Redraws(BrowserCase):
 
     def test_fields_typed_into_show_their_own_values_when_rows_come_and_go(self):
         self.ticket(tray_file(walls={side: {"height": 30} for side in ("front", "right", "back", "left")}))
+        self.take("whole", "corners", "front", "right")
         for field, text in (("shape.length", "300"), ("shape.corners.gap", "0.4"), ("name", "Drip tray"),
                             ("shape.walls.front.angle", "80"), ("shape.walls.front.height", "41")):
             self.redrawn(lambda f=field, t=text: self.type_into(f"[data-field='{f}']", t))

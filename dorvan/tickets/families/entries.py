@@ -54,6 +54,15 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
     return {"labels": labels}
 
 
+def in_hand(part, view: dict, things: dict[str, str]) -> list[dict]:
+    """What can be picked on the drawing: a face with its lip, hem or return, by the face's id and its title."""
+    def d(name):
+        return "".join(view["fit"].path(ring) for face, ring in part.flat.faces.items()
+                       if face == name or face.startswith(f"{name}-"))
+
+    return [{"name": name, "title": title, "d": d(name)} for name, title in things.items()]
+
+
 def _name(label: dict, view: dict, off: float) -> dict:
     x, y = view["faces"][label["face"]]
     return {"text": label["face"], "x": round(x + off * math.cos(label["away"]), 1),

@@ -2,7 +2,7 @@
 
 from dorvan.drawings.net import net_view
 
-from .entries import placed, sizer, spread_out
+from .entries import in_hand, placed, sizer, spread_out
 
 
 def plate_page(ticket, units: str) -> dict:
@@ -21,8 +21,9 @@ def plate_page(ticket, units: str) -> dict:
     slots = [[size(f"slots[{i}].{key}", slot[key], title) for key, title in (
         ("x", "From the left"), ("y", "From the front"), ("length", "Length, end to end"), ("width", "Width"))]
         for i, slot in enumerate(data.get("slots", ()))]
-    return {"view": view, **spread_out(labels, view, off=24), "flanges": flanges, "holes": holes, "slots": slots,
-            "corners": corner_entries(data, size)}
+    things = {"plate": "Outline, holes and slots"} | {f["id"]: f"Flange {f['id']}" for f in flanges}
+    return {"view": view, **spread_out(labels, view, off=24), "hands": in_hand(part, view, things),
+            "flanges": flanges, "holes": holes, "slots": slots, "corners": corner_entries(data, size)}
 
 
 def corner_entries(data, size) -> list[list[dict]]:
@@ -39,9 +40,11 @@ def _flange(i, block, flange, size) -> dict:
     holes = [[size(f"{path}.holes[{j}].{key}", hole[key], title) for key, title in (
         ("along", "Along, from where it begins"), ("up", "Up, from the outside"), ("diameter", "Diameter"))]
         for j, hole in enumerate(block.get("holes", ()))]
-    found = {"id": flange.id, "fields": fields, "holes": holes,
+    found = {"id": flange.id, "title": f"Flange {flange.id}", "fields": fields, "holes": holes,
              "path": f"shape.{path}", "direction": flange.bend.direction,
              "angle": {"field": f"shape.{path}.angle", "value": f"{flange.bend.figures.angle:g}"}, "back": None}
+    found["said"] = ", ".join([f"{flange.bend.figures.angle:g}° {flange.bend.direction}",
+                               f"edge {block['edge']}", *(["return"] if flange.back else [])])
     if flange.back:
         found["back"] = {"path": f"shape.{path}.return", "direction": flange.back_bend.direction,
                          "length": size(f"{path}.return.length", block["return"]["length"], "Return, outside")}

@@ -3,7 +3,7 @@
 from bendcore.families.corners import SIDES
 from dorvan.drawings.net import net_view
 
-from .entries import placed, sizer, spread_out
+from .entries import in_hand, placed, sizer, spread_out
 
 
 def tray_page(ticket, units: str) -> dict:
@@ -28,7 +28,9 @@ def tray_page(ticket, units: str) -> dict:
         for key, title in (("width", "Tab width, outside"), ("clearance", "Clearance"), ("ease", "Eased in by"),
                            ("hole", "Rivet holes, 0 for none"))]} if corners.style == "tab" else None
     holes = [_hole(i, hole, size) for i, hole in enumerate(data.get("holes", ()))]
-    return {"view": view, **spread_out(labels, view), "walls": walls, "tab": tab, "holes": holes,
+    things = {"base": "Base"} | {wall["side"]: wall["title"] for wall in walls if wall["wall"]}
+    return {"view": view, **spread_out(labels, view), "hands": in_hand(part, view, things), "walls": walls,
+            "tab": tab, "holes": holes,
             "gap_value": size("corners.gap", data.get("corners", {}).get("gap", 0), mm=corners.gap)["value"],
             "rise": size("cross_breaks.rise", data.get("cross_breaks", {}).get("rise"), mm=part.shape.cross_breaks)}
 
@@ -58,4 +60,5 @@ def _wall(side, block, wall, size) -> dict:
                     | (size(f"walls.{side}.{key}.{name}", rim[name],
                             mm=wall.lip.size if key == "lip" else wall.hem.length) if rim else {}))
     angle = {"field": f"shape.walls.{side}.angle", "value": f"{wall.bend.figures.angle:g}"}
-    return found | {"rims": rims, "angle": angle}
+    said = ", ".join([f"{wall.bend.figures.angle:g}°", *(f"{r['title']} {r['way']}" for r in rims if r["on"])])
+    return found | {"rims": rims, "angle": angle, "said": said}

@@ -46,6 +46,12 @@ def said(text, units):
 
 
 @register.filter
+def holes_in(count):
+    """How many holes there are, in words."""
+    return {0: "no holes", 1: "1 hole"}.get(count, f"{count} holes")
+
+
+@register.filter
 def metal(name):
     """A metal as people say it."""
     return called(name)
@@ -166,6 +172,15 @@ def signed(mm, units):
 def within(items, key):
     """The entry of a mapping, for keys that are figures' titles."""
     return items.get(key)
+
+
+@register.simple_tag(takes_context=True)
+def hand(context, name, title, said, *fields):
+    """The head of what can be taken in hand: one thing's fields on the bench sheet, the others put away meanwhile.
+    It is open where one of its ``fields`` has an error."""
+    return format_html('<details class="hand" data-hand="{}"{}><summary><span>{}</span> <small>{}</small>'
+                       '<i aria-hidden="true">back to the whole</i></summary>', name,
+                       mark_safe(" open") if _error_of(context, *fields) else "", title, said)
 
 
 @register.simple_tag(takes_context=True)
