@@ -1,9 +1,15 @@
 // One thing in hand: what is picked on the drawing opens on the bench sheet, and the others are put away meanwhile.
+const take = (name) => {
+  for (const thing of document.querySelectorAll("details.hand")) thing.open = thing.dataset.hand === name;
+  document.querySelector(`details.hand[data-hand="${name}"] summary`)?.focus();
+};
+
+const shine = () => {
+  const held = document.querySelector("details.hand[open]")?.dataset.hand;
+  for (const face of document.querySelectorAll("[data-pick]")) face.classList.toggle("on", face.dataset.pick === held);
+};
+
 export const hand = () => {
-  const take = (name) => {
-    for (const thing of document.querySelectorAll("details.hand")) thing.open = thing.dataset.hand === name;
-    document.querySelector(`details.hand[data-hand="${name}"] summary`)?.focus();
-  };
   document.addEventListener("click", ({ target }) => {
     const picked = target.closest?.("[data-pick]");
     if (picked) take(picked.dataset.pick);
@@ -12,4 +18,6 @@ export const hand = () => {
     const picked = (event.key === "Enter" || event.key === " ") && event.target.closest?.("[data-pick]");
     if (picked) { event.preventDefault(); take(picked.dataset.pick); }
   });
+  document.addEventListener("toggle", shine, true);
+  document.addEventListener("htmx:afterSettle", shine);
 };
