@@ -24,7 +24,12 @@ def size(mm, units):
     mark = None if mm is None else on_tape(mm, units)
     if mark is None:
         return fine(mm, units)
-    return format_html('{}<u>in</u> <span class="tape">{}</span>', mark, show_length(mm, units))
+    return format_html('{}<u>in</u> <span class="tape">{}</span>', _unbroken(mark), show_length(mm, units))
+
+
+def _unbroken(mark) -> str:
+    """A fraction that no line breaks apart."""
+    return str(mark).replace(" ", "\u00a0")
 
 
 @register.filter
@@ -60,7 +65,7 @@ def metal(name):
 @register.filter
 def lead(mm, units):
     """A length without its unit, as its reader looks for it first: on his tape, else in decimals."""
-    return "–" if mm is None else str(on_tape(mm, units) or show_length(mm, units))
+    return "–" if mm is None else _unbroken(on_tape(mm, units) or show_length(mm, units))
 
 
 @register.filter
