@@ -79,6 +79,8 @@ def bend_page(request, ticket, error=None, piece=None, step=None):
                "figures": ticket.figures, "part": ticket.figures.part, "body": "floor/_bend.html"}
     if revision:
         context |= _card(request, revision, piece, step)
+    elif not context["blocked"]:
+        context |= _ahead(request, ticket)
     partial = request.headers.get("HX-Request") == "true"
     return render(request, "floor/_bend.html" if partial else "tickets/ticket.html",
                   context | {"partial": partial}, status=422 if error else 200)
@@ -111,6 +113,18 @@ def _card(request, revision, piece=None, step=None):
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
         "finished": all((piece, n) in done for n in range(1, len(steps) + 1)), "more": piece < revision.ticket.quantity,
     }
+
+
+def _ahead(request, ticket):
+    """What bending it will be like, step by step, of a ticket that could be released as it stands."""
+    steps = ticket.ordered["steps"]
+    step = _whole(request.GET.get("step"), 1, len(steps))
+    row, per = steps[step - 1], ticket.figures.part.per_unit
+    frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
+    stop = row["gauge"]["stop"]
+    return {"ahead": True, "row": row, "step": step, "steps": len(steps), "picture": step_picture(frames),
+            "now": {"stop": stop and stop * per, "bend_to": row["bend_to"]},
+            "film": film(ticket.figures.part, steps)[1:]}
 
 
 def _degree(revision, row):

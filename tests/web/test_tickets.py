@@ -154,3 +154,18 @@ class Floor(ShopCase):
         self.assertEqual([r["verdict"] for r in sheet.rows], ["good", "out", "good"])
         self.assertContains(self.client.get("/t/7/check/"), "Out of tolerance")
         self.assertTrue(self.ticket.reached()["check"])
+
+
+class Ahead(ShopCase):
+    def test_a_ticket_not_yet_released_shows_what_bending_it_will_be_like(self):
+        steps = Ticket.objects.get(number=7).ordered["steps"]
+        for n, step in enumerate(steps, 1):
+            page = self.client.get(f"/t/7/bend/?step={n}")
+            self.assertContains(page, f"step {n} of {len(steps)}")
+            self.assertContains(page, f"{step['bend_to']:.1f}°")
+            self.assertContains(page, f"{step['gauge']['stop']:.2f}".rstrip("0"))
+            self.assertContains(page, "Release and bend")
+            self.assertNotContains(page, "✓ Bent")
+        self.assertContains(self.client.get("/t/7/bend/?step=²"), f"step 1 of {len(steps)}")
+        self.ticket.change(None, "none", self.bench, brake_id=None, punch="", die="")
+        self.assertContains(self.client.get("/t/7/bend/"), "Not released yet")

@@ -78,7 +78,8 @@ class Units(ShopCase):
     def test_a_person_reads_inches_his_way(self):
         """The blank's width, 200 mm, in each way of reading; a radius is in thousandths in all of them."""
         Ticket.objects.filter(number=7).update(part=part_file(width=200, radius=1.7))
-        for reading, width, radius in (("16", '7\u00a07/8\u00a0−<u>in</u> <span class="tape">7.874</span>', "0.067<u>in</u>"),
+        for reading, width, radius in (("16", '7\u00a07/8\u00a0−<u>in</u> <span class="tape">7.874</span>',
+                                        "0.067<u>in</u>"),
                                        ("0", "7.874<u>in</u>.", "0.067<u>in</u>"),
                                        ("mm", "200.0<u>mm</u>", "1.7<u>mm</u>")):
             self.assertRedirects(self.client.post("/people/reading/take/", {"reading": reading}), "/people/reading/")
