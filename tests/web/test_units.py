@@ -42,9 +42,12 @@ class Units(ShopCase):
         one_of_each(cls.bench)
         fill_ledger(cls.bench)
         near = [{"x": x, "y": 30, "diameter": 20} for x in (30, 50.5)]
+        by_tool = {key: value for key, value in part_file().items() if key != "inside_radius"}
+        charted = part_file() | {"allowance": {"method": "deduction_chart", "rows": [
+            {"angle": 90, "thickness": 0.9, "deduction": 1}, {"angle": 90, "thickness": 1.2, "deduction": 2}]}}
         parts = [tray_file(), plate_file(holes=near, collars=[{"x": 90, "y": 60, "diameter": 20, "height": 6}]),
                  guard_file(), sleeve_file(), part_file([40, 60, 40], radius=30), part_file([40, 60, 40], radius=0.1),
-                 part_file([5, 60, 5], thickness=2, radius=2)]
+                 part_file([5, 60, 5], thickness=2, radius=2), by_tool, charted]
         cls.numbers = [7, *range(20, 20 + len(parts))]
         for number, part in zip(cls.numbers[1:], parts, strict=True):
             Ticket.objects.create(number=number, part=part, brake=cls.brake, punch="Straight 85", die="V 8",
