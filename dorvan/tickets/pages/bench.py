@@ -27,18 +27,20 @@ from .proof import proof
 from .shape import shape
 from .stock import stock
 
-MOST_PIECES = 100_000
-
+BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}
+"""What each stage shows, by (ticket, units)."""
 EDITABLE = ("shape", "stock", "proof", "order")
-
+"""Stages at which something can be changed."""
 SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
+"""What is chosen on a ticket beside the part."""
 LINKS = {"brake": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
-
-
+MOST_PIECES = 100_000
 MANY = 24
 """A part of more faces is drawn first and proved face against face in a second answer."""
 
+
 def ruler(ticket: Ticket, at: str) -> list[dict]:
+    """The stages as the marks of a rule: which are filled in, and where one is."""
     reached = ticket.reached()
     return [{"name": s, "title": s.capitalize(), "key": i, "done": reached[s], "on": s == at}
             for i, s in enumerate(STAGES, 1)]
@@ -64,10 +66,9 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     return render(request, template, context | {"body": body, "partial": partial}, status=status)
 
 
-BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "order": order}
-
 @require_GET
 def stage(request, number: int, stage: str):
+    """One stage of a ticket."""
     ticket = ticket_or_404(number)
     if stage == "layout" and not ticket.seen_layout:
         ticket.seen_layout = True
@@ -76,6 +77,7 @@ def stage(request, number: int, stage: str):
 
 
 def stage_named(form, otherwise="shape") -> str:
+    """The stage that a form was sent from."""
     return form.get("stage") if form.get("stage") in EDITABLE else otherwise
 
 
@@ -90,7 +92,7 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
     if since and since.touches(ticket, field):
         mine = [(k, v) for k, v in request.POST.items() if k not in ("seen", "csrfmiddlewaretoken")]
         return page(request, ticket, name, meanwhile=since, mine=mine, my_words=changes.in_words(field),
-                           my_value=request.POST.get("value") or request.POST.get(field, ""))
+                    my_value=request.POST.get("value") or request.POST.get(field, ""))
     try:
         act()
     except Refusal as refusal:
