@@ -333,8 +333,9 @@ def main() -> int:
     logging.disable(logging.CRITICAL)
     django.setup()
     call_command("migrate", verbosity=0)
-    from dorvan.tickets.results.longwork import desk
+    from dorvan.tickets.results.longwork import desk, readers
     desk.warm()
+    readers.warm()
     print(f"Fuzzing for {args.seconds:g} s with seed {args.seed}.", flush=True)
     fuzz, end = Fuzz(args.seed), time.monotonic() + args.seconds
 

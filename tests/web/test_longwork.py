@@ -5,10 +5,16 @@ import time
 from multiprocessing import current_process
 from unittest import mock
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
+from bendcore.formats.export import export
+from bendcore.part import read_part
+from dorvan.tickets.results import longwork
 from dorvan.tickets.results.longwork import Desk, Working
+from tests.core.plates import plate_file
+from tests.web.base import ShopCase
 
 
 class LongWork(SimpleTestCase):
@@ -46,3 +52,22 @@ class LongWork(SimpleTestCase):
 
     def test_pages_go_first(self):
         self.assertEqual(self.desk.once(os.nice, 0), min(os.nice(0) + 5, 19))
+
+
+class Beside(ShopCase):
+    def test_a_drawing_does_not_wait_behind_orders(self):
+        """Every process for orders is busy for longer than a page may take."""
+        self.enterContext(mock.patch.dict(current_process()._config, daemon=False))
+        for name in ("desk", "readers"):
+            real = getattr(longwork, name)
+            patience = 0.05 if name == "desk" else None
+            self.enterContext(mock.patch.multiple(real, workers=1, patience=patience, pool=None))
+            self.addCleanup(lambda d=real: d.pool and d.pool.shutdown(wait=False, cancel_futures=True))
+            real.warm()
+            real.once(abs, 1)
+        with self.assertRaises(Working):
+            longwork.desk.ask(time.sleep, 6.0)
+        drawing = SimpleUploadedFile("plate.dxf", export(read_part(plate_file()), "dxf").encode())
+        begun = time.monotonic()
+        self.assertEqual(self.client.post("/tickets/read-in/", {"file": drawing}).status_code, 302)
+        self.assertLess(time.monotonic() - begun, 5.0)

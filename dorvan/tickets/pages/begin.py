@@ -17,7 +17,7 @@ from dorvan.drawings.refused import refused_view
 
 from ..file.beginnings import new_part
 from ..models import Ticket
-from ..results.longwork import desk
+from ..results.longwork import readers
 from .lookup import ticket_or_404
 
 
@@ -50,7 +50,7 @@ def read_in(request):
             raise Refusal("", "choose a DXF or SVG file first")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
-        drawing = desk.once(read_drawing, file.read(MOST_BYTES + 1), file.name[-60:])
+        drawing = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[-60:])
         name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
         ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
                         brake=Brake.objects.first())

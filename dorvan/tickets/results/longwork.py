@@ -102,4 +102,6 @@ class Desk:
 
 
 desk = Desk(settings.DORVAN_WORKERS, settings.DORVAN_PATIENCE)
-"""The shop's desk; its processes begin with the first long work."""
+"""Where orders and ways out are worked out; some take minutes."""
+readers = Desk(min(settings.DORVAN_WORKERS, 1), None)
+"""Where drawings are read, which takes seconds: nobody who brings one waits behind an order."""
