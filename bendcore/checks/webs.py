@@ -43,7 +43,7 @@ def near_bends(part) -> Iterator[Notice]:
 
 def thin_webs(part) -> Iterator[Notice]:
     """Webs narrower than the thickness: between holes, between a hole and the edge, between two edges."""
-    least, blank = part.stock.thickness - CLOSE, Polygon(part.flat.outline)
+    least, blank = part.stock.thickness - CLOSE, part.flat.blank
     if least <= 0 or not blank.is_valid:
         return
     if part.flat.holes:

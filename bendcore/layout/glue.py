@@ -52,7 +52,7 @@ def glue_tabs(part: Part, depth: float) -> list[Tab]:
     pairs = sorted((float(gaps[j]), i, j) for i, a in enumerate(edges) for gaps in [_apart(space[i], space[:i])]
                    for j in np.flatnonzero(gaps <= reach).tolist()
                    if a.face != edges[j].face and frozenset((a.face, edges[j].face)) not in joined)
-    blank, used, found = Polygon(part.flat.outline), set(), []
+    blank, used, found = part.flat.blank, set(), []
     for _, i, j in pairs:
         if used & {i, j}:
             continue

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from shapely import LineString, Polygon
+from shapely import LineString
 
 from ..bending.bend import BendFigures
 from ..errors import Refusal
@@ -116,7 +116,7 @@ def _reaches_across(flat: FlatPattern, x: float, long: float) -> bool:
     if abs(long - width) <= 1e-6:
         return True
     across = LineString([(x, -1.0), (x, width + 1.0)])
-    return abs(Polygon(flat.outline).intersection(across).length - long) <= 1e-3
+    return abs(flat.blank.intersection(across).length - long) <= 1e-3
 
 
 class _Pen:

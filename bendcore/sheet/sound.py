@@ -75,7 +75,7 @@ def _one_piece(sheet, faces, flat, place) -> None:
     tangents = np.array([b.tangents for b in flat.bends]).reshape(-1, 2, 2, 2)
     zones = shapely.convex_hull(shapely.multipoints(tangents.reshape(-1, 4, 2))) if len(tangents) else []
     long = float(np.linalg.norm(tangents[:, :, 1] - tangents[:, :, 0], axis=-1).sum())
-    blank = Polygon(flat.outline)
+    blank = flat.blank
     area = float(shapely.area(faces).sum() + shapely.area(zones).sum())
     edge = float(shapely.length(faces).sum() + shapely.length(zones).sum()) - 2 * long
     loose = 4 * BARE + 1e-4 * len(faces)

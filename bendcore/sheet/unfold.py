@@ -66,9 +66,13 @@ class FlatPattern:
         return (max(x for x, _ in self.outline), max(y for _, y in self.outline))
 
     @cached_property
+    def blank(self) -> Polygon:
+        """The outline as a polygon, its holes not cut out."""
+        return Polygon(self.outline)
+
+    @cached_property
     def area(self) -> float:
-        cut = sum(hole.area for hole in self.holes)
-        return Polygon(self.outline).area - cut
+        return self.blank.area - sum(hole.area for hole in self.holes)
 
     def mass_kg(self, density_kg_m3: float) -> float:
         return self.area * self.thickness * density_kg_m3 * 1e-9

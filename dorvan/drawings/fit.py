@@ -37,6 +37,12 @@ class Fit:
     def path(self, points) -> str:
         return "M" + "L".join(f"{x:g},{y:g}" for x, y in self.all(points).tolist()) + "Z"
 
+    def paths(self, rings) -> list[str]:
+        """The path of every ring, all of them fitted in one go."""
+        points = [f"{x:g},{y:g}" for x, y in self.all(np.concatenate([np.asarray(ring) for ring in rings])).tolist()]
+        ends = np.cumsum([0, *map(len, rings)]).tolist()
+        return ["M" + "L".join(points[a:b]) + "Z" for a, b in zip(ends, ends[1:], strict=False)]
+
     def lines(self, edges: Iterable) -> str:
         """Every edge from its first end to its second, as one path."""
         ends = np.array([*edges], dtype=float).reshape(-1, 2, 2)

@@ -56,11 +56,12 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
 
 def in_hand(part, view: dict, things: dict[str, str]) -> list[dict]:
     """What can be picked on the drawing: a face with its lip, hem or return, by the face's id and its title."""
-    def d(name):
-        return "".join(view["fit"].path(ring) for face, ring in part.flat.faces.items()
-                       if face == name or face.startswith(f"{name}-"))
-
-    return [{"name": name, "title": title, "d": d(name)} for name, title in things.items()]
+    found = dict.fromkeys(things, "")
+    for face, path in zip(part.flat.faces, view["fit"].paths(list(part.flat.faces.values())), strict=True):
+        name = face if face in found else face.partition("-")[0]
+        if name in found:
+            found[name] += path
+    return [{"name": name, "title": things[name], "d": d} for name, d in found.items()]
 
 
 def _name(label: dict, view: dict, off: float) -> dict:
