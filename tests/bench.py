@@ -137,7 +137,8 @@ def searches():
 def rack():
     """The rack of 400 tickets on the server, beside a page with nothing in it, in turns."""
     code = ("import json, sys; from dorvan.tickets.models import Ticket; "
-            "from dorvan.tickets.pages.cards import keep_card; from dorvan.people.models import User; me = User.objects.first(); data = json.loads(sys.stdin.read()); "
+            "from dorvan.tickets.pages.cards import keep_card; from dorvan.people.models import User; "
+            "me = User.objects.first(); data = json.loads(sys.stdin.read()); "
             "[keep_card(Ticket.objects.create(number=1000 + n, part=data, made_by=me)) for n in range(400)]")
     with shop(code=code, given=part_file()) as address:
         browser = signed_in(address)
