@@ -18,6 +18,8 @@ from .notices import CAUTION, Notice
 
 CLOSE = 0.02
 """A web so little short of the thickness is as good as that, mm."""
+ROUND = 0.01
+"""By less than this share of its diameter an outline of a round hole lies within it."""
 
 
 def near_bends(part) -> Iterator[Notice]:
@@ -58,13 +60,16 @@ def _beside_holes(part, edge, least) -> Iterator[Notice]:
     names = [f"{face.id}, {_word(hole)} {n}" for face in part.sheet.faces for n, hole in enumerate(face.holes, 1)]
     shapes = [Polygon(hole.outline()) for hole in holes]
     ways = ("make it smaller", "leave it out of the blank and pierce it last")
-    for i in (shapely.distance(shapes, edge) < least).nonzero()[0]:
+    near = least + ROUND * max(hole.diameter for hole in holes)  # round holes are many-sided here
+    for i in (shapely.distance(shapes, edge) < near).nonzero()[0]:
         have = _apart(holes[i], edge)
+        if have >= least:
+            continue
         yield _thin(names[i], have, "between it and the edge", part,
                     (Said("move it {short} further in", short=Mm(least + CLOSE - have)), *ways))
-    for i, j in zip(*STRtree(shapes).query(shapes, predicate="dwithin", distance=least), strict=True):
-        if i < j:
-            have = _apart(holes[i], holes[j])
+    for i, j in zip(*STRtree(shapes).query(shapes, predicate="dwithin", distance=near), strict=True):
+        have = _apart(holes[i], holes[j]) if i < j else least
+        if have < least:
             yield _thin(names[i], have, f"between it and {names[j]}", part,
                         (Said("move them {short} apart", short=Mm(least + CLOSE - have)), *ways,
                          "make them one opening"))

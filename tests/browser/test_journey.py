@@ -42,7 +42,7 @@ class Journey(BrowserCase):
 
         # Stock: material, and a die from the table
         self.find("[data-key='2']").click()
-        self.redrawn(lambda: self.find("#material").send_keys("stainless-304"))
+        self.redrawn(lambda: self.find("#material").send_keys("304 stainless"))
         die = "//tr[th[starts-with(., 'V 8')]][1]//button"
         self.redrawn(lambda: self.browser.find_element(By.XPATH, die).click())
         self.assertIn("✓ Chosen", self.text())
