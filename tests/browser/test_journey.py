@@ -100,7 +100,7 @@ class Journey(BrowserCase):
         self.assertEqual([r["measured"] for r in CheckSheet.objects.get().rows], [18.1, 90.4, 60.2])
         self.find("[data-key='1']")
         self.go("/")
-        self.assertIn("✓ Checked", self.text())
+        self.wait(lambda: "✓ Checked" in self.text())  # the card fetches itself
         self.accessible()
         self.stayed_here()
 
