@@ -347,4 +347,6 @@ def main() -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    status = main()
+    sys.stdout.flush()
+    os._exit(status)  # an order that somebody asked for may take minutes more; nobody waits for it
