@@ -40,7 +40,7 @@ class Said(str):
 
     def in_units(self, units: str) -> "Said":
         """The same, its text in these units."""
-        return Said(self.words, units, **self.values)
+        return self if units == self.units else Said(self.words, units, **self.values)
 
     def __reduce__(self):
         return _again, (self.words, self.units, self.values)

@@ -20,10 +20,9 @@ def settle():
     again by the garbage collector: that took a tenth of a second in the middle of an edit."""
     from bendcore.part import read_part
     from dorvan.tickets.file.beginnings import new_part
-    from dorvan.tickets.results.longwork import desk, readers
+    from dorvan.tickets.results.longwork import readers
 
-    desk.warm()
-    readers.warm()
+    readers.warm()  # an order's page says that it is being worked out; who brings a drawing waits
     read_part(new_part("", "mm"))  # compiles the schema, which the first edit would else wait for
     gc.collect()
     gc.freeze()

@@ -12,7 +12,7 @@ import shapely
 from shapely import LineString, Point, Polygon, STRtree
 
 from ..said import Mm, Said
-from ..sheet.model import Hole
+from ..sheet.model import Face, Hole
 from ..sheet.rings import TINY
 from .notices import CAUTION, Notice
 
@@ -29,14 +29,14 @@ def near_bends(part) -> Iterator[Notice]:
         f = joint.figures
         for name, edge in ((joint.parent, joint.parent_edge), (joint.child, joint.child_edge)):
             line = LineString(edge)
-            for n, hole in enumerate(faces[name].holes, 1):
+            for where, hole in _named(faces[name]):
                 need = 2.5 * t + f.inside_radius if hole.is_slot or hole.ring else 2 * t
                 if part.die:
                     need = max(need, part.die.v / 2 - f.allowance / 2)
                 have = _apart(hole, line)
                 if have < need - 1e-9:
                     short = Mm(need - have)
-                    yield Notice("hole", CAUTION, f"{name}, {_word(hole)} {n}",
+                    yield Notice("hole", CAUTION, where,
                                  Said("{have} from the tangent line of {bend}, {short} too near: it will stretch",
                                       have=Mm(have), bend=joint.id, short=short),
                                  (Said("move it {short} away", short=short), "pierce it after bending",
@@ -57,7 +57,7 @@ def thin_webs(part) -> Iterator[Notice]:
 
 def _beside_holes(part, edge, least) -> Iterator[Notice]:
     holes = part.flat.holes
-    names = [f"{face.id}, {_word(hole)} {n}" for face in part.sheet.faces for n, hole in enumerate(face.holes, 1)]
+    names = [name for face in part.sheet.faces for name, _ in _named(face)]
     shapes = [Polygon(hole.outline()) for hole in holes]
     ways = ("make it smaller", "leave it out of the blank and pierce it last")
     near = least + ROUND * max(hole.diameter for hole in holes)  # round holes are many-sided here
@@ -103,8 +103,11 @@ def _thin(where, have, place, part, ways) -> Notice:
                        have=Mm(max(have, 0.0)), place=place, t=Mm(part.stock.thickness)), ways)
 
 
-def _word(hole: Hole) -> str:
-    return "slot" if hole.is_slot else "opening" if hole.ring else "hole"
+def _named(face: Face) -> Iterator[tuple[str, Hole]]:
+    """Holes of a face with the names they are told by."""
+    for n, hole in enumerate(face.holes, 1):
+        word = "slot" if hole.is_slot else "opening" if hole.ring else "hole"
+        yield f"{face.id}, {word} {n}", hole
 
 
 def _spine(hole: Hole):

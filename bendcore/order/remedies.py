@@ -135,8 +135,8 @@ def _feasible(data, brake, sizes: dict[int, float]) -> bool:
     legs = trial["shape"]["legs"]
     for index, size in sizes.items():
         text = f"{size!r} mm"
-        legs[index] = {**legs[index],
-            "length": text} if isinstance(legs[index], dict) and "length" in legs[index] else text
+        leg = legs[index]
+        legs[index] = leg | {"length": text} if isinstance(leg, dict) and "length" in leg else text
     try:
         job = Job.of(read_part(trial), brake)
     except Refusal:

@@ -25,8 +25,8 @@ def copy(source: Path, target: Path, progress: Callable[[int, int], None] | None
     with closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True)) as live, closing(sqlite3.connect(part)) as made:
         live.execute("BEGIN")  # of one moment: pages written meanwhile would begin it again and again
         live.execute("SELECT count(*) FROM sqlite_master").fetchone()
-        live.backup(made, pages=PAGES, progress=(lambda _, left,
-                    all_: progress(all_ - left, all_)) if progress else None)
+        told = progress and (lambda _, left, total: progress(total - left, total))
+        live.backup(made, pages=PAGES, progress=told)
         made.execute("PRAGMA journal_mode=DELETE")
     check(part)
     part.replace(target)

@@ -56,17 +56,16 @@ class Asked:
 
     def tickets(self) -> QuerySet:
         """The tickets asked for, in the order asked for; nothing of the trade is looked at."""
-        found = Ticket.objects.filter(STATES[self.state][1])
+        # asked for within: a join would bring a ticket once for each of its revisions and sheets
+        found = Ticket.objects.filter(pk__in=Ticket.objects.filter(STATES[self.state][1]).values("pk"))
         if self.words:
-            number = re.fullmatch(r"[tT]?-?0*(\d{1,9})", self.words)
-            by_number = Q(number=int(number[1])) if number else Q()
-            found = found.filter(Q(part__name__icontains=self.words) | by_number if number else
-                                 Q(part__name__icontains=self.words))
+            meant, number = Q(part__name__icontains=self.words), re.fullmatch(r"[tT]?-?0*(\d{1,9})", self.words)
+            found = found.filter(meant | Q(number=int(number[1])) if number else meant)
         if self.metal:
             found = found.filter(part__stock__material=self.metal)
         if self.brake is not None:
             found = found.filter(brake_id=self.brake)
-        return found.distinct().order_by(*SORTS[self.sort][1])
+        return found.order_by(*SORTS[self.sort][1])
 
 
 @require_GET

@@ -13,7 +13,7 @@ from bendcore.stock import called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_length
 
 register = template.Library()
-INCHES = {"mm": ("in", 25.4), "mm²": ("in²", 25.4 ** 2)}
+INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2)}
 """What inch readers read instead, and how many mm are one."""
 MARKS = {"stop": "■", "caution": "▲", "note": "●"}
 
