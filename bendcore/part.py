@@ -7,10 +7,12 @@ programs; reading holds every file to the schema first.
 from dataclasses import dataclass
 from functools import cached_property
 
-from .bending.radius import NOSE, Prediction, predict_air, predict_nose
+from .bending.radius import NOSE as ROUND_A_NOSE
+from .bending.radius import Prediction, predict_air, predict_nose
 from .errors import Refusal
 from .families import Shape, read_shape
 from .files import check
+from .part_file import DIE, NOSE, ROOT
 from .said import refused_in
 from .schools.school import School, read_school
 from .sheet import FlatPattern, Sheet, fold, unfold
@@ -63,7 +65,7 @@ class Nose:
     radius: float
     shim: float = 0.0
     slip: float = 0.0
-    way: str = NOSE
+    way: str = ROUND_A_NOSE
     name: str = ""
     rated: float | None = None
 
@@ -148,27 +150,19 @@ def read_part(data: dict) -> Part:
 
 
 def read_die(block: dict, length, path: str = "die") -> VDie:
-    v = length(block["v"], f"{path}.v")
-    if v <= 0:
-        raise Refusal(f"{path}.v", "must be greater than 0")
+    """A V die from its block; refuses a shoulder that leaves nothing of the opening."""
+    v, nose = (DIE.mm(block, key, path, length) for key in ("v", "nose"))
     shoulder = length(block.get("shoulder_radius", 0), f"{path}.shoulder_radius")
     if not 0 <= shoulder < v / 2:
         raise Refusal(f"{path}.shoulder_radius", "must be between 0 and half the opening")
-    nose = length(block.get("nose", 0), f"{path}.nose")
-    if nose < 0:
-        raise Refusal(f"{path}.nose", "must not be negative")
     return VDie(v, shoulder, block.get("name", ""), nose)
 
 
 def read_nose(block: dict, length, path: str = "nose") -> Nose:
-    sizes = {key: length(block.get(key, 0), f"{path}.{key}") for key in ("radius", "shim", "slip")}
-    for key, size in sizes.items():
-        if size < 0:
-            raise Refusal(f"{path}.{key}", "must not be negative")
-    rated = length(block["rated_thickness"], f"{path}.rated_thickness") if "rated_thickness" in block else None
-    if rated is not None and rated <= 0:
-        raise Refusal(f"{path}.rated_thickness", "must be greater than 0")
-    return Nose(**sizes, way=block.get("way", NOSE), name=block.get("name", ""), rated=rated)
+    """What the sheet is bent round, from its block."""
+    sizes = {key: NOSE.mm(block, key, path, length) for key in ("radius", "shim", "slip")}
+    rated = NOSE.mm(block, "rated_thickness", path, length) if "rated_thickness" in block else None
+    return Nose(**sizes, way=block.get("way", ROUND_A_NOSE), name=block.get("name", ""), rated=rated)
 
 
 def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Material) -> Prediction | None:
@@ -180,8 +174,5 @@ def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Materi
 
 def _radius(data, predicted: Prediction | None, length):
     if "inside_radius" in data:
-        radius = length(data["inside_radius"], "inside_radius")
-        if radius < 0:
-            raise Refusal("inside_radius", "must not be negative")
-        return radius, "given on the part"
+        return ROOT.mm(data, "inside_radius", "", length), "given on the part"
     return (predicted.radius, predicted.reason) if predicted else (None, "")

@@ -18,8 +18,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
 def settle():
     """The first edit is as quick as the next, and what was loaded to begin with is not looked through
     again by the garbage collector: that took a tenth of a second in the middle of an edit."""
+    from bendcore.edits import new_part
     from bendcore.part import read_part
-    from dorvan.tickets.file.beginnings import new_part
     from dorvan.tickets.results.longwork import readers
 
     readers.warm()  # an order's page says that it is being worked out; who brings a drawing waits

@@ -45,8 +45,8 @@ export function changes() {
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("#bench[data-change] button:is([data-field], [data-action])");
     if (!button) return;
-    const { field, action, index, side, rim, end } = button.dataset;
-    const given = { field, action, index, side, rim, end, value: field ? button.value : undefined };
+    const { field, action, index } = button.dataset;
+    const given = { field, action, index, value: action ? undefined : button.value };
     take(Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)));
   });
   // A change that got no answer, or a broken one, is said; what was typed stays in its field.

@@ -14,7 +14,7 @@ from ..bending.bumping import bumps, is_bumped
 from ..bending.radius import differs
 from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
-from ..families.collar import SPLITS
+from ..families.tray.collar import SPLITS
 from ..said import Mm, Said
 from ..schools.school import generic
 from ..sheet.clash import DEEP, ZONE

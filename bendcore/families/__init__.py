@@ -1,17 +1,19 @@
-"""How people describe a part; every family becomes a :class:`~bendcore.sheet.Sheet`."""
+"""How people describe a part; every family becomes a :class:`~bendcore.sheet.Sheet`.
 
+A family is a folder: ``fields`` (declared once), ``shape`` (what is read, and its faces), ``edits`` (what it begins as,
+and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.family.Family`.
+"""
+
+from typing import Any
+
+from . import flat, guard, plate, profile, sleeve, tray
 from .common import Shape
-from .flat import read_flat
-from .guard import read_guard
-from .plate import read_plate
-from .profile import read_profile
-from .sleeve import read_sleeve
-from .tray import read_tray
+from .family import Family
 
-READERS = {"profile": read_profile, "tray": read_tray, "plate": read_plate, "sleeve": read_sleeve,
-           "flat": read_flat, "guard": read_guard}
+FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (profile, tray, plate, sleeve, flat, guard)}
+"""Every family, by the ``kind`` of its shape."""
 
 
-def read_shape(shape: dict, **context) -> Shape:
+def read_shape(shape: dict, **context: Any) -> Shape:
     """The part file's ``shape`` by its kind."""
-    return READERS[shape["kind"]](shape, **context)
+    return FAMILIES[shape["kind"]].read(shape, **context)

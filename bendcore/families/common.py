@@ -18,6 +18,7 @@ from ..schools.school import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Sheet
 from ..sheet.rings import without_tiny
 from ..units import read_angle
+from .declared import HEM, RADIUS
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
 SHORTEST_FLAT = 1e-6
@@ -132,9 +133,8 @@ def read_radius(block: dict, default: float | None, path: str, length: Callable)
     """A bend's own inside radius, or the part's."""
     radius = default
     if "inside_radius" in block:
-        radius = length(block["inside_radius"], f"{path}.inside_radius")
-        if radius < 0:
-            raise Refusal(f"{path}.inside_radius", "must not be negative")
+        where = f"{path}.inside_radius"
+        radius = RADIUS.held(length(block["inside_radius"], where), where)
     if radius is None:
         raise Refusal(f"{path}.inside_radius", "is missing: give it here, on the part, or name a die")
     return radius
@@ -172,10 +172,7 @@ def read_bend(name: str, block: dict, direction: str, path: str, *, thickness: f
 def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: float, school: School,
              length: Callable, on: str) -> Hem:
     """A hem from its block, folded ``direction`` onto the leg ``on``."""
-    size = positive(length(block["length"], f"{path}.length"), f"{path}.length")
-    gap = length(block.get("gap", 0), f"{path}.gap")
-    if gap < 0:
-        raise Refusal(f"{path}.gap", "must not be negative")
+    size, gap = (HEM.mm(block, key, path, length) for key in ("length", "gap"))
     flat = size - (gap / 2 + thickness)
     if flat <= SHORTEST_FLAT:
         raise Refusal(f"{path}.length", Said(

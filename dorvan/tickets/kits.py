@@ -9,9 +9,8 @@ import copy
 
 from bendcore.errors import Refusal
 from bendcore.families.mates import draw_mate, mates_of, sizes_of
+from bendcore.sizes import MATE
 from bendcore.units import read_length
-
-from .file.sizes import MATE
 
 KEPT = {"tray": ("walls", "corners", "holes"), "plate": ("holes", "slots")}
 """What stays a person's own on a piece that is drawn from its lead, by its family."""

@@ -7,6 +7,8 @@ of the same thing goes nowhere until the person has seen both.
 
 from dataclasses import dataclass
 
+from bendcore.edits import standing
+
 from .file import changes
 from .models import Edit, Ticket
 
@@ -25,7 +27,7 @@ class Meanwhile:
 
     def touches(self, ticket: Ticket, field: str) -> bool:
         """Whether a change of ``field`` could undo or misplace another's."""
-        if field == ANYTHING or self.base is None or _outline(self.base.part) != _outline(ticket.part):
+        if field == ANYTHING or self.base is None or standing(self.base.part) != standing(ticket.part):
             return True
         return any(field == f or field.startswith((f + ".", f + "[")) or f.startswith((field + ".", field + "["))
                    for f in self.fields)
@@ -44,27 +46,9 @@ def meanwhile(ticket: Ticket, stamp: str, reader) -> Meanwhile | None:
         found = changes.differences(base.part, ticket.part) + changes.differences(
             {k.removesuffix("_id"): v for k, v in base.choices.items()},
             {k.removesuffix("_id"): v for k, v in ticket.choices.items()})
-    return Meanwhile(" and ".join(names) or "Someone", tuple((changes.in_words(f), _plain(b), _plain(a))
+    return Meanwhile(" and ".join(names) or "Someone", tuple((changes.in_words(f, ticket.kind), _plain(b), _plain(a))
                                                              for f, b, a in found),
                      frozenset(f for f, _, _ in found), base)
-
-
-def _outline(part: dict) -> tuple:
-    """What fields are counted by: legs, bends and hems."""
-    shape = part["shape"]
-    if shape["kind"] == "flat":
-        return (len(shape.get("bends", ())),)
-    if shape["kind"] == "sleeve":
-        return ("start_flange" in shape, "end_flange" in shape, shape.get("seam", {}).get("kind"))
-    if shape["kind"] == "guard":
-        return (len(shape["outline"]), "front" in shape, "back" in shape, tuple(shape.get("wrapped", ())))
-    if shape["kind"] == "plate":
-        flanges = tuple("return" in flange for flange in shape.get("flanges", ()))
-        return (len(shape["outline"]), flanges, len(shape.get("holes", ())), len(shape.get("slots", ())))
-    if shape["kind"] == "tray":
-        walls = tuple((side, *sorted({"lip", "hem"} & set(wall))) for side, wall in sorted(shape["walls"].items()))
-        return (walls, len(shape.get("holes", ())), "cross_breaks" in shape)
-    return (len(shape["legs"]), len(shape["bends"]), "start_hem" in shape, "end_hem" in shape)
 
 
 def _plain(value) -> str:

@@ -27,5 +27,5 @@ class Unreadable:
         if ticket is None:
             return None
         return render(request, "tickets/unreadable.html", {
-            "ticket": ticket, "at": "rack", "refusal": error, "words": changes.in_words(error.path),
+            "ticket": ticket, "at": "rack", "refusal": error, "words": changes.in_words(error.path, ticket.kind),
             "radius": ticket.part.get("inside_radius", "")}, status=422)

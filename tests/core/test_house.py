@@ -8,8 +8,9 @@ from django.test import SimpleTestCase
 
 from tests.core.samples import ROOT
 
-CORE = ("errors", "tolerance", "working", "units", "files", "said", "stock", "bending", "sheet", "brakes", "schools",
-        "families", "part", "checks", "workings", "layout", "quality", "order", "formats", "__main__")
+CORE = ("errors", "tolerance", "working", "units", "sizes", "fields", "files", "said", "stock", "bending",
+        "sheet", "brakes", "schools", "families", "part_file", "part", "edits", "checks", "workings", "layout",
+        "quality", "order", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("settings", "fields", "security", "wsgi", "people", "keeping", "drawings", "brakes", "stockroom", "ledger",
        "tickets", "floor", "learning", "demo", "urls", "serve")

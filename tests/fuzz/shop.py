@@ -7,15 +7,24 @@ import json
 from django.core.management import call_command
 from PIL import Image
 
+from bendcore.edits import new_part
+from bendcore.families import FAMILIES
+from bendcore.fields import walk
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from bendcore.part_file import declared
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
-from dorvan.tickets.file.beginnings import SHAPES, new_part
 from dorvan.tickets.models import Ticket
 from tests.core.plates import plate_file
 from tests.core.samples import ROOT, part_file
+
+
+def fields() -> list[str]:
+    """Every field that a part file of any family may have, and some that none has."""
+    found = {path.replace("[]", f"[{place}]") for kind in FAMILIES for path, _ in walk(declared(kind)) for place in (0, 1)}
+    return [*sorted(found), "__class__", "shape.legs[²]", "shape.holes[99999]", "shape.walls.left[0]"]
 
 
 def fill() -> list[int]:
@@ -23,7 +32,7 @@ def fill() -> list[int]:
     call_command("demo", stdout=io.StringIO())
     ines, brake = User.objects.get(username="ines"), Brake.objects.first()
     flat = plate_file() | {"shape": read_dxf(export(read_part(plate_file()), "dxf").encode()).shape}
-    parts = [new_part(family, units, family) for family in SHAPES for units in ("mm", "in")]
+    parts = [new_part(family, units, family) for family in FAMILIES if FAMILIES[family].start for units in ("mm", "in")]
     parts += [flat, part_file([60], []), plate_file(flanges=[])]
     for n, part in enumerate(parts, 900):
         Ticket.objects.create(number=n, part=part, brake=brake if n %

@@ -11,7 +11,9 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely import Polygon, box
 
+from bendcore.edits import new_part, set_field
 from bendcore.errors import Refusal
+from bendcore.families.profile import from_points
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import MADE, Job, Move
 from bendcore.order.proof import Prover
@@ -26,8 +28,6 @@ from dorvan.drawings.places import places
 from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
-from dorvan.tickets.file.beginnings import new_part
-from dorvan.tickets.file.changes import from_points, set_field
 from tests.core.samples import part_file, press
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
@@ -174,6 +174,11 @@ class TaperedStrips(ShopCase):
             self.assertEqual(self.client.get(f"/t/7/{page}").status_code, 200, page)
 
 
+def drawn(part, points):
+    """The part with the line taken for its shape."""
+    return part | {"shape": from_points(part["shape"], points, part["units"])}
+
+
 class DrawnLines(SimpleTestCase):
     @given(st.lists(st.tuples(st.floats(25, 90), st.sampled_from([-90, -60, -45, 45, 60, 90])), min_size=1, max_size=5),
            st.floats(20, 80))
@@ -185,7 +190,7 @@ class DrawnLines(SimpleTestCase):
             x, y = points[-1]
             points.append((x + leg * math.cos(heading), y + leg * math.sin(heading)))
         try:
-            part = read_part(from_points(part_file(), points))
+            part = read_part(drawn(part_file(), points))
         except Refusal:
             assume(False)
         self.assertEqual([b.figures.angle for b in part.shape.bends], [abs(t) for _, t in steps])
@@ -194,7 +199,7 @@ class DrawnLines(SimpleTestCase):
             self.assertAlmostEqual(leg.size, wanted, 1)
 
     def test_points_in_line_are_one_leg(self):
-        shape = from_points(part_file(), [[0, 0], [20, 0], [40, 0], [40, 30]])["shape"]
+        shape = drawn(part_file(), [[0, 0], [20, 0], [40, 0], [40, 30]])["shape"]
         self.assertEqual((shape["legs"], len(shape["bends"])), (["40 mm", "30 mm"], 1))
 
     def test_ends_of_a_strip_are_tapered_and_snipped_where_they_are_typed(self):

@@ -3,6 +3,7 @@
 import importlib
 import json
 import re
+from itertools import product
 from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -10,8 +11,10 @@ from django.db import connection
 from django.test import TransactionTestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 
+from bendcore.fields import walk
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from bendcore.part_file import declared
 from dorvan.brakes.models import Brake
 from dorvan.floor.models import StepRecord
 from dorvan.ledger.models import Pair, Sample
@@ -97,7 +100,7 @@ class Kept(ShopCase):
         del guard["shape"]["wrapped"]  # all round: a corner more changes nothing else
         self.ticket.change(guard, "guard", self.bench)
         seen = Ticket.objects.get(number=7).stamp
-        self.change(action="add-corner", index="2")
+        self.change(action="add", field="shape.outline", index="2")
         for field in ("shape.outline[3][0]", "shape.edges[1]"):  # an edge is none of the file's own fields
             self.change(409, field=field, value="95", seen=seen)
 
@@ -129,9 +132,10 @@ class Asked(ShopCase):
             self.ticket.change(part, kind, self.bench)
             for action in ACTIONS:
                 for index in ("", "²", "9" * 30, "1" * 5000, "0.²"):
-                    answer = self.client.post(
-                        "/t/7/change/", {"action": action, "index": index, "side": "x", "value": "²"})
-                    self.assertIn(answer.status_code, (200, 422), (kind, action, index[:9]))
+                    for field in ("shape.outline", f"shape.holes[{index}]", "shape.walls.left", "²", "shape.kind"):
+                        answer = self.client.post("/t/7/change/", {"action": action, "index": index, "field": field,
+                                                                   "side": "x", "value": "²"})
+                        self.assertIn(answer.status_code, (200, 422), (kind, action, field, index[:9]))
             for key in ("quantity", "brake", "lot", "nose", "shim", "slip", "die", "punch"):
                 for value in ("²", "9" * 30, "1" * 5000, "-1", "x"):
                     answer = self.client.post("/t/7/set-up/", {key: value})
@@ -142,11 +146,13 @@ class Asked(ShopCase):
         plate = plate_file()
         bare = {"kind": "plate", "outline": plate["shape"]["outline"]}
         for part in (plate | {"shape": bare}, part_file([60], []), guard_file()):
-            for action in ACTIONS:
+            kind, places = part["shape"]["kind"], ("0", "1", "9999")
+            for path, field in walk(declared(kind)):
                 Ticket.objects.filter(number=7).update(part=part)
-                for index in ("0", "0.0", "1"):
-                    answer = self.client.post("/t/7/change/", {"action": action, "index": index})
-                    self.assertIn(answer.status_code, (200, 422), (part["shape"]["kind"], action, index))
+                for action, place in product(("set", "toggle", "add", "remove"), places if "[]" in path else "0"):
+                    answer = self.client.post("/t/7/change/", {
+                        "action": action, "field": path.replace("[]", f"[{place}]"), "index": place, "value": "1"})
+                    self.assertIn(answer.status_code, (200, 422), (kind, action, path, field))
 
     def test_a_part_without_a_bend_has_a_proof_page(self):
         for part in (part_file([60], []), plate_file(flanges=[])):
@@ -156,18 +162,19 @@ class Asked(ShopCase):
             self.assertEqual(self.client.post("/proofs/begin/", {"ticket": "7"}).status_code, 302)
 
     def test_what_is_added_stands_clear_of_what_is_there(self):
-        for part, action in ((plate_file(), "add-plate-hole"), (plate_file(), "add-slot"), (tray_file(), "add-hole"),
-                             (plate_file(), "add-flange-hole")):
+        for part, field in ((plate_file(), "holes"), (plate_file(), "slots"), (tray_file(), "holes"),
+                            (plate_file(), "flanges[0].holes")):
             self.ticket.refresh_from_db()
             self.ticket.change(part, "anew", self.bench)
             for _ in range(4):
-                self.change(action=action, index="0")
+                self.change(action="add", field=f"shape.{field}")
             for page in ("folded/", "still.svg", "file/stl/", "file/glb/", "file/dxf/"):
                 self.assertEqual(self.client.get(f"/t/7/{page}").status_code, 200)
             self.assertEqual(len(self.ticket.figures.part.flat.holes), 4)
         crowded = plate_file(outline=[[0, 0], [20, 0], [20, 9], [0, 9]], flanges=[])
         self.ticket.change(crowded, "small", self.bench)
-        answers = {self.client.post("/t/7/change/", {"action": "add-plate-hole"}).status_code for _ in range(40)}
+        form = {"action": "add", "field": "shape.holes"}
+        answers = {self.client.post("/t/7/change/", form).status_code for _ in range(40)}
         self.assertEqual(answers, {200, 422})
 
     def test_a_strip_of_too_many_bends_is_told_at_its_order(self):
@@ -233,8 +240,9 @@ class Writing(TransactionTestCase):
                  "thickness": "1.0", "inside_radius": "1.3"}
         posts = [("/tickets/new/", {"name": "x", "family": "tray"}),
                  ("/t/7/change/", {"field": "shape.legs[0]", "value": "33"}),
-                 ("/t/8/change/", {"action": "add-hole"}), ("/t/9/change/", {"action": "add-slot"}), ("/t/7/undo/", {}),
-                 ("/t/7/redo/", {}), ("/t/7/set-up/", {"quantity": "5"}), ("/t/7/order/try/", {"names": "B2,B1"}),
+                 ("/t/8/change/", {"action": "add", "field": "shape.holes"}),
+                 ("/t/9/change/", {"action": "add", "field": "shape.slots"}), ("/t/7/undo/", {}), ("/t/7/redo/", {}),
+                 ("/t/7/set-up/", {"quantity": "5"}), ("/t/7/order/try/", {"names": "B2,B1"}),
                  ("/t/7/release/", {}), ("/t/7/bend/record/", {"piece": "1", "step": "1", "angle": "89"}),
                  ("/t/7/check/save/", {"L1": "30"}), ("/t/9/twin/", {}),
                  ("/t/8/kit/add/", {"what": "mate:lid", "each": "1"}),

@@ -8,10 +8,11 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+from bendcore import sizes
+from bendcore.edits import new_part
 from bendcore.families.mates import draw_mate, sizes_of
 from bendcore.formats.dxf_in import read_dxf
-from dorvan.tickets.file import changes, sizes
-from dorvan.tickets.file.beginnings import new_part
+from dorvan.tickets.file import changes
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.sleeves import sleeve_file
@@ -38,20 +39,20 @@ class Guards(ShopCase):
 
     def test_edges_turn_and_corners_come_and_go(self):
         self.change(field="shape.front.direction", value="out")
-        self.change(action="flange", side="back")
+        self.change(action="toggle", field="shape.back")
         self.assertEqual({b.id for b in self.ticket.figures.part.shape.bends if "-" in b.id},
                          {f"L{n}-front" for n in (1, 2, 3, 4)})
         self.change(field="shape.corners.style", value="bypass")
         self.change(field="shape.width", value="76 inside")
         self.assertEqual(self.ticket.figures.part.shape.across.dims, "inside")
-        self.change(action="add-corner", index="2")
+        self.change(action="add", field="shape.outline", index="2")
         self.assertEqual((len(self.lengths()), self.ticket.part["shape"]["wrapped"]), (5, [2, 6]))
-        self.change(action="remove-corner", index="3")
+        self.change(action="remove", field="shape.outline[3]")
         self.assertEqual((len(self.lengths()), self.ticket.part["shape"]["wrapped"]), (4, [2, 5]))
         self.change(field="shape.wrapped[1]", value="4")
         self.assertEqual(len(self.lengths()), 3)
         self.change(422, field="shape.wrapped[1]", value="40")
-        self.assertEqual(changes.in_words("shape.front.width"), "Turned edge at the front")
+        self.assertEqual(changes.in_words("shape.front.width"), "Turned edge at the front, width")
         self.client.post("/t/7/twin/")
         twin = Ticket.objects.first().figures.part.shape
         self.assertEqual([round(leg.size, 6) for leg in twin.panels], self.lengths()[::-1])

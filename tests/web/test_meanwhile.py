@@ -32,7 +32,7 @@ class TwoPeople(ShopCase):
         self.assertEqual(self.ticket.part["shape"]["legs"], ["35", 60, "42"])
 
     def test_a_size_is_not_put_on_a_leg_that_another_shifted(self):
-        self.theirs(action="remove-bend", index="0")
+        self.theirs(action="remove", field="shape.bends[0]")
         self.change(409, field="shape.legs[1]", value="42", seen=self.seen)
         self.assertEqual(self.ticket.part["shape"]["legs"], [30, 30])
 

@@ -5,10 +5,11 @@ import re
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from bendcore.edits import new_part
+from bendcore.families import FAMILIES
 from bendcore.formats.export import export
 from bendcore.part import read_part
 from dorvan.tickets.file.actions import act_on
-from dorvan.tickets.file.beginnings import SHAPES, new_part
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
@@ -96,15 +97,14 @@ class Units(ShopCase):
             self.assertEqual((self.bench.unit, self.bench.tape), ("mm" if reading == "mm" else "in", tape))
 
     def test_a_part_begun_in_inches_is_round_in_them_whatever_is_added(self):
-        added = {"profile": [("hem", {"end": "start_hem"}), ("add-bend", {})],
-                 "sleeve": [("flange", {"side": "start_flange"})],
-                 "plate": [("add-flange", {}), ("return", {"index": "0"})],
-                 "tray": [("rim", {"side": "left", "rim": rim}) for rim in ("lip", "hem")] + [("cross-breaks", {})]}
-        for kind in SHAPES:
+        added = {"profile": [("toggle", "start_hem"), ("add", "bends")], "sleeve": [("toggle", "start_flange")],
+                 "plate": [("add", "flanges"), ("toggle", "flanges[0].return")],
+                 "tray": [("toggle", f"walls.left.{rim}") for rim in ("lip", "hem")] + [("toggle", "cross_breaks")]}
+        for kind in (kind for kind, family in FAMILIES.items() if family.start):
             part, before = new_part("x", "in", kind), ""
-            for action, form in added.get(kind, ()):
+            for action, field in added.get(kind, ()):
                 before = json.dumps(part)
-                part, _ = act_on(part, action, form, "in")
+                part, _ = act_on(part, action, {"field": f"shape.{field}"}, "in")
                 self.assertNotEqual(json.dumps(part), before, (kind, action))
             read_part(part)
             self.assertNotIn("mm", json.dumps(part["shape"]), kind)

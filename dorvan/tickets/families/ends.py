@@ -1,6 +1,6 @@
 """The ends of a strip as inputs: taper of either edge, snips of the corners."""
 
-from bendcore.families.ends import CORNERS, SIDES
+from bendcore.families.profile.ends import CORNERS, SIDES
 
 from .entries import sizer
 

@@ -5,10 +5,10 @@ from collections.abc import Callable
 
 import numpy as np
 
+from bendcore.part_file import field_at
+from bendcore.sizes import shown
 from bendcore.units import read_length
 from dorvan.drawings.places import places
-
-from ..file.sizes import shown
 
 TALL, NAMED = 44, 16
 """How high an input on a drawing is, and the name above it, pixels."""
@@ -19,13 +19,15 @@ MOST = 12
 
 
 def sizer(ticket, units: str) -> Callable[..., dict]:
-    """``size(path, raw, label, mm)`` → an entry for a field below ``shape``; ``mm`` is worked out
-    from ``raw`` where the part has not got it already."""
-    own = ticket.part["units"]
+    """``size(path, raw, label, mm)`` → an entry for a field below ``shape``, called as the field is unless ``label``
+    says otherwise; ``mm`` is worked out from ``raw`` where the part has not got it already."""
+    own, kind = ticket.part["units"], ticket.kind
 
     def size(path: str, raw, label: str = "", mm: float | None = None) -> dict:
         mm = read_length(raw, own) if mm is None else mm
-        return {"field": f"shape.{path}", "label": label, "unit": units, "value": shown(raw, mm, units, own)}
+        field = f"shape.{path}"
+        return {"field": field, "label": label or field_at(field, kind).field.title, "unit": units,
+                "value": shown(raw, mm, units, own)}
 
     return size
 

@@ -1,6 +1,6 @@
 """The Shape stage of a tray."""
 
-from bendcore.families.corners import SIDES
+from bendcore.families.tray.corners import SIDES
 from dorvan.drawings.net import net_view
 
 from .entries import in_hand, placed, sizer, spread_out

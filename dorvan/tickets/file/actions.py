@@ -1,66 +1,86 @@
-"""Changes of a part that are not one field, by the name a form calls them.
+"""What a form may ask of a part file, by the name it calls it.
 
-Each is (the families it belongs to, the note kept with the edit, function of part, form and reader's
-units → part). A form that asks another family for it is refused.
+Most is the same for every family and names a field: ``set`` it, ``toggle`` a group, ``add`` to a list, ``remove``.
+What more a strip knows, or every part, stands beside them. Each gives (the part after it, the note kept with it).
 """
 
 import json
+from collections.abc import Callable, Mapping
 
 from django.http import Http404
 
+from bendcore import edits
 from bendcore.errors import Refusal
-from dorvan.fields import number
+from bendcore.families import profile
+from bendcore.units import read_length
+from dorvan.fields import number, words
 
-from . import changes, plate, tray
+from ..results.derived import figures
+
+Action = Callable[[dict, Mapping[str, str], str], tuple[dict, str]]
+"""(part, what was posted, the reader's units) → (part, note)."""
 
 
-def _index(form) -> int:
-    return number(form.get("index"), -1)
+def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tuple[dict, str]:
+    """(the part after the action, the note kept with it); 404 for one that is not known."""
+    if action not in ACTIONS:
+        raise Http404
+    return ACTIONS[action](part, form, units)
 
 
-def _points(part, form, _):
+def _set(part, form, units):
+    field = form.get("field", "")
+    return edits.set_field(part, field, words(form.get("value"), 120), units), field
+
+
+def _toggle(part, form, units):
+    field = form.get("field", "")
+    return edits.toggled(part, field, _now(part)), field
+
+
+def _add(part, form, units):
+    field = form.get("field", "")
+    return edits.added(part, field, _now(part), number(form.get("index"))), f"{field} added"
+
+
+def _remove(part, form, units):
+    field = form.get("field", "")
+    return edits.removed(part, field), f"{field} out"
+
+
+def _fit(part, form, units):
+    return edits.fit(part, form.get("value", "")[:120], form.get("way", ""), form.get("clearance", "")[:40],
+                     units), "made to fit"
+
+
+def _rescale(part, form, units):
+    return edits.rescaled(part, form.get("side", ""), form.get("value", "")[:60], units,
+                          _now(part)), "as large as the sample"
+
+
+def _jog(part, form, units):
+    _of_a_strip(part)
+    height = read_length(form.get("value", "")[:60], units, "jog")
+    return part | {"shape": profile.add_jog(part["shape"], height, part["units"])}, "step added"
+
+
+def _points(part, form, units):
+    _of_a_strip(part)
     try:
         points = json.loads(form.get("points", "")[:20_000])
     except (ValueError, RecursionError):
         raise Refusal("points", "is not a line") from None
-    return changes.from_points(part, points)
+    return part | {"shape": profile.from_points(part["shape"], points, part["units"])}, "drawn"
 
 
-def _of_tray(action):
-    return ("tray",), action, lambda part, form, _: tray.change_tray(
-        part, action, **{key: form.get(key, "")[:40] for key in ("side", "rim", "index")})
+def _of_a_strip(part) -> None:
+    if part["shape"]["kind"] != "profile":
+        raise Refusal("shape.kind", f"is a {part['shape']['kind']}: that belongs to a strip")
 
 
-def _of_plate(action):
-    families = ("plate", "guard") if action.endswith("-corner") else ("plate",)
-    return families, action, lambda part, form, _: plate.change_plate(part, action, form.get("index", "")[:40])
+def _now(part):
+    return lambda: figures(part).part.shape
 
 
-EVERY = ("profile", "tray", "plate", "sleeve", "flat", "guard")
-STRIP = ("profile",)
-ACTIONS = {
-    "tool-radius": (EVERY, "radius by the tool", lambda part, form, units: changes.tool_radius(part)),
-    "add-bend": (STRIP, "bend added", lambda part, form, units: changes.add_bend(part)),
-    "remove-bend": (STRIP, "bend out", lambda part, form, units: changes.remove_bend(part, _index(form))),
-    "remove-line": (("flat",), "no bend", lambda part, form, units: changes.remove_line(part, _index(form))),
-    "jog": (STRIP, "step added", lambda part, form, units: changes.add_jog(part, form.get("value", "")[:60], units)),
-    "hem": (STRIP, "hem", lambda part, form, units: changes.toggle_hem(part, form.get("end", ""))),
-    "flange": (("sleeve", "guard"), "flanges",
-               lambda part, form, units: changes.toggle_flange(part, form.get("side", ""))),
-    "fit": (("tray", "sleeve"), "made to fit", lambda part, form, units: changes.fit(
-        part, form.get("value", "")[:120], form.get("way", ""), form.get("clearance", "")[:40], units)),
-    "rescale": (EVERY, "as large as the sample", lambda part, form, units: changes.rescale(
-        part, form.get("side", ""), form.get("value", "")[:60], units)),
-    "points": (STRIP, "drawn", _points),
-} | {action: _of_tray(action) for action in tray.ACTIONS} | {
-    action: _of_plate(action) for action in plate.ACTIONS}
-
-
-def act_on(part: dict, action: str, form, units: str) -> tuple[dict, str]:
-    """(the part after the action, the note kept with it); 404 for one that is not known."""
-    if action not in ACTIONS:
-        raise Http404
-    families, note, act = ACTIONS[action]
-    if part["shape"]["kind"] not in families:
-        raise Refusal("shape.kind", f"is a {part['shape']['kind']}: that belongs to a " + " or ".join(families))
-    return act(part, form, units), note
+ACTIONS: dict[str, Action] = {"set": _set, "toggle": _toggle, "add": _add, "remove": _remove, "fit": _fit,
+                              "rescale": _rescale, "jog": _jog, "points": _points}

@@ -5,6 +5,7 @@ from django.db import transaction
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
 from bendcore.formats.drawing import MOST_BYTES, Unreadable
@@ -15,7 +16,6 @@ from dorvan import fields
 from dorvan.brakes.models import Brake
 from dorvan.drawings.refused import refused_view
 
-from ..file.beginnings import new_part
 from ..models import Ticket
 from ..results.longwork import readers
 from .lookup import ticket_or_404

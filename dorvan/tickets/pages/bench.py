@@ -6,6 +6,7 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from bendcore.edits import set_field
 from bendcore.errors import Refusal
 from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
@@ -50,7 +51,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     """A stage's page, or only its bench when the page asks for a redraw."""
     partial = request.headers.get("HX-Request") == "true"
     if error:
-        error["words"] = changes.in_words(error["field"])
+        error["words"] = changes.in_words(error["field"], ticket.kind)
     figures, units = ticket.figures, request.user.units
     late = partial and stage == "shape" and not figures.is_proved and len(figures.part.sheet.faces) > MANY
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),
@@ -91,7 +92,7 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
     since = meanwhile(ticket, request.POST.get("seen", ""), request.user)
     if since and since.touches(ticket, field):
         mine = [(k, v) for k, v in request.POST.items() if k not in ("seen", "csrfmiddlewaretoken")]
-        return page(request, ticket, name, meanwhile=since, mine=mine, my_words=changes.in_words(field),
+        return page(request, ticket, name, meanwhile=since, mine=mine, my_words=changes.in_words(field, ticket.kind),
                     my_value=request.POST.get("value") or request.POST.get(field, ""))
     try:
         act()
@@ -116,25 +117,21 @@ def change(request, number: int):
 
 
 def _target(form) -> str:
-    """The field a change is about, for telling it from another person's."""
-    action = form.get("action", "set")
-    return {"set": form.get("field", ""), "hem": f"shape.{form.get('end', '')}", "tool-radius": "inside_radius"}.get(
-        action, "shape")
+    """The field a change is about, for telling it from another person's; of what moves others in its list the shape."""
+    about = form.get("action", "set") in ("set", "toggle") or form.get("field") == "inside_radius"
+    return form.get("field", "") if about else "shape"
 
 
 def _changed(ticket, request):
     """(part, note, choices) after what the form asks for."""
     form, part = request.POST, ticket.part
     action, units = form.get("action", "set"), request.user.units
-    if action == "set":
-        field, value = form.get("field", ""), form.get("value", "")[:200]
-        if field == "allowance.method":
-            return _allowance(ticket, value, units)
-        if field == "stock.springback" and ticket.follows_shop:
-            return changes.set_field(part, field, value, units), field, {"follows_shop": False}
-        return changes.set_field(part, field, value, units), field, {}
+    field, value = form.get("field", ""), form.get("value", "")[:200]
+    if action == "set" and field == "allowance.method":
+        return _allowance(ticket, value, units)
     changed, note = act_on(part, action, form, units)
-    return changed, note, {}
+    own = action == "set" and field == "stock.springback" and ticket.follows_shop
+    return changed, note, {"follows_shop": False} if own else {}
 
 
 def _allowance(ticket, value, units):
@@ -145,7 +142,7 @@ def _allowance(ticket, value, units):
         chart = fields.row(Chart, value[6:])
         block = chart_block(chart, ticket.figures.part, ticket.tool)
         return ticket.part | {"allowance": block}, f"chart {chart.name}", {"follows_shop": False}
-    return changes.set_field(ticket.part, "allowance.method", value, units), "allowance", {"follows_shop": False}
+    return set_field(ticket.part, "allowance.method", value, units), "allowance", {"follows_shop": False}
 
 
 @require_POST

@@ -11,18 +11,21 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from bendcore.edits import new_part
 from bendcore.errors import Refusal
+from bendcore.families import FAMILIES
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
 from dorvan import fields
 
 from .. import kits
-from ..file.beginnings import SHAPES, new_part
 from ..models import Ticket, write
 from ..models.bought import LENGTH, LINING, PIECES, BoughtIn
 from ..retry import retried
 from .cards import picture
 
+BEGUN = [kind for kind, family in FAMILIES.items() if family.start]
+"""Families that a new piece may be of."""
 MOST_EACH, MOST_PIECES = 1000, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
 
@@ -36,7 +39,7 @@ def _page(request, lead, error=None):
     pieces = [_row(piece, lead, units, error) for piece in (lead, *lead.pieces.all())]
     others = Ticket.objects.filter(lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
-               "families": list(SHAPES),
+               "families": BEGUN,
                "others": others, "bought": lead.bought_in.all(),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)
@@ -116,7 +119,7 @@ def _new_piece(lead, form, by) -> Ticket:
         if found is None or found == lead:
             raise Refusal("what", "is no ticket that stands alone")
         return found
-    if what not in SHAPES:
+    if what not in BEGUN:
         raise Refusal("what", "choose what to add")
     part = new_part(name or "New piece", by.units, what)
     part |= {key: lead.part[key] for key in ("stock", "inside_radius", "allowance") if key in lead.part}

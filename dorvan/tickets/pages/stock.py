@@ -2,12 +2,12 @@
 
 from bendcore.bending.springback import opening
 from bendcore.brakes.choice import die_choices, usual_opening
+from bendcore.sizes import shown
 from bendcore.stock import gauges
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from ..file.joined import chosen
-from ..file.sizes import shown
 from ..models import Ticket
 
 

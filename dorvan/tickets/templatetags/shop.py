@@ -149,14 +149,14 @@ def _input(name, label, value, unit, full_name, invalid=False):
 
 @register.simple_tag
 @lru_cache(maxsize=2048)
-def bend_buttons(name, direction, index, action, sign, words):
-    """What can be done with a bend: turned the other way, or taken out by ``action``."""
+def bend_buttons(name, direction, index, sign, words):
+    """What can be done with a bend: turned the other way, or taken out."""
     way, other = {"up": ("▲ up", "down"), "down": ("▼ down", "up")}[direction]
     return format_html(
         '<button type="button" data-field="shape.bends[{}].direction" value="{}" class="small" '
-        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="{}" '
-        'data-index="{}" class="small" aria-label="{}">{}</button>',
-        index, other, name, direction, way, action, index, words.format(name), sign)
+        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="remove" '
+        'data-field="shape.bends[{}]" class="small" aria-label="{}">{}</button>',
+        index, other, name, direction, way, index, words.format(name), sign)
 
 
 @register.filter

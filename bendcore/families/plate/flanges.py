@@ -14,13 +14,14 @@ from dataclasses import dataclass, replace
 
 from shapely import LineString, Polygon, box
 
-from ..bending.bend import APEX, BendFigures
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from ..sheet.model import Hole, Point
-from .common import OUTSIDE, Leg, ShapeBend, make_leg, positive, read_bend, read_size, turn_at
-from .meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
+from ...bending.bend import APEX, BendFigures
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ...sheet.model import Hole, Point
+from ..common import OUTSIDE, Leg, ShapeBend, make_leg, read_bend, read_size, turn_at
+from ..meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
+from .fields import FLANGE, FLANGE_HOLE, RETURN
 
 PAST = 0.1
 """What is cut away at an edge is cut so far past it, mm."""
@@ -299,10 +300,7 @@ def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float 
         raise Refusal(f"{path}.edge", f"must be an edge of the outline, 1 to {len(numbers)}")
     edge, turned = numbers[block["edge"]]
     long = math.dist(outline[edge], outline[(edge + 1) % len(outline)])
-    free = [length(block.get(key, 0), f"{path}.{key}") for key in ("start", "end")]
-    for key, size in zip(("start", "end"), free, strict=True):
-        if size < 0:
-            raise Refusal(f"{path}.{key}", "must not be negative")
+    free = [FLANGE.mm(block, key, path, length) for key in ("start", "end")]
     if sum(free) >= long - 1e-6:
         raise Refusal(f"{path}.end", Said("leaves nothing of the edge, which is {long} long", long=Mm(long)))
     bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
@@ -310,7 +308,7 @@ def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float 
     if "return" in block:
         inner, where = block["return"], f"{path}.return"
         back_bend = read_bend(f"{name}-return", inner, inner["direction"], where, convention=APEX, angle=90, **given)
-        size = positive(length(inner["length"], f"{where}.length"), f"{where}.length")
+        size = RETURN.mm(inner, "length", where, length)
         back = make_leg(f"{name}-return", size, OUTSIDE, (back_bend, None), f"{where}.length")
     size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
     leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
@@ -324,7 +322,7 @@ def _read_holes(given, block, flange, length) -> tuple[Hole, ...]:
     found, face, (first, way) = [], Polygon(flange.outline), given.first
     for j, inner in enumerate(block.get("holes", ())):
         where = f"{given.path}.holes[{j}]"
-        size = positive(length(inner["diameter"], f"{where}.diameter"), f"{where}.diameter")
+        size = FLANGE_HOLE.mm(inner, "diameter", where, length)
         up = length(inner["up"], f"{where}.up") - flange.leg.setbacks[0]
         along = first + way * length(inner["along"], f"{where}.along") - flange.span[0]
         if not size / 2 < up < flange.leg.flat - size / 2:

@@ -10,10 +10,10 @@ mild steel (start value).
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from .common import positive, read_radius
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ..common import positive, read_radius
 
 SPLITS = 1 / 3
 """Stretch of the rim above which it is likely to split, start value."""

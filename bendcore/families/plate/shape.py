@@ -17,13 +17,14 @@ from dataclasses import dataclass
 
 from shapely import Point, Polygon, union_all
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from ..sheet.model import Bend, Face, Hole, Sheet
-from ..sheet.rings import polygons, without_tiny
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, positive, read_outline
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ...sheet.model import Bend, Face, Hole, Sheet
+from ...sheet.rings import polygons, without_tiny
+from ..common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, read_outline
+from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
 SLIVER = 1e-6
@@ -140,9 +141,7 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
     relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
     if relief < thickness - 1e-9:
         raise Refusal("relief", Said("must be at least as wide as the sheet is thick ({thick})", thick=Mm(thickness)))
-    gap = length(shape.get("gap", 0.5), "gap")
-    if gap < 0:
-        raise Refusal("gap", "must not be negative")
+    gap = FIELDS.mm(shape, "gap", "", length)
     flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, thickness=thickness,
                            inside_radius=inside_radius, school=school, length=length)
     holes = {f"holes[{i}]": _read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))}
@@ -156,12 +155,12 @@ def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, sc
 
 
 def _read_hole(path, block, length) -> Hole:
-    size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+    size = HOLE.mm(block, "diameter", path, length)
     return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, path=path)
 
 
 def _read_slot(path, block, length) -> Hole:
-    width = positive(length(block["width"], f"{path}.width"), f"{path}.width")
+    width = SLOT.mm(block, "width", path, length)
     long = length(block["length"], f"{path}.length")
     if long <= width:
         raise Refusal(f"{path}.length", "must be more than its width, end to end")

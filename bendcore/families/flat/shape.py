@@ -14,14 +14,14 @@ import numpy as np
 import shapely
 from shapely import Point, Polygon, STRtree
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from ..sheet.model import Bend, Face, Hole, Sheet
-from ..sheet.rings import without_tiny
-from ..sheet.unfold import outward
-from .common import OUTSIDE, Leg, Run, Shape, ShapeBend, check_ring, hem_figures, positive, read_bend, read_points
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ...sheet.model import Bend, Face, Hole, Sheet
+from ...sheet.rings import without_tiny
+from ...sheet.unfold import outward
+from ..common import OUTSIDE, Leg, Run, Shape, ShapeBend, check_ring, hem_figures, positive, read_bend, read_points
 
 ROOT = "A"
 EVEN = 0.6

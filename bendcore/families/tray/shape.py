@@ -15,13 +15,12 @@ from dataclasses import dataclass, replace
 
 from shapely import Polygon
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from ..sheet.model import Bend, Face, Hole, Sheet
-from .collar import Collar, read_collar
-from .common import (
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ...sheet.model import Bend, Face, Hole, Sheet
+from ..common import (
     INSIDE,
     OUTSIDE,
     Hem,
@@ -31,13 +30,14 @@ from .common import (
     ShapeBend,
     joint_across,
     make_leg,
-    positive,
     read_bend,
     read_hem,
     read_size,
 )
-from .corners import SIDES, Corners, wall_ends
-from .meeting import NARROWEST, lip_panel, panel
+from ..meeting import NARROWEST, lip_panel, panel
+from .collar import Collar, read_collar
+from .corners import Corners, wall_ends
+from .fields import CROSS_BREAKS, HOLE, SIDES
 
 OPPOSITE = {"up": "down", "down": "up"}
 IN, OUT = "in", "out"
@@ -245,7 +245,7 @@ def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, sch
 def _rise(shape, length) -> float:
     if "cross_breaks" not in shape:
         return 0.0
-    return positive(length(shape["cross_breaks"]["rise"], "cross_breaks.rise"), "cross_breaks.rise")
+    return CROSS_BREAKS.mm(shape["cross_breaks"], "rise", "cross_breaks", length)
 
 
 def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
@@ -319,7 +319,7 @@ def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
 def _read_hole(i, block, tray, length) -> Hole:
     """A hole in the base, placed from the left and front apexes as the tray is dimensioned."""
     path = f"holes[{i}]"
-    size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
+    size = HOLE.mm(block, "diameter", path, length)
     at = [length(block[key], f"{path}.{key}") - leg.setbacks[0] for key, leg in (("x", tray.length), ("y", tray.width))]
     for key, place, leg in (("x", at[0], tray.length), ("y", at[1], tray.width)):
         if not size / 2 < place < leg.flat - size / 2:

@@ -9,8 +9,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ..errors import Refusal
-from ..said import Mm, Said
+from ...errors import Refusal
+from ...said import Mm, Said
+from .fields import FIELDS
 
 SIDES, CORNERS = ("front", "back"), ("start_front", "start_back", "end_front", "end_back")
 
@@ -52,13 +53,15 @@ def read_ends(shape: dict, developed: float, width: float, zones: dict[str, tupl
     """
     taper, snips, inset = shape.get("taper", {}), shape.get("snips", {}), {}
     for side in SIDES:
-        ends = [_size(taper.get(side, {}).get(end, 0), f"taper.{side}.{end}", length) for end in ("start", "end")]
+        side_fields = FIELDS.fields["taper"].fields[side]
+        ends = [side_fields.mm(taper.get(side, {}), end, f"taper.{side}", length) for end in ("start", "end")]
         line = [(0.0, ends[0]), (developed, ends[1])]
         for end, place in (("start", 0), ("end", -1)):
             block = snips.get(f"{end}_{side}")
             if block:
                 path = f"snips.{end}_{side}"
-                along, across = (_size(block[key], f"{path}.{key}", length) for key in ("along", "across"))
+                corner = FIELDS.fields["snips"].fields[f"{end}_{side}"]
+                along, across = (corner.mm(block, key, path, length) for key in ("along", "across"))
                 x = along if end == "start" else developed - along
                 reached = ends[0] + (ends[1] - ends[0]) * x / developed
                 line[place] = (line[place][0], line[place][1] + across)
@@ -81,9 +84,3 @@ def read_ends(shape: dict, developed: float, width: float, zones: dict[str, tupl
                 "leaves nothing of the width at {at} along the blank", at=Mm(x)))
     return found
 
-
-def _size(value, path, length) -> float:
-    mm = length(value, path)
-    if mm < 0:
-        raise Refusal(path, "must not be negative")
-    return mm

@@ -16,13 +16,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..schools.school import School
-from ..sheet.model import Bend, Face, Hole, Sheet
-from .common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, positive, read_bend, read_size, rectangle
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...schools.school import School
+from ...sheet.model import Bend, Face, Hole, Sheet
+from ..common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, read_bend, read_size, rectangle
+from .fields import BUTT, FIELDS, LAP, SEAM, STANDING
 
-LAP, BUTT, STANDING = "lap", "butt", "standing"
 PANELS = ("P1", "P2", "P3", "P4")
 ENDS = ("start", "end")
 SEAM_KEYS = {LAP: {"kind", "gap", "lap", "hole", "holes"}, BUTT: {"kind", "gap"},
@@ -181,9 +181,7 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     for key in ("width", "height"):
         size, how = read_size(shape[key], key, length, dims)
         sizes[key] = size + (2 * t if how == INSIDE else 0.0)
-    seam, gap = seam_block.get("kind", BUTT), length(seam_block.get("gap", 0.3), "seam.gap")
-    if gap < 0:
-        raise Refusal("seam.gap", "must not be negative")
+    seam, gap = seam_block.get("kind", BUTT), SEAM.mm(seam_block, "gap", "seam", length)
     for key in sorted(set(seam_block) - SEAM_KEYS[seam]):
         raise Refusal(f"seam.{key}", f"does not belong to a {seam} seam")
     corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", angle=90, **given) for n in (1, 2, 3))
@@ -194,13 +192,12 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
         if "lap" not in seam_block:
             raise Refusal("seam.lap", "is missing: give the width of the flap")
         flap_bend = read_bend("BS", {}, "up", "seam", angle=90, **given)
-        flap = make_leg("S", positive(length(seam_block["lap"], "seam.lap"), "seam.lap"), OUTSIDE, (flap_bend, None),
-                        "seam.lap")
+        flap = make_leg("S", SEAM.mm(seam_block, "lap", "seam", length), OUTSIDE, (flap_bend, None), "seam.lap")
         cut = {"P1": 0.0, "P4": t}  # the flap lies inside P1
     if seam == STANDING:
         if "height" not in seam_block:
             raise Refusal("seam.height", "is missing: give how far the seam stands out")
-        stands = positive(length(seam_block["height"], "seam.height"), "seam.height")
+        stands = SEAM.mm(seam_block, "height", "seam", length)
         flap_bend = read_bend("BS", {}, "down", "seam", angle=90, **given)
         flap = make_leg("S", stands, INSIDE, (flap_bend, None), "seam.height")
         cut = {"P1": t + gap, "P4": -stands}
@@ -214,7 +211,7 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
         for name, key, pair in zip(PANELS, ("width", "height", "width", "height"), ends, strict=True))
     flanges = _read_flanges(shape, given, length)
     rims = tuple(flanges[end][2]["P1"] if end in flanges else None for end in ENDS)
-    long = make_leg("long", positive(length(shape["length"], "length"), "length"), OUTSIDE, rims, "length")
+    long = make_leg("long", FIELDS.mm(shape, "length", "", length), OUTSIDE, rims, "length")
     sleeve = Sleeve(t, dims, sizes["width"], sizes["height"], panels, long, corners, seam, gap, flap, flap_bend, stands,
                     hole, seam_block.get("holes", 3), flanges)
     sleeve.sheet()  # refuses flanges whose mitres meet
@@ -232,7 +229,7 @@ def _read_flanges(shape, given, length) -> dict:
                  for name in PANELS}
         if abs(bends["P1"].figures.angle - 90) > 1e-9:
             raise Refusal(f"{path}.angle", "must be 90: the flanges of an end lie in one plane")
-        size = positive(length(block["width"], f"{path}.width"), f"{path}.width")
+        size = FIELDS.fields[path].mm(block, "width", path, length)
         # measured from the sleeve's outer face: of flanges turned out that is the bend's inside
         dims = OUTSIDE if way == "in" else INSIDE
         found[end] = (make_leg(f"{end}-flange", size, dims, (bends["P1"], None), f"{path}.width"), way, bends)

@@ -16,12 +16,12 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..said import Mm, Said
-from ..schools.school import School
-from ..sheet.model import DOWN, UP, Bend, Face, Sheet
-from .common import (
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...schools.school import School
+from ...sheet.model import DOWN, UP, Bend, Face, Sheet
+from ..common import (
     INSIDE,
     OUTSIDE,
     Leg,
@@ -35,8 +35,8 @@ from .common import (
     read_size,
     turn_at,
 )
+from .fields import BYPASS, CORNER_FIELDS, MITRE
 
-MITRE, BYPASS = "mitre", "bypass"
 FRONT, BACK = "front", "back"
 STRAIGHT = 0.5
 """Edges that turn by less than this, degrees, are one edge."""
@@ -205,9 +205,7 @@ def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, sc
     corners = tuple(read_bend(f"B{j}", {}, UP if turns[i] > 0 else DOWN, "inside_radius", angle=abs(turns[i]), **given)
                     for j, i in enumerate(wrapped[1:], 1))
     block = shape.get("corners", {})
-    gap = length(block.get("gap", 0.5), "corners.gap")
-    if gap < 0:
-        raise Refusal("corners.gap", "must not be negative")
+    gap = CORNER_FIELDS.mm(block, "gap", "corners", length)
     # within the wrapper the outline's corner is the inner apex already
     cut = seam_loss(turns[wrapped[0]], thickness if dims == OUTSIDE else 0.0, gap) if len(wrapped) == n else 0.0
     panels = tuple(_panel(j, math.dist(outline[i], outline[(i + 1) % n]), dims, corners, cut)

@@ -10,11 +10,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise, zip_longest
 
-from ..bending.bend import APEX
-from ..errors import Refusal
-from ..schools.school import School
-from ..sheet.model import Bend, Face, Sheet
-from .common import (
+from ...bending.bend import APEX
+from ...errors import Refusal
+from ...schools.school import School
+from ...sheet.model import Bend, Face, Sheet
+from ..common import (
     OUTSIDE,
     Hem,
     Leg,
@@ -22,13 +22,13 @@ from .common import (
     Shape,
     ShapeBend,
     make_leg,
-    positive,
     read_bend,
     read_hem,
     read_size,
     rectangle,
 )
 from .ends import Ends, read_ends
+from .fields import FIELDS
 
 
 @dataclass(frozen=True)
@@ -119,7 +119,7 @@ def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, 
     """
     convention = shape.get("convention", APEX)
     dims = shape.get("dims", OUTSIDE)
-    width = positive(length(shape["width"], "width"), "width")
+    width = FIELDS.mm(shape, "width", "", length)
     if len(shape["legs"]) != len(shape["bends"]) + 1:
         raise Refusal("legs", f"{len(shape['bends'])} bends need {len(shape['bends']) + 1} legs, "
                               f"not {len(shape['legs'])}")

@@ -14,12 +14,9 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from ..errors import Refusal
-from .common import positive
-from .meeting import End, Lean, Lip, Meeting
-
-SIDES = ("front", "right", "back", "left")
-"""Counter-clockwise round the base, seen from above."""
+from ...errors import Refusal
+from ..meeting import End, Lean, Lip, Meeting
+from .fields import CORNER_FIELDS, SIDES, TAB_FIELDS
 
 OPEN, BUTT, TAB = "open", "butt", "tab"
 PAIRS = {"front": ("front", "back"), "left": ("left", "right")}
@@ -48,10 +45,8 @@ class Corners:
 
     @classmethod
     def read(cls, block: dict, length: Callable) -> "Corners":
-        style = block.get("style", OPEN)
-        gap = length(block.get("gap", 0), "corners.gap")
-        if gap < 0:
-            raise Refusal("corners.gap", "must not be negative")
+        """The corners of the part file's block; refusals name the field below ``shape``."""
+        style, gap = block.get("style", OPEN), CORNER_FIELDS.mm(block, "gap", "corners", length)
         if style == TAB and "tab" not in block:
             raise Refusal("corners.tab", "is missing: give its width")
         if style != TAB and "tab" in block:
@@ -62,12 +57,8 @@ class Corners:
 def _read_tab(block, gap, length) -> Tab:
     if not block:
         return Tab()
-    sizes = {key: length(block.get(key, default), f"corners.tab.{key}")
-             for key, default in (("width", 0), ("clearance", gap), ("ease", 1.0), ("hole", 0))}
-    positive(sizes["width"], "corners.tab.width")
-    for key in ("clearance", "ease", "hole"):
-        if sizes[key] < 0:
-            raise Refusal(f"corners.tab.{key}", "must not be negative")
+    sizes = {key: TAB_FIELDS.mm(block, key, "corners.tab", length) for key in ("width", "ease", "hole")}
+    sizes["clearance"] = TAB_FIELDS.mm(block, "clearance", "corners.tab", length) if "clearance" in block else gap
     return Tab(**sizes, inside=block.get("side", "inside") == "inside", holes=block.get("holes", 1))
 
 

@@ -1,0 +1,55 @@
+"""Fields that several families have alike."""
+
+from dataclasses import replace
+
+from ..fields import Angle, Choice, Const, Field, Group, Length, Many, Number, ring
+
+UP_DOWN, IN_OUT = ("up", "down"), ("in", "out")
+RADIUS = Length("inside radius", least=0)
+K = Number("K")
+_PLACE = {"x": Length("from the left", needed=True, grows=True),
+          "y": Length("from the front", needed=True, grows=True)}
+HOLE_FIELDS = _PLACE | {"diameter": Length("diameter", needed=True, over=0)}
+SLOT_FIELDS = _PLACE | {
+    "length": Length("length", label="Length, end to end", needed=True, grows=True),
+    "width": Length("width", needed=True, grows=True, over=0),
+    "angle": Number("angle", label="Turned by", low=-360, high=360)}
+
+
+HEM = Group("hem", {"length": Length("length", label="Hem length", needed=True, grows=True, over=0),
+                    "gap": Length("gap", label="Gap of the hem", start=0, default=0, least=0)})
+
+
+def dims(words: str, *options: str) -> Choice:
+    """How the sizes of a part are measured."""
+    return Choice(words, options or ("outside", "inside"))
+
+
+def angle(start: float | None = None, needed: bool = False) -> Angle:
+    """An angle of a bend."""
+    return Angle("angle", label="Angle, from flat", start=start, needed=needed)
+
+
+def hem(words: str, ways: tuple[str, str], length: float, needs_way: bool, thing: str = "") -> Group:
+    """An edge folded back."""
+    return Group(words, {
+        "length": replace(HEM.fields["length"], start=length), "gap": HEM.fields["gap"],
+        "direction": Choice("direction", ways, start=ways[0], needed=needs_way), "k": K}, extra=True, thing=thing)
+
+
+def rim(words: str, way: str, label: str, thing: str = "") -> Group:
+    """A flange or a turned edge all along a side, in or out."""
+    return Group(words, {
+        "width": Length("width", label=label, start=15, needed=True, over=0, grows=True),
+        "direction": Choice("direction", IN_OUT, start=way, needed=True), "inside_radius": RADIUS},
+        extra=True, thing=thing)
+
+
+def outline(most: int) -> Many:
+    """Corners of an outline; edge n runs from corner n to the next."""
+    return ring("Corner {n}", 3, most, needed=True, extra=True, thing="corner-{n}")
+
+
+def kind(name: str, fields: dict[str, Field]) -> Group:
+    """The fields of a family's ``shape``."""
+    return Group("", {"kind": Const(name)} | fields)

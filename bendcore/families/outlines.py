@@ -1,0 +1,40 @@
+"""Corners come to the outline of a plate or a guard and go; what counts its edges keeps its edge."""
+
+import math
+from collections.abc import Callable
+
+from ..errors import Refusal
+from ..units import read_length
+
+
+def add_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A corner in the middle of the edge after the one picked, pushed out a little so that it can be seen."""
+    if not places:
+        raise Refusal("shape.outline", "takes a corner on one of its edges: pick the edge")
+    at, outline = places[0], shape["outline"]
+    a, b = ([read_length(v, own) for v in outline[i % len(outline)]] for i in (at, at + 1))
+    if any(f["edge"] == at + 1 for f in shape.get("flanges", [])):
+        raise Refusal("shape.outline", "has a flange on this edge: take the flange off first")
+    long = math.dist(a, b)
+    out = ((b[1] - a[1]) / long * 10, -(b[0] - a[0]) / long * 10)
+    outline.insert(at + 1, [f"{(a[i] + b[i]) / 2 + out[i]:g} mm" for i in (0, 1)])
+    last = shape.get("wrapped", (0, 0))[1]
+    _renumber(shape, lambda edge: edge + (edge - 1 > at))
+    if shape.get("wrapped") and last - 1 == at:  # the new corner lies within what was wrapped
+        shape["wrapped"][1] += 1
+
+
+def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A corner has gone; refuses one at which a flange stood."""
+    at, before = places[0], len(shape["outline"]) + 1
+    if any(f["edge"] - 1 in (at, (at - 1) % before) for f in shape.get("flanges", [])):
+        raise Refusal("shape.outline", "has a flange at this corner: take the flange off first")
+    _renumber(shape, lambda edge: max(1, edge - (edge - 1 >= max(at, 1))))
+
+
+def _renumber(shape: dict, new: Callable[[int], int]) -> None:
+    """Edges by their new numbers, after a corner came or went."""
+    for flange in shape.get("flanges", []):
+        flange["edge"] = new(flange["edge"])
+    if "wrapped" in shape:
+        shape["wrapped"] = [new(edge) for edge in shape["wrapped"]]

@@ -1,0 +1,67 @@
+"""Changes to a strip that are more than one field."""
+
+import math
+
+from ...errors import Refusal
+from ...sizes import begun
+from ...units import to_fraction
+from ..family import Sized
+
+
+def start(s: Sized) -> dict:
+    """An angle."""
+    return {"kind": "profile", "width": s(100), "dims": "outside", "convention": "apex", "legs": [s(40), s(60)],
+            "bends": [{"angle": 90, "direction": "up"}]}
+
+
+def add_leg(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A bend has come at the end: one more leg beyond it."""
+    shape["legs"].append(begun(30, own))
+
+
+def remove_leg(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A bend has gone: the leg after it goes too."""
+    del shape["legs"][places[0] + 1]
+
+
+def add_jog(shape: dict, height: float, own: str) -> dict:
+    """The shape with a step of this height, mm, at the end: two opposite bends of 90° and a leg beyond."""
+    if height <= 0:
+        raise Refusal("jog", "must be greater than 0: how high the step is, outside to outside")
+    bends = [{"angle": 90, "direction": "up"}, {"angle": 90, "direction": "down"}]
+    legs = [{"length": f"{height:.10g} mm", "dims": "outside"}, begun(30, own)]
+    return shape | {"bends": [*shape["bends"], *bends], "legs": [*shape["legs"], *legs]}
+
+
+def from_points(shape: dict, points: object, own: str) -> dict:
+    """The shape with legs and bends of a line drawn point to point, taken as the outside of the part.
+
+    ``points`` are (x, y) in mm, y up. The side the line turns to is up. Refuses what is no line of 2 to 41 points.
+    """
+    if not isinstance(points, list) or not 2 <= len(points) <= 41:
+        raise Refusal("points", "draw at least two points and at most 41")
+    try:
+        line = [(float(x), float(y)) for x, y in points]
+    except (TypeError, ValueError):
+        raise Refusal("points", "must be pairs of numbers") from None
+    if not all(math.isfinite(v) and abs(v) < 1e5 for p in line for v in p):
+        raise Refusal("points", "must be finite and less than 100 m apart")
+    legs = [round(math.dist(a, b), 4) for a, b in zip(line, line[1:], strict=False)]
+    headings = [math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) for a, b in zip(line, line[1:], strict=False)]
+    bends, kept = [], [legs[0]]
+    for before, heading, leg in zip(headings, headings[1:], legs[1:], strict=False):
+        turn = round((heading - before + 180) % 360 - 180, 2)
+        if abs(turn) < 0.5:
+            kept[-1] = round(kept[-1] + leg, 4)
+            continue
+        if abs(turn) >= 179:
+            raise Refusal("points", "the line turns straight back; add a hem instead")
+        bends.append({"angle": abs(turn), "direction": "up" if turn > 0 else "down"})
+        kept.append(leg)
+    return shape | {"legs": [_drawn(leg, own) for leg in kept], "bends": bends, "dims": "outside"}
+
+
+def _drawn(mm: float, own: str) -> str:
+    """A leg as it was drawn: on the tape where it lies on a mark, to a hundredth of a millimetre elsewhere."""
+    mark = to_fraction(mm, 64)
+    return f"{mark} in" if own == "in" and not mark.left_over else f"{round(mm, 2):g} mm"

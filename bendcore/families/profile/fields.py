@@ -1,0 +1,32 @@
+"""The fields of a strip."""
+
+from ...fields import Choice, Field, Group, Length, Many, Size
+from ..declared import RADIUS, UP_DOWN, angle, dims, hem, kind
+
+
+def _side(words: str) -> Group:
+    return Group(words, {end: Length(f"at the {end}", label=f"{words.capitalize()} in, at the {end}", default=0,
+                                     least=0, grows=True) for end in ("start", "end")}, vanishes=True)
+
+
+def _snip(corner: str) -> Group:
+    where = corner.replace("_", " at the ")
+    return Group(where, {key: Length(key, label=f"Snip, {where}, {key}", needed=True, least=0, grows=True)
+                         for key in ("along", "across")}, vanishes=True)
+
+
+_OWN: dict[str, Field] = {
+    "width": Length("width", label="Width along the bends", needed=True, over=0, grows=True),
+    "dims": dims("legs are measured", "outside", "inside", "flat"),
+    "convention": Choice("above 90°, to the", ("apex", "tangent")),
+    "legs": Many("Leg L{n}", Size(), least=1, most=41, needed=True, thing="L{n}"),
+    "bends": Many("Bend B{n}", Group("", {"angle": angle(90, needed=True),
+                                          "direction": Choice("direction", UP_DOWN, start="up", needed=True),
+                                          "inside_radius": RADIUS}), most=40, needed=True, extra=True, thing="B{n}"),
+    "start_hem": hem("hem at the start", UP_DOWN, 10, needs_way=True, thing="HS"),
+    "end_hem": hem("hem at the end", UP_DOWN, 10, needs_way=True, thing="HE"),
+    "taper": Group("taper", {side: _side(f"{side} edge") for side in ("front", "back")}, vanishes=True),
+    "snips": Group("snip", {corner: _snip(corner) for corner in ("start_front", "start_back", "end_front", "end_back")},
+                   vanishes=True),
+}
+FIELDS = kind("profile", _OWN)
