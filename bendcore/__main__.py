@@ -15,8 +15,8 @@ from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import export
 from .formats.reading import read_drawing
 from .formats.results import bend_result, flat_result, fold_result, proof_result
+from .order.planning import plan_order
 from .order.remedies import find_remedies
-from .order.result import order_result
 from .part import read_part
 
 
@@ -68,10 +68,11 @@ def run_order(args):
     if not mounted.punches or not mounted.dies:
         raise Refusal("punch" if not mounted.punches else "die", "is not on this brake's rack")
     tried = names(args.try_order) if args.try_order is not None else None
-    result = order_result(read_part(data), mounted, tried)
-    if not result["feasible"]:
-        result["remedies"] = find_remedies(data, brake, mounted, result, tried is not None)
-    return result
+    part = read_part(data)
+    plan = plan_order(part, mounted, tried)
+    if not plan.feasible:
+        plan = plan.with_remedies(find_remedies(data, brake, mounted, plan, tried is not None))
+    return plan.written(part.units)
 
 
 def run_export(args):

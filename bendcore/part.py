@@ -10,7 +10,7 @@ from functools import cached_property
 from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
 from .errors import Refusal
-from .families import Shape, read_shape
+from .families import Given, Shape, read_shape
 from .files import check
 from .part_file import DIE, NOSE, ROOT
 from .said import refused_in
@@ -136,9 +136,7 @@ def read_part(data: dict) -> Part:
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
     school = read_school(data["allowance"], units, read_length)
     try:
-        shape = read_shape(
-            data["shape"], thickness=thickness, inside_radius=radius, school=school,
-            length=lambda value, path: read_length(value, units, path))
+        shape = read_shape(data["shape"], Given(thickness, radius, school, length))
     except Refusal as refusal:
         raise refused_in(refusal, units, "" if refusal.path.startswith("allowance") else "shape") from None
     part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)

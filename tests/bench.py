@@ -16,7 +16,7 @@ from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.order.moves import Job
 from bendcore.order.proof import Prover
-from bendcore.order.search import plan
+from bendcore.order.search import find
 from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
@@ -124,7 +124,7 @@ def searches():
                                 (8, (None, None), "the whole rack, 26 mounts")):
         rng, brake = random.Random(3), press(*pairs)
         parts = [random_part(rng, bends, bends) for _ in range(12)]
-        runs = [timed(lambda p=p, b=brake: plan(Prover(Job.of(p, b)))) for p in parts]
+        runs = [timed(lambda p=p, b=brake: find(Prover(Job.of(p, b)))) for p in parts]
         seconds = sorted(s for s, _ in runs)
         line = (f"  {bends} bends, {words:38} median {statistics.median(seconds):5.2f} s   worst {seconds[-1]:5.2f} s"
                 f"   {sum(r.complete for _, r in runs)} of 12 can be made")

@@ -4,16 +4,14 @@ A family is a folder: ``fields`` (declared once), ``shape`` (what is read, and i
 and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.family.Family`.
 """
 
-from typing import Any
-
 from . import flat, guard, plate, profile, sleeve, tray
-from .common import Shape
+from .common import Given, Shape
 from .family import Family
 
 FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (profile, tray, plate, sleeve, flat, guard)}
 """Every family, by the ``kind`` of its shape."""
 
 
-def read_shape(shape: dict, **context: Any) -> Shape:
+def read_shape(shape: dict, given: Given) -> Shape:
     """The part file's ``shape`` by its kind."""
-    return FAMILIES[shape["kind"]].read(shape, **context)
+    return FAMILIES[shape["kind"]].read(shape, given)

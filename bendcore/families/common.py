@@ -8,14 +8,16 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from shapely import Polygon
 
-from ..bending.bend import BendFigures, allowance_from_k, check_angle
+from ..bending.bend import APEX, BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
+from ..fields import ReadLength
 from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
-from ..sheet.model import Bend, Sheet
+from ..sheet.model import Bend, Point, Sheet
 from ..sheet.rings import without_tiny
 from ..units import read_angle
 from .declared import HEM, RADIUS
@@ -45,6 +47,11 @@ class Hem:
     figures: BendFigures
     flat: float
     on: str = ""
+
+    @property
+    def size(self) -> float:
+        """As a leg's: its length, mm."""
+        return self.length
 
 
 @dataclass(frozen=True)
@@ -129,18 +136,30 @@ def positive(value: float, path: str) -> float:
     return value
 
 
-def read_radius(block: dict, default: float | None, path: str, length: Callable) -> float:
-    """A bend's own inside radius, or the part's."""
-    radius = default
+@dataclass(frozen=True)
+class Given:
+    """What a shape is read with: the sheet's ``thickness``, mm; the part's ``inside_radius``, mm, None where every bend
+    gives its own; the ``school`` of its allowance; how lengths are read; to where a size above 90° runs."""
+
+    thickness: float
+    inside_radius: float | None
+    school: School
+    length: ReadLength
+    convention: str = APEX
+
+
+def read_radius(block: dict, path: str, given: Given) -> float:
+    """A bend's own inside radius, or the part's, mm."""
+    radius = given.inside_radius
     if "inside_radius" in block:
         where = f"{path}.inside_radius"
-        radius = RADIUS.held(length(block["inside_radius"], where), where)
+        radius = RADIUS.held(given.length(block["inside_radius"], where), where)
     if radius is None:
         raise Refusal(f"{path}.inside_radius", "is missing: give it here, on the part, or name a die")
     return radius
 
 
-def read_size(value, path: str, length: Callable, dims: str) -> tuple[float, str]:
+def read_size(value: Any, path: str, length: ReadLength, dims: str) -> tuple[float, str]:
     """(mm, how it is measured) of a size that may say so itself, or be set by its mate.
 
     Besides a length: ``{"length", "dims"}``; ``{"around": 240, "clearance": 0.5}``, inside, so
@@ -161,23 +180,21 @@ def read_size(value, path: str, length: Callable, dims: str) -> tuple[float, str
     return positive(size, path), INSIDE if way == "around" else OUTSIDE
 
 
-def read_bend(name: str, block: dict, direction: str, path: str, *, thickness: float, inside_radius: float | None,
-              school: School, convention: str, length: Callable, angle=None) -> ShapeBend:
+def read_bend(name: str, block: dict, direction: str, path: str, given: Given, angle: float | None = None) -> ShapeBend:
     """A bend from its block; ``angle`` stands in where the block gives none."""
     swept = check_angle(read_angle(block.get("angle", angle), f"{path}.angle"), f"{path}.angle")
-    radius = read_radius(block, inside_radius, path, length)
-    return ShapeBend(name, direction, school.figures(swept, radius, thickness, convention))
+    radius = read_radius(block, path, given)
+    return ShapeBend(name, direction, given.school.figures(swept, radius, given.thickness, given.convention))
 
 
-def read_hem(name: str, block: dict, direction: str, path: str, *, thickness: float, school: School,
-             length: Callable, on: str) -> Hem:
+def read_hem(name: str, block: dict, direction: str, path: str, given: Given, on: str) -> Hem:
     """A hem from its block, folded ``direction`` onto the leg ``on``."""
-    size, gap = (HEM.mm(block, key, path, length) for key in ("length", "gap"))
-    flat = size - (gap / 2 + thickness)
-    if flat <= SHORTEST_FLAT:
-        raise Refusal(f"{path}.length", Said(
-            "must be more than {fold}, which the fold itself takes", fold=Mm(gap / 2 + thickness)))
-    return Hem(name, size, gap, direction, hem_figures(gap, thickness, school, block.get("k")), flat, on)
+    size, gap = (HEM.mm(block, key, path, given.length) for key in ("length", "gap"))
+    fold = gap / 2 + given.thickness
+    if size - fold <= SHORTEST_FLAT:
+        raise Refusal(f"{path}.length", Said("must be more than {fold}, which the fold itself takes", fold=Mm(fold)))
+    figures = hem_figures(gap, given.thickness, given.school, block.get("k"))
+    return Hem(name, size, gap, direction, figures, size - fold, on)
 
 
 def hem_figures(gap: float, thickness: float, school: School, k: float | None = None) -> BendFigures:
@@ -231,7 +248,7 @@ def turn_at(outline, corner: int) -> float:
     return math.degrees((turn + math.pi) % (2 * math.pi) - math.pi)
 
 
-def read_points(points: list, path: str, length: Callable) -> list[tuple[float, float]]:
+def read_points(points: list, path: str, length: ReadLength) -> list[tuple[float, float]]:
     """Pairs of lengths, mm; refusals name the one of the pair."""
     return [(length(x, f"{path}[{i}][0]"), length(y, f"{path}[{i}][1]")) for i, (x, y) in enumerate(points)]
 
@@ -247,7 +264,7 @@ def check_ring(points: list[tuple[float, float]], path: str) -> Polygon:
     return ring
 
 
-def read_outline(points: list, length: Callable) -> tuple[tuple[tuple[float, float], ...], dict[int, tuple[int, bool]]]:
+def read_outline(points: list, length: ReadLength) -> tuple[tuple[Point, ...], dict[int, tuple[int, bool]]]:
     """Corners counter-clockwise in mm, and where each edge as numbered (from 1) lies among
     them, with whether they were given clockwise; refuses an outline that crosses itself."""
     found = read_points(points, "outline", length)

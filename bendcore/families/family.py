@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from ..fields import Group
-from .common import Shape
+from .common import Given, Shape
 
 Sized = Callable[[float], object]
 """mm → a size near it, round in the units of the file."""
@@ -28,7 +28,7 @@ class Family:
 
     kind: str
     title: str
-    read: Callable[..., Shape]
+    read: Callable[[dict, Given], Shape]
     fields: Group
     start: Callable[[Sized], dict] | None = None
     begins: Mapping[str, Begin] = field(default_factory=dict)

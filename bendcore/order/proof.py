@@ -150,7 +150,7 @@ class Prover:
             prefixes = [own[:n] for n in range(len(own) + 1)]
             wanted = self._prefixes(i, end) if self.eager else prefixes
             new = [p for p in wanted if p not in table]
-            self._fill(table, new, i, to, end, side, test, tools)
+            self._fill(table, new, (i, to, end, side), test, tools)
             for p in new:  # shortest first: what hits once hits however the strip goes on
                 table[p] = bool(table[p] or (p and table[p[:-1]]))
         return not table[own]
@@ -235,7 +235,8 @@ class Prover:
                           self.scene(i, tools).path(LOWER), 1, angle)
         return dict(zip(made, ~np.isnan(hits), strict=True))
 
-    def _fill(self, table, prefixes, i, to, end, side, test, tools):
+    def _fill(self, table, prefixes, half, test, tools):
+        i, to, end, side = half
         if test == STOP:
             table.update(dict.fromkeys(prefixes, False) | self._stop_hits(i, to, end, prefixes, tools))
             return

@@ -9,11 +9,12 @@ import copy
 
 from ..brakes.press import PressBrake
 from ..errors import Refusal
-from ..part import read_part
+from ..part import Part, read_part
 from ..said import Mm, Said
 from .moves import Job
+from .plan import Met, Plan, Remedy
 from .proof import Prover
-from .search import furthest, plan
+from .search import find, furthest
 
 LEGS_TRIED = 3
 LEG_STEPS = 5
@@ -23,57 +24,52 @@ LEG_FINENESS = 0.5
 """A shorter leg is given to the next half millimetre below the longest that works."""
 
 
-def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, result: dict,
-                  named: bool = False) -> list[dict]:
+def find_remedies(data: dict, rack: PressBrake, mounted: PressBrake, plan: Plan, named: bool = False) -> list[Remedy]:
     """Remedies for a part file on a brake.
 
-    ``mounted`` is the brake with the tools chosen, ``rack`` with all of its tools; ``result`` is
-    the order result that says what is in the way, ``named`` that an order was tried, not searched.
+    ``mounted`` is the brake with the tools chosen, ``rack`` with all of its tools; ``plan`` says what is in the way,
+    ``named`` that an order was tried, not searched.
     """
-    found = []
+    found: list[Remedy] = []
     if named:
         found += _by_search(data, mounted, "other-order", "Bend in the order {order} instead.")
     if not found and len(rack.punches) + len(rack.dies) > len(mounted.punches) + len(mounted.dies):
         found += _by_search(data, rack, "other-tool", "Other tools from the rack do it: {tools}.")
     if not found:
-        found += _shorter_legs(data, rack, result["hits"])
-    if not found and any(reason["code"] == "short-leg" for reason in result["reasons"]):
+        found += _shorter_legs(data, rack, plan.hits)
+    if not found and any(reason.code == "short-leg" for reason in plan.reasons):
         found += _longer_legs(data, rack)
     return found
 
 
-def _by_search(data, brake, kind, words):
+def _by_search(data: dict, brake: PressBrake, kind: str, words: str) -> list[Remedy]:
     prover = Prover(Job.of(read_part(data), brake))
-    best = plan(prover)
+    best = find(prover)
     if not best.complete:
         return []
     order = [prover.job.strip.bends[s.move.bend].id for s in best.steps]
     tools = dict.fromkeys(" with ".join(filter(None, s.move.tools.key)) for s in best.steps)
     message = words.format(order=", ".join(order), tools="; then ".join(tools))
-    return [{"kind": kind, "message": message, "order": order, "tools": list(tools),
-             "cost_seconds": best.cost}]
+    return [Remedy(kind, message, tuple(order), tuple(tools), cost=best.cost)]
 
 
-def _shorter_legs(data, brake, hits):
-    faces = dict.fromkeys(h["face"] for h in hits if h["face"].startswith("L"))
+def _shorter_legs(data: dict, brake: PressBrake, hits: tuple[Met, ...]) -> list[Remedy]:
+    legs = {leg.id: (i, leg) for i, leg in enumerate(read_part(data).shape.legs)}
+    met = [legs[face] for face in dict.fromkeys(hit.face for hit in hits) if face in legs]
     found = []
-    for face in list(faces)[:LEGS_TRIED]:
-        most = _longest_that_works(data, brake, int(face[1:]) - 1)
+    for index, leg in met[:LEGS_TRIED]:
+        most = _longest_that_works(data, brake, index)
         if most is not None:
-            part = read_part(data)
-            leg = part.shape.legs[int(face[1:]) - 1]
-            found.append({
-                "kind": "shorter-leg", "face": face, "length": most / part.per_unit,
-                "message": Said("Shorten {face} from {now} to {most} or less.", part.units, face=face,
-                                now=Mm(leg.size), most=Mm(most))})
+            message = Said("Shorten {leg} from {now} to {most} or less.", leg=leg.id, now=Mm(leg.size), most=Mm(most))
+            found.append(Remedy("shorter-leg", message, legs=((leg.id, most),)))
     return found
 
 
-def _longer_legs(data, brake):
+def _longer_legs(data: dict, brake: PressBrake) -> list[Remedy]:
     """Legs as long as the die asks, to be cut back after bending where the part must stay as drawn: the end legs
     one by one, then both, each to the next half millimetre above the shortest that works."""
     part = read_part(data)
-    last, units, found = len(part.shape.legs) - 1, part.units, []
+    last, found = len(part.shape.legs) - 1, []
     for ends in ((0,), (last,), (0, last)):
         if len(ends) > 1 and found:
             break
@@ -82,17 +78,16 @@ def _longer_legs(data, brake):
             continue
         legs = [part.shape.legs[i] for i in ends]
         words = " and ".join(f"{leg.id} {{{leg.id}}}" for leg in legs)
-        found.append({"kind": "longer-leg", "faces": [leg.id for leg in legs],
-                      "lengths": [(leg.size + least) / part.per_unit for leg in legs],
-                      "message": Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the "
-                                      "part must stay as drawn.", units, least=Mm(least),
-                                      **{leg.id: Mm(leg.size + least) for leg in legs})})
+        longer = {leg.id: leg.size + least for leg in legs}
+        message = Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the part must stay "
+                       "as drawn.", least=Mm(least), **{name: Mm(size) for name, size in longer.items()})
+        found.append(Remedy("longer-leg", message, legs=tuple(longer.items())))
     return found
 
 
-def _shortest_that_works(data, brake, part, ends) -> float | None:
+def _shortest_that_works(data: dict, brake: PressBrake, part: Part, ends: tuple[int, ...]) -> float | None:
     """By how much these legs must be longer for an order to exist, to the half millimetre; None within the limit."""
-    def works(more):
+    def works(more: float) -> bool:
         return _feasible(data, brake, {i: part.shape.legs[i].size + more for i in ends})
 
     low, high = 0.0, LONGER
@@ -104,7 +99,7 @@ def _shortest_that_works(data, brake, part, ends) -> float | None:
     return high
 
 
-def _longest_that_works(data, brake, index) -> float | None:
+def _longest_that_works(data: dict, brake: PressBrake, index: int) -> float | None:
     """The longest size in mm of one leg, shorter than now, with which an order exists."""
     part = read_part(data)
     leg = part.shape.legs[index]
@@ -129,7 +124,7 @@ def _longest_that_works(data, brake, index) -> float | None:
     return rounded if rounded > least and _feasible(data, brake, {index: rounded}) else works
 
 
-def _feasible(data, brake, sizes: dict[int, float]) -> bool:
+def _feasible(data: dict, brake: PressBrake, sizes: dict[int, float]) -> bool:
     """Whether an order exists with these legs, by index, of other sizes, mm."""
     trial = copy.deepcopy(data)
     legs = trial["shape"]["legs"]

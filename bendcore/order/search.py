@@ -36,8 +36,18 @@ class Lie(NamedTuple):
     mask: int = 0
 
 
+class Here(NamedTuple):
+    """A state moves are queued from: its levels, how it was come by, and how many strokes that took."""
+
+    levels: Levels
+    trail: tuple
+    done: int
+
+
 @dataclass(frozen=True)
-class Step:
+class Taken:
+    """A move as the order takes it: where the stop stands, what was made ``before``, and its ``cost`` in seconds."""
+
     move: Move
     gauge: Gauge
     before: Levels
@@ -45,10 +55,10 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Plan:
-    """``steps`` in order; ``complete`` when every bend is made."""
+class Found:
+    """The moves of an order, its ``cost`` in seconds; ``complete`` when every bend is made."""
 
-    steps: tuple[Step, ...]
+    steps: tuple[Taken, ...]
     cost: float
     complete: bool
     levels: Levels
@@ -100,9 +110,9 @@ class _Search:
         self.zones = self._stop_zones()
         self.ways: dict[tuple, Gauge] = {}
 
-    def run(self) -> Plan | None:
+    def run(self) -> Found | None:
         if not self.strokes:
-            return Plan((), 0.0, self.whole, self.job.flat)
+            return Found((), 0.0, self.whole, self.job.flat)
         self.expand(0.0, self.job.flat, Lie(), ())
         while self.heap:
             cost, levels, lie, trail, move = heapq.heappop(self.heap)[-1]
@@ -113,7 +123,7 @@ class _Search:
             if not lie or self.dominated(levels, lie):
                 continue
             if self.job.progress(levels) == self.strokes:
-                return Plan(tuple(self.unroll(trail)), cost, self.whole, levels)
+                return Found(tuple(self.unroll(trail)), cost, self.whole, levels)
             self.expand(cost, levels, lie, trail)
             self.offer_change(cost, levels, lie, trail)
         return None
@@ -135,8 +145,7 @@ class _Search:
 
     def expand(self, cost, levels, lie, trail):
         """Queue every move from here under the tools mounted (any, at the start)."""
-        costs = self.job.brake.costs
-        done = self.job.progress(levels)
+        costs, here = self.job.brake.costs, Here(levels, trail, self.job.progress(levels))
         scribe_too = costs.scribed_line < 2 * costs.stop_move
         for i, to in candidates(self.job, levels, self.sequence):
             mounts = self.prover.fits(i, to) & lie.mask if lie.held else self.prover.fits(i, to)
@@ -148,9 +157,9 @@ class _Search:
                 gauge = self.way(levels, i, held)
                 seconds = cost + costs.stroke + flip + self.handling * costs.turn * (lie.held == other(held))
                 then = Lie(self.signs[i], held, lie.stop, mounts)
-                self.push(seconds, levels, new, then, gauge, trail, (i, to), done)
+                self.push(here, (i, to), new, then, gauge, seconds)
                 if scribe_too and gauge.kind != LINE:
-                    self.push(seconds, levels, new, then, self.line(i), trail, (i, to), done)
+                    self.push(here, (i, to), new, then, self.line(i), seconds)
 
     def offer_change(self, cost, levels, lie, trail):
         """Queue the same state with other tools mounted."""
@@ -163,8 +172,9 @@ class _Search:
     def line(self, i) -> Gauge:
         return Gauge(LINE, self.job.strip.bends[i].id)
 
-    def push(self, bare, levels, new, lie, gauge, trail, stage, done):
-        """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
+    def push(self, here, stage, new, lie, gauge, bare):
+        """Queue a move from ``here`` to the levels ``new``; ``bare`` is its cost but for locating the sheet,
+        ``lie.stop`` where the stop stood."""
         costs, stop = self.job.brake.costs, lie.stop
         cost = bare
         if gauge.kind == LINE:
@@ -173,9 +183,9 @@ class _Search:
             at = round(gauge.stop, 2)
             cost += costs.stop_move * (stop is not None and stop != at)
             stop = at
-        bound = cost + self.to_come(new, lie, stop, done + 1)
-        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
-                                   (cost, levels, lie._replace(stop=stop), trail,
+        bound = cost + self.to_come(new, lie, stop, here.done + 1)
+        heapq.heappush(self.heap, (round(bound, 6), -here.done, next(self.tie),
+                                   (cost, here.levels, lie._replace(stop=stop), here.trail,
                                     (stage, gauge, bare, lie.stop, new))))
 
     def to_come(self, levels, lie, stop, done) -> float:
@@ -227,8 +237,8 @@ class _Search:
         if free and gauge.kind != LINE:
             mask = self.prover.stop_mask(levels, i, to, lie.held, gauge, free)
             if free & ~mask:
-                self.push(bare, levels, new, Lie(lie.face, lie.held, stood, free & ~mask), self.line(i),
-                          trail, (i, to), self.job.progress(levels))
+                here = Here(levels, trail, self.job.progress(levels))
+                self.push(here, (i, to), new, Lie(lie.face, lie.held, stood, free & ~mask), self.line(i), bare)
         if not mask:
             return cost, levels, None, trail
         proved = lie._replace(mask=mask)
@@ -248,11 +258,11 @@ class _Search:
         previous = 0.0
         for levels, lie, (i, to), gauge, cost, mounts in reversed(chosen):
             tools = self.job.mounts[next(bits(mounts))]
-            yield Step(Move(i, to, lie.held, tools), gauge, levels, cost - previous)
+            yield Taken(Move(i, to, lie.held, tools), gauge, levels, cost - previous)
             previous = cost
 
 
-def cheapest(prover: Prover, strokes: int, sequence=None) -> Plan | None:
+def cheapest(prover: Prover, strokes: int, sequence=None) -> Found | None:
     """The cheapest way to make ``strokes`` strokes."""
     return _Search(prover, strokes, sequence).run()
 
@@ -278,7 +288,7 @@ def read_sequence(job: Job, names: list[str]) -> list[tuple[int, int]]:
     return sequence
 
 
-def plan(prover: Prover, names: list[str] | None = None) -> Plan:
+def find(prover: Prover, names: list[str] | None = None) -> Found:
     """The best order, or the furthest one when none is complete."""
     job = prover.job
     if len(job.strip.bends) > MOST_BENDS and names is None:

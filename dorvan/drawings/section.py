@@ -1,10 +1,12 @@
 """The folded section of a profile with its sizes beside it, and small pictures of states."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import shapely
 
+from bendcore.order.plan import Step
 from bendcore.part import Part
 from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
@@ -73,14 +75,14 @@ def small_section(part: Part, angles=None, width=180, height=84) -> dict:
     return {"d": " ".join(fit.path(p.outline) for p in pieces), "width": width, "height": height}
 
 
-def film(part: Part, steps: list[dict]) -> list[dict]:
+def film(part: Part, steps: Sequence[Step]) -> list[dict]:
     """The states of an order, flat first: a picture after each step."""
     strip = part.strip
     angles = {b.id: 0.0 for b in strip.bends}
     cards = [{"step": 0, "title": "flat", "picture": small_section(part, [0.0] * len(angles))}]
     for n, step in enumerate(steps, 1):
-        for name in step["bends"]:
-            angles[name] = step["angle"]
-        cards.append({"step": n, "title": ", ".join(step["bends"]), "note": step["notes"][0] if step["notes"] else "",
-                      "bend": step["bends"][0], "picture": small_section(part, list(angles.values()))})
+        for name in step.bends:
+            angles[name] = step.angle
+        cards.append({"step": n, "title": ", ".join(step.bends), "note": step.notes[0] if step.notes else "",
+                      "bend": step.bends[0], "picture": small_section(part, list(angles.values()))})
     return cards

@@ -9,13 +9,15 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
+from bendcore.families.common import Hem
 from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
+from bendcore.sheet.section import END, START
 from bendcore.units import read_angle, read_length, show_length
 from dorvan import fields
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
-from dorvan.tickets.models import Revision, Ticket, asked_of
+from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
 from dorvan.tickets.results import derived
@@ -28,10 +30,8 @@ from .models import CheckSheet, Run, StepRecord
 
 def settings_of(revision: Revision) -> list[StepSetting]:
     """The order's steps as the corrections need them."""
-    per = revision.figures.part.per_unit
-    return [StepSetting(n, s["angle"], s["bend_to"], s["gauge"]["stop"] and s["gauge"]["stop"] * per,
-                        (round(s["angle"], 3), s["tools"].get("punch"), s["tools"]["die"]))
-            for n, s in enumerate(revision.order["steps"], 1)]
+    return [StepSetting(n, s.angle, s.bend_to, s.gauge.stop, (round(s.angle, 3), *s.tools.key))
+            for n, s in enumerate(revision.plan.steps, 1)]
 
 
 def readings_of(records: dict[tuple[int, int], StepRecord]) -> list[Reading]:
@@ -62,7 +62,7 @@ def blocked(ticket: Ticket) -> str:
         return f"There is no order: it {refusal.message}."
     if not found:
         return "The part has no bends."
-    return "" if found["feasible"] else "No order bends this part yet: see Order."
+    return "" if found.feasible else "No order bends this part yet: see Order."
 
 
 @require_GET
@@ -92,7 +92,7 @@ def _whole(text, otherwise, most):
 
 
 def _card(request, revision, piece=None, step=None):
-    steps, units = revision.order["steps"], request.user.units
+    steps, units = revision.plan.steps, request.user.units
     done = newest_records(revision)
     pieces = max([p for p, _ in done], default=1)
     if sum(1 for p, _ in done if p == pieces) == len(steps):
@@ -117,13 +117,12 @@ def _card(request, revision, piece=None, step=None):
 
 def _ahead(request, ticket):
     """What bending it will be like, step by step, of a ticket that could be released as it stands."""
-    steps = ticket.ordered["steps"]
+    steps = ticket.ordered.steps
     step = _whole(request.GET.get("step"), 1, len(steps))
-    row, per = steps[step - 1], ticket.figures.part.per_unit
+    row = steps[step - 1]
     frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
-    stop = row["gauge"]["stop"]
     return {"ahead": True, "row": row, "step": step, "steps": len(steps), "picture": step_picture(frames),
-            "now": {"stop": stop and stop * per, "bend_to": row["bend_to"]},
+            "now": {"stop": row.gauge.stop, "bend_to": row.bend_to},
             "film": film(ticket.figures.part, steps)[1:]}
 
 
@@ -133,21 +132,17 @@ def _degree(revision, row):
     if worth is None:
         return None
     stock = revision.figures.part.stock
-    pair = Pair.near(stock.material.name, stock.thickness, row["tools"]["die"])
+    pair = Pair.near(stock.material.name, stock.thickness, row.tools.die)
     found = degree_worth(pair) if pair else None
     return {"computed": worth, "learnt": found and found["learnt"]}
 
 
 def _legs_beside(part, row):
     """The legs a person can measure after this step: (name, size in mm, side)."""
-    shape, name = part.shape, row["bends"][0]
-    held, other = ("stop side", "far side") if row["held"] == "start" else ("far side", "stop side")
-    if name in ("HS", "HE"):
-        hem = shape.start_hem if name == "HS" else shape.end_hem
-        return [{"id": name, "size": hem.length, "side": held if name == "HS" else other}]
-    i = int(name[1:]) - 1
-    return [{"id": leg.id, "size": leg.size, "side": side}
-            for leg, side in ((shape.legs[i], held), (shape.legs[i + 1], other))]
+    bend = part.shape.bend[row.bends[0]]
+    beside = dict(zip((START, END), part.shape.beside(bend.id), strict=True))
+    return [{"id": piece.id, "size": piece.size, "side": "stop side" if row.held == end else "far side"}
+            for end, piece in beside.items() if piece is bend or not isinstance(bend, Hem)]
 
 
 @require_POST
@@ -161,21 +156,11 @@ def release(request, number: int):
     if not ticket.is_released:
         found = ticket.ordered
         ticket.note_order(found)
-        frozen = Revision(ticket=ticket, part=ticket.joined, brake_file=ticket.brake.file, order=found,
-                          choices=asked_of(ticket), by=request.user,
-                          overrides=[{"where": o.where, "message": o.message, "reason": o.reason, "by": str(o.by),
-                                      "at": o.at.isoformat()} for o in ticket.overrides.select_related("by")])
+        frozen = Revision.frozen(ticket, found, request.user)
         with transaction.atomic():
             ticket.keep()
-            frozen.letter = letter(ticket.revisions.count())
             frozen.save()
     return redirect("floor:bend", number=number)
-
-
-def letter(n: int) -> str:
-    """a, b, … z, aa, ab, …"""
-    text = chr(97 + n % 26)
-    return text if n < 26 else letter(n // 26 - 1) + text
 
 
 @require_POST
@@ -185,7 +170,7 @@ def record(request, number: int):
     revision, form = ticket.revision, request.POST
     if not revision:
         raise Http404
-    steps = revision.order["steps"]
+    steps = revision.plan.steps
     piece, step = _whole(form.get("piece"), 1, ticket.quantity), _whole(form.get("step"), 1, len(steps))
     try:
         angle = _angle(form.get("angle", ""))

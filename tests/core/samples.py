@@ -8,7 +8,8 @@ from pathlib import Path
 from hypothesis import strategies as st
 
 from bendcore.brakes.press import read_press
-from bendcore.part import read_part
+from bendcore.order.planning import plan_order
+from bendcore.part import Part, read_part
 
 ROOT = Path(__file__).resolve().parents[2]
 REFERENCE = ROOT / "tests" / "reference"
@@ -16,6 +17,11 @@ REFERENCE = ROOT / "tests" / "reference"
 
 def reference(name: str) -> list[dict]:
     return json.loads((REFERENCE / f"{name}.json").read_text("utf-8"))
+
+
+def order_result(part: Part, brake, names=None) -> dict:
+    """An order as its file says it."""
+    return plan_order(part, brake, names).written(part.units)
 
 
 def part_file(legs=(30, 60, 30), bends=((90, "up"), (90, "up")), *, thickness=1.0, radius=1.2, width=300,

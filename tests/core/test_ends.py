@@ -7,10 +7,9 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.checks import check_part
-from bendcore.order.result import order_result
 from bendcore.part import read_part
 from bendcore.sheet import fold
-from tests.core.samples import part_file, press
+from tests.core.samples import order_result, part_file, press
 from tests.core.test_commands import run
 
 HEM = {"length": 9, "gap": 0, "direction": "up"}

@@ -151,6 +151,19 @@ class Edited(TestCase):
         self.assertAlmostEqual(other.holes[0].diameter, 9)
         self.assertEqual(larger["shape"]["corners"], part["shape"]["corners"])
 
+    def test_a_length_beyond_its_limits_is_refused_at_its_field(self):
+        checked = 0
+        for kind, part in PARTS.items():
+            for one, path, value in leaves(declared(kind), part):
+                if not isinstance(one, Length) or isinstance(value, dict) or (one.over, one.least) == (None, None):
+                    continue
+                for typed in ["-1", "0"] if one.over == 0 else ["-1"]:
+                    with self.assertRaises(Refusal) as refused:
+                        read_part(edits.set_field(part, path, typed, "mm"))
+                    self.assertEqual(refused.exception.path, path)
+                    checked += 1
+        self.assertGreater(checked, 15)
+
     def test_fields_that_follow_from_others_are_not_in_the_file(self):
         for kind in FAMILIES:
             for path, one in walk(FAMILIES[kind].fields):

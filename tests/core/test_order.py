@@ -1,6 +1,7 @@
 """The order: the predicate against another judge, the search against brute force."""
 
 import itertools
+import json
 import math
 import random
 
@@ -15,13 +16,14 @@ from bendcore.errors import Refusal
 from bendcore.order.collide import Nodes, inset, swing_hits
 from bendcore.order.gauge import LINE, Gauge, natural_gauge, within_reach
 from bendcore.order.moves import Job, advanced, other
+from bendcore.order.plan import Plan
+from bendcore.order.planning import plan_order
 from bendcore.order.poses import Stroke
 from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
-from bendcore.order.result import order_result
-from bendcore.order.search import handling_factor, plan
+from bendcore.order.search import find, handling_factor
 from bendcore.part import read_part
-from tests.core.samples import part_file, press, press_file, random_part
+from tests.core.samples import order_result, part_file, press, press_file, random_part
 
 PAIRS = [(["Straight 85"], ["V 8"]), (["Swan neck 85"], ["V 8"]), (["Swan neck 85"], ["V 6", "V 8"])]
 
@@ -209,7 +211,7 @@ class Search(SimpleTestCase):
         for n in range(40):
             punches, dies = PAIRS[n % 3]
             job = Job.of(random_part(rng, 6 if n % 3 < 2 else 4), press(punches, dies))
-            found, wanted = plan(Prover(job)), brute_force(job)
+            found, wanted = find(Prover(job)), brute_force(job)
             without += wanted is None
             self.assertEqual(found.complete, wanted is not None, n)
             if found.complete:
@@ -260,17 +262,31 @@ class Search(SimpleTestCase):
         tried = order_result(read_part(data), mounted, ["B1", "B2"])
         self.assertTrue(tried["feasible"])
         data = part_file([40, 36, 40])
-        narrow = order_result(read_part(data), mounted)
-        self.assertFalse(narrow["feasible"])
+        narrow = plan_order(read_part(data), mounted)
+        self.assertFalse(narrow.feasible)
         found = find_remedies(data, press(), mounted, narrow)
-        self.assertEqual(found[0]["kind"], "other-tool")
+        self.assertEqual(found[0].kind, "other-tool")
         self.assertTrue(order_result(read_part(data), press())["feasible"])
-        shorter = find_remedies(data, mounted, mounted, narrow)
+        shorter = [remedy.written("mm") for remedy in find_remedies(data, mounted, mounted, narrow)]
         self.assertEqual({r["kind"] for r in shorter}, {"shorter-leg"})
         for remedy in shorter:
             legs = list(data["shape"]["legs"])
             legs[int(remedy["face"][1:]) - 1] = remedy["length"]
             self.assertTrue(order_result(read_part(part_file(legs)), mounted)["feasible"])
+
+    def test_an_order_written_out_is_read_back_as_it_was(self):
+        for units in ("mm", "in"):
+            found = plan_order(read_part(part_file(start_hem={"length": 9, "direction": "up"})), press())
+            again = Plan.read(json.loads(json.dumps(found.written(units))))
+            self.assertEqual((again.feasible, again.cost, again.brake, again.names),
+                             (True, found.cost, found.brake, found.names))
+            for one, other in zip(found.steps, again.steps, strict=True):
+                self.assertEqual((one.bends, one.angle, one.bend_to, one.held, one.face_up, one.tools.key),
+                                 (other.bends, other.angle, other.bend_to, other.held, other.face_up, other.tools.key))
+                self.assertEqual((one.gauge.kind, one.gauge.of), (other.gauge.kind, other.gauge.of))
+                if one.gauge.stop is not None:
+                    self.assertAlmostEqual(one.gauge.stop, other.gauge.stop)
+                self.assertAlmostEqual(sum(one.tools.die_lengths), sum(other.tools.die_lengths))
 
     def test_orders_that_cannot_be_tried(self):
         part, brake = read_part(part_file()), press()
@@ -288,7 +304,7 @@ class Search(SimpleTestCase):
                 part = part_file([rng.randint(14, 60) for _ in range(5)],
                                  [(rng.choice([45, 90]), rng.choice(["up", "down"])) for _ in range(4)], width=1250)
                 job = Job.of(read_part(part), read_press(data))
-                found, wanted = plan(Prover(job)), brute_force(job)
+                found, wanted = find(Prover(job)), brute_force(job)
                 self.assertEqual(found.complete, wanted is not None)
                 if found.complete:
                     self.assertAlmostEqual(found.cost, wanted, 6)

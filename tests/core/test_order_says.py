@@ -9,10 +9,10 @@ from django.test import SimpleTestCase
 from bendcore.brakes.choice import usual_opening
 from bendcore.brakes.press import read_press
 from bendcore.order.moves import Job
+from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
-from bendcore.order.result import order_result
 from bendcore.part import read_part
-from tests.core.samples import part_file, press, press_file, random_part
+from tests.core.samples import order_result, part_file, press, press_file, random_part
 
 PAIR = (["Straight 85"], ["V 8"])
 
@@ -129,9 +129,9 @@ class WhatIsSaid(SimpleTestCase):
 
     def test_a_leg_too_short_for_the_die_has_a_way_out_that_works(self):
         data, brake = part_file([4, 60, 30]), press()
-        result = order_result(read_part(data), brake)
-        self.assertEqual([r["code"] for r in result["reasons"]], ["short-leg"])
-        found = find_remedies(data, brake, brake, result)
+        blocked = plan_order(read_part(data), brake)
+        self.assertEqual([why.code for why in blocked.reasons], ["short-leg"])
+        found = [remedy.written("mm") for remedy in find_remedies(data, brake, brake, blocked)]
         self.assertEqual([r["kind"] for r in found], ["longer-leg"])
         legs = dict(zip(found[0]["faces"], found[0]["lengths"], strict=True))
         self.assertEqual(list(legs), ["L1"])

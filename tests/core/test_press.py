@@ -20,9 +20,8 @@ from bendcore.order.limits import flat_needed, tool_reasons
 from bendcore.order.moves import MADE, Job, Move, Tools
 from bendcore.order.poses import Stroke, daylight
 from bendcore.order.proof import Prover, bits
-from bendcore.order.result import order_result
 from bendcore.part import read_part
-from tests.core.samples import part_file, press, press_file
+from tests.core.samples import order_result, part_file, press, press_file
 
 
 def job_of(part=None, **changes):

@@ -16,6 +16,7 @@ from bendcore.errors import Refusal
 from bendcore.families.profile import from_points
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.part import read_part
 from bendcore.sheet import fold
@@ -111,8 +112,7 @@ class Sections(SimpleTestCase):
 
     def test_the_film_shows_each_state(self):
         part = read_part(part_file())
-        steps = [{"bends": ["B2"], "angle": 90, "notes": []}, {"bends": ["B1"], "angle": 90, "notes": ["Turn."]}]
-        cards = film(part, steps)
+        cards = film(part, plan_order(part, press(), ["B2", "B1"]).steps)
         self.assertEqual([c["title"] for c in cards], ["flat", "B2", "B1"])
         self.assertEqual(len({c["picture"]["d"] for c in cards}), 3)
 

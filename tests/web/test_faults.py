@@ -62,7 +62,7 @@ class Released(ShopCase):
     def test_looking_at_a_ticket_writes_nothing(self):
         ticket = Ticket.objects.get(number=7)
         with CaptureQueriesContext(connection) as asked:
-            self.assertTrue(ticket.ordered["feasible"] and ticket.reached() and ticket.figures.notices is not None)
+            self.assertTrue(ticket.ordered.feasible and ticket.reached() and ticket.figures.notices is not None)
         self.assertEqual([q["sql"] for q in asked if not q["sql"].startswith("SELECT")], [])
 
     def test_a_stops_correction_goes_the_way_the_leg_lies(self):
@@ -207,7 +207,7 @@ class TheRack(ShopCase):
 class Writing(TransactionTestCase):
     """No trade is worked out while a write transaction is open: the core is asked whether one is."""
 
-    CORE = ("tickets.results.derived.read_part", "tickets.results.orders.order_result",
+    CORE = ("tickets.results.derived.read_part", "tickets.results.orders.plan_order",
             "tickets.results.orders.read_part", "tickets.pages.begin.read_drawing",
             "learning.adoption.learn", "learning.proofs.core.learn",
             "learning.forms.search", "learning.finished.part_as_proof", "tickets.results.derived.check_part",

@@ -2,9 +2,9 @@
 
 from bendcore.part_file import field_at
 from dorvan.floor.models import CheckSheet, StepRecord
-from dorvan.floor.views import letter
 from dorvan.tickets.file import changes
 from dorvan.tickets.models import Edit, Ticket
+from dorvan.tickets.models.revision import letter
 from tests.core.samples import part_file
 from tests.core.test_commands import spoiled, worst_inputs
 from tests.web.base import ShopCase
@@ -86,7 +86,7 @@ class Changes(ShopCase):
     def test_a_tried_order_lasts_while_the_bends_do(self):
         self.client.post("/t/7/order/try/", {"names": "B2,B1"})
         self.ticket.refresh_from_db()
-        self.assertEqual([s["bends"][0] for s in self.ticket.ordered["steps"]], ["B2", "B1"])
+        self.assertEqual(self.ticket.ordered.names, ("B2", "B1"))
         self.assertEqual(self.client.post("/t/7/order/try/", {"names": "B2"}).status_code, 422)
         self.change(action="add", field="shape.bends")
         self.assertEqual(self.ticket.bend_order, [])
@@ -160,12 +160,12 @@ class Floor(ShopCase):
 
 class Ahead(ShopCase):
     def test_a_ticket_not_yet_released_shows_what_bending_it_will_be_like(self):
-        steps = Ticket.objects.get(number=7).ordered["steps"]
+        steps = Ticket.objects.get(number=7).ordered.steps
         for n, step in enumerate(steps, 1):
             page = self.client.get(f"/t/7/bend/?step={n}")
             self.assertContains(page, f"step {n} of {len(steps)}")
-            self.assertContains(page, f"{step['bend_to']:.1f}°")
-            self.assertContains(page, f"{step['gauge']['stop']:.2f}".rstrip("0"))
+            self.assertContains(page, f"{step.bend_to:.1f}°")
+            self.assertContains(page, f"{step.gauge.stop:.2f}".rstrip("0"))
             self.assertContains(page, "Release and bend")
             self.assertNotContains(page, "✓ Bent")
         self.assertContains(self.client.get("/t/7/bend/?step=²"), f"step 1 of {len(steps)}")

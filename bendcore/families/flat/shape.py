@@ -6,7 +6,6 @@ named ``A`` (the root) and then by the bend that joins them; bends are ``B1…``
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -17,11 +16,23 @@ from shapely import Point, Polygon, STRtree
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ...sheet.rings import without_tiny
 from ...sheet.unfold import outward
-from ..common import OUTSIDE, Leg, Run, Shape, ShapeBend, check_ring, hem_figures, positive, read_bend, read_points
+from ..common import (
+    OUTSIDE,
+    Given,
+    Leg,
+    Run,
+    Shape,
+    ShapeBend,
+    check_ring,
+    hem_figures,
+    positive,
+    read_bend,
+    read_points,
+)
+from ..declared import HEM
 
 ROOT = "A"
 EVEN = 0.6
@@ -183,20 +194,18 @@ def _joint(line, parent, child, way) -> Bend:
                 (-high, -low) if turned else (low, high))
 
 
-def read_flat(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-              length: Callable) -> Flat:
+def read_flat(shape: dict, given: Given) -> Flat:
     """A flat as drawn from the part file's ``shape``; refusals name the field below ``shape``."""
+    length, thickness = given.length, given.thickness
     outline = read_points(shape["outline"], "outline", length)
     check_ring(outline, "outline")
     bare = []
     for i, block in enumerate(shape.get("bends", ())):
-        given = {"thickness": thickness, "school": school, "length": length}
         for key, kind in (("inside_radius", "bend"), ("k", "fold of 180°")):
             if key in block and _is_fold(block) == (kind == "bend"):
                 raise Refusal(f"bends[{i}].{key}", f"belongs to a {kind}")
-        bend = _fold(f"B{i + 1}", block, f"bends[{i}]", **given) if _is_fold(block) else read_bend(
-            f"B{i + 1}", block, block["direction"], f"bends[{i}]", inside_radius=inside_radius, convention=APEX,
-            angle=90, **given)
+        bend = _fold(f"B{i + 1}", block, f"bends[{i}]", given) if _is_fold(block) else read_bend(
+            f"B{i + 1}", block, block["direction"], f"bends[{i}]", given, 90)
         ends = read_points(block["line"], f"bends[{i}].line", length)
         bare.append(_bare(bend, ends, f"bends[{i}]"))
     spans = zip(*(_spans(outline, bare, share) for share in (-0.98, 0.0, 0.98)), strict=True) if bare else ()
@@ -218,14 +227,12 @@ def _is_fold(block) -> bool:
     return "gap" in block or block.get("angle") in (180, "180")
 
 
-def _fold(name, block, path, *, thickness, school, length) -> ShapeBend:
+def _fold(name, block, path, given) -> ShapeBend:
     """A hem's fold: back onto its face, ``gap`` apart."""
     if block.get("angle", 180) not in (180, 180.0, "180"):
         raise Refusal(f"{path}.gap", "belongs to a fold of 180°")
-    gap = length(block.get("gap", 0), f"{path}.gap")
-    if gap < 0:
-        raise Refusal(f"{path}.gap", "must not be negative")
-    return ShapeBend(name, block["direction"], hem_figures(gap, thickness, school, block.get("k")))
+    gap = HEM.mm(block, "gap", path, given.length)
+    return ShapeBend(name, block["direction"], hem_figures(gap, given.thickness, given.school, block.get("k")))
 
 
 def _hole(path, block, length) -> Hole:

@@ -13,17 +13,16 @@ square at the tangent line of the bend.
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
 from ...sheet.model import DOWN, UP, Bend, Face, Sheet
 from ..common import (
     INSIDE,
     OUTSIDE,
+    Given,
     Leg,
     Run,
     Shape,
@@ -188,11 +187,9 @@ def seam_loss(turn: float, thickness: float, gap: float) -> float:
     return thickness * math.tan(half) + gap / 2 / math.cos(half)
 
 
-def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-               length: Callable) -> Guard:
+def read_guard(shape: dict, given: Given) -> Guard:
     """A guard from the part file's ``shape``; refusals name the field below ``shape``."""
-    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length,
-             "convention": APEX}
+    length, thickness = given.length, given.thickness
     outline, numbers = read_outline(shape["outline"], length)
     dims, n = shape.get("dims", OUTSIDE), len(outline)
     wrapped = _wrapped(shape.get("wrapped"), numbers, n)
@@ -202,7 +199,7 @@ def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, sc
             raise Refusal("outline", f"runs straight on at corner {_number_of(i, numbers, n)}: leave that corner out")
     if len(wrapped) == n and turns[wrapped[0]] < 0:
         raise Refusal("outline", "has its first corner turned inwards: begin at another, for the seam to lie there")
-    corners = tuple(read_bend(f"B{j}", {}, UP if turns[i] > 0 else DOWN, "inside_radius", angle=abs(turns[i]), **given)
+    corners = tuple(read_bend(f"B{j}", {}, UP if turns[i] > 0 else DOWN, "inside_radius", given, abs(turns[i]))
                     for j, i in enumerate(wrapped[1:], 1))
     block = shape.get("corners", {})
     gap = CORNER_FIELDS.mm(block, "gap", "corners", length)
@@ -210,7 +207,7 @@ def read_guard(shape: dict, *, thickness: float, inside_radius: float | None, sc
     cut = seam_loss(turns[wrapped[0]], thickness if dims == OUTSIDE else 0.0, gap) if len(wrapped) == n else 0.0
     panels = tuple(_panel(j, math.dist(outline[i], outline[(i + 1) % n]), dims, corners, cut)
                    for j, i in enumerate(wrapped))
-    turned = {side: _read_turned(shape[side], side, panels, given, length) for side in (FRONT, BACK) if side in shape}
+    turned = {side: _read_turned(shape[side], side, panels, given) for side in (FRONT, BACK) if side in shape}
     ends = tuple(turned[side].bends[0] if side in turned else None for side in (FRONT, BACK))
     size, how = read_size(shape["width"], "width", length, OUTSIDE)
     outer = outline if dims == OUTSIDE else widened(outline, [thickness * (i in wrapped) for i in range(n)])
@@ -250,11 +247,11 @@ def _panel(j, size, dims, corners, cut) -> Leg:
     return Leg(f"L{j + 1}", size, dims, flat, tuple(losses), over, tuple(end.id if end else None for end in ends))
 
 
-def _read_turned(block, side, panels, given, length) -> Turned:
+def _read_turned(block, side, panels, given) -> Turned:
     way = block["direction"]
-    bends = tuple(read_bend(f"{panel.id}-{side}", block, UP if way == "in" else DOWN, side, angle=90, **given)
+    bends = tuple(read_bend(f"{panel.id}-{side}", block, UP if way == "in" else DOWN, side, given, 90)
                   for panel in panels)
-    size, _ = read_size(block["width"], f"{side}.width", length, OUTSIDE)
+    size, _ = read_size(block["width"], f"{side}.width", given.length, OUTSIDE)
     # measured from the wrapper's outer face: of edges turned out that is the bend's inside
     leg = make_leg(f"{side}-edge", size, OUTSIDE if way == "in" else INSIDE, (bends[0], None), f"{side}.width")
     return Turned(leg, way, bends)

@@ -9,17 +9,16 @@ where they would lie on each other in the blank, both are cut on the line that h
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from shapely import LineString, Polygon, box
 
-from ...bending.bend import APEX, BendFigures
+from ...bending.bend import BendFigures
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
 from ...sheet.model import Hole, Point
-from ..common import OUTSIDE, Leg, ShapeBend, make_leg, read_bend, read_size, turn_at
+from ..common import OUTSIDE, Given, Leg, ShapeBend, make_leg, read_bend, read_size, turn_at
 from ..meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
 from .fields import FLANGE, FLANGE_HOLE, RETURN
 
@@ -105,7 +104,7 @@ class _Corner:
 
 
 @dataclass(frozen=True)
-class _Given:
+class _Asked:
     """A flange as given, before its neighbours are known."""
 
     path: str
@@ -147,17 +146,17 @@ class _Given:
         back = self.back_bend.figures.allowance + self.back.flat if self.back else 0.0
         return figures.allowance - figures.outside_setback + self.leg.flat + back, figures.outside_setback
 
-    def lies_on(self, other: "_Given") -> bool:
+    def lies_on(self, other: "_Asked") -> bool:
         """Whether both stand on one stretch of an edge."""
         return self.edge == other.edge and all(
             a + b < self.edge_length - 1e-9 for a, b in zip(self.free, other.free[::-1], strict=True))
 
-    def apart(self, other: "_Given", which: int) -> float | None:
+    def apart(self, other: "_Asked", which: int) -> float | None:
         """How far another flange of the same edge stands off this one's start (0) or end (1), mm; None elsewhere."""
         far = self.free[which] + other.free[1 - which] - self.edge_length
         return far if other is not self and other.edge == self.edge and far > -1e-9 else None
 
-    def end(self, corner: _Corner, beside: "_Given | None", which: int) -> _End:
+    def end(self, corner: _Corner, beside: "_Asked | None", which: int) -> _End:
         """How it ends by a corner; ``which`` is 0 at its start, ``beside`` the nearest flange past the corner."""
         inner, free, figures = corner.inner, self.free[which], self.bend.figures
         if inner >= math.pi - 1e-9:  # beside the flange the plate goes on: the slot parts the two
@@ -256,10 +255,10 @@ class _Given:
 
 
 def read_flanges(blocks: Sequence[dict], outline: Sequence[Point], numbers: dict[int, tuple[int, bool]], gap: float,
-                 relief: float, **given) -> tuple[Flange, ...]:
+                 relief: float, given: Given) -> tuple[Flange, ...]:
     """A plate's flanges from the part file's blocks; ``numbers`` tells where an edge as numbered
     lies among the outline's and whether it was given clockwise."""
-    found = [_read(i, block, numbers, outline, **given) for i, block in enumerate(blocks)]
+    found = [_read(i, block, numbers, outline, given) for i, block in enumerate(blocks)]
     for i, one in enumerate(found):
         for other in found[:i]:
             if one.lies_on(other):
@@ -270,18 +269,18 @@ def read_flanges(blocks: Sequence[dict], outline: Sequence[Point], numbers: dict
         for which, at, edge in ((0, one.edge, one.edge - 1), (1, one.edge + 1, one.edge + 1)):
             apart = min((far for far in (one.apart(f, which) for f in found) if far is not None), default=None)
             if apart is not None:  # one slot between two of an edge, unless a web stays between two
-                slot = relief if apart >= 2 * relief + given["thickness"] - 1e-9 else apart
+                slot = relief if apart >= 2 * relief + given.thickness - 1e-9 else apart
                 ends.append(_End(one.free[which], one.free[which], slot))
                 continue
-            corner = _Corner(math.pi - math.radians(turn_at(outline, at % n)), gap, relief, given["thickness"])
+            corner = _Corner(math.pi - math.radians(turn_at(outline, at % n)), gap, relief, given.thickness)
             beside = min((f for f in found if f.edge == edge % n), key=lambda f, w=which: f.free[1 - w], default=None)
             ends.append(one.end(corner, beside, which))
         flange = one.flange(*ends)
-        flanges.append(replace(flange, holes=_read_holes(one, block, flange, given["length"])))
+        flanges.append(replace(flange, holes=_read_holes(one, block, flange, given.length)))
     return tuple(flanges)
 
 
-def _parted(found: list[_Given], gap: float) -> list[_Given]:
+def _parted(found: list[_Asked], gap: float) -> list[_Asked]:
     """The same flanges, those that come nearer to each other on one edge than the gap ended a little earlier."""
     for i, one in enumerate(found):
         for j, other in enumerate(found):
@@ -292,10 +291,8 @@ def _parted(found: list[_Given], gap: float) -> list[_Given]:
     return found
 
 
-def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float | None, school: School,
-          length: Callable) -> _Given:
-    path, name = f"flanges[{i}]", f"F{i + 1}"
-    given = {"thickness": thickness, "inside_radius": inside_radius, "school": school, "length": length}
+def _read(i, block, numbers, outline, given: Given) -> _Asked:
+    path, name, length = f"flanges[{i}]", f"F{i + 1}", given.length
     if block["edge"] not in numbers:
         raise Refusal(f"{path}.edge", f"must be an edge of the outline, 1 to {len(numbers)}")
     edge, turned = numbers[block["edge"]]
@@ -303,25 +300,25 @@ def _read(i, block, numbers, outline, *, thickness: float, inside_radius: float 
     free = [FLANGE.mm(block, key, path, length) for key in ("start", "end")]
     if sum(free) >= long - 1e-6:
         raise Refusal(f"{path}.end", Said("leaves nothing of the edge, which is {long} long", long=Mm(long)))
-    bend = read_bend(name, block, block["direction"], path, convention=APEX, angle=90, **given)
+    bend = read_bend(name, block, block["direction"], path, given, 90)
     back_bend = back = None
     if "return" in block:
         inner, where = block["return"], f"{path}.return"
-        back_bend = read_bend(f"{name}-return", inner, inner["direction"], where, convention=APEX, angle=90, **given)
+        back_bend = read_bend(f"{name}-return", inner, inner["direction"], where, given, 90)
         size = RETURN.mm(inner, "length", where, length)
         back = make_leg(f"{name}-return", size, OUTSIDE, (back_bend, None), f"{where}.length")
     size = read_size(block["length"], f"{path}.length", length, OUTSIDE)
     leg = make_leg(name, *size, (bend, back_bend), f"{path}.length")
     first = (long - free[0], -1.0) if turned else (free[0], 1.0)
-    return _Given(path, name, edge, long, tuple(free[::-1] if turned else free), first, bend, leg, back_bend, back)
+    return _Asked(path, name, edge, long, tuple(free[::-1] if turned else free), first, bend, leg, back_bend, back)
 
 
-def _read_holes(given, block, flange, length) -> tuple[Hole, ...]:
+def _read_holes(asked, block, flange, length) -> tuple[Hole, ...]:
     """The holes of a flange, which must lie within its outline. ``along`` counts from the edge's first corner
     as listed, plus what is left free there, whatever stands beside the flange."""
-    found, face, (first, way) = [], Polygon(flange.outline), given.first
+    found, face, (first, way) = [], Polygon(flange.outline), asked.first
     for j, inner in enumerate(block.get("holes", ())):
-        where = f"{given.path}.holes[{j}]"
+        where = f"{asked.path}.holes[{j}]"
         size = FLANGE_HOLE.mm(inner, "diameter", where, length)
         up = length(inner["up"], f"{where}.up") - flange.leg.setbacks[0]
         along = first + way * length(inner["along"], f"{where}.along") - flange.span[0]

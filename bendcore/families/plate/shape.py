@@ -12,7 +12,6 @@ r + t/2.
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from shapely import Point, Polygon, union_all
@@ -20,10 +19,9 @@ from shapely import Point, Polygon, union_all
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ...sheet.rings import polygons, without_tiny
-from ..common import OUTSIDE, Leg, Run, Shape, ShapeBend, joint_across, read_outline
+from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend, joint_across, read_outline
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
@@ -134,16 +132,15 @@ class Plate(Shape):
                 for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))]
 
 
-def read_plate(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-               length: Callable) -> Plate:
+def read_plate(shape: dict, given: Given) -> Plate:
     """A flanged plate from the part file's ``shape``; refusals name the field below ``shape``."""
+    length, thickness = given.length, given.thickness
     outline, numbers = read_outline(shape["outline"], length)
     relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
     if relief < thickness - 1e-9:
         raise Refusal("relief", Said("must be at least as wide as the sheet is thick ({thick})", thick=Mm(thickness)))
     gap = FIELDS.mm(shape, "gap", "", length)
-    flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, thickness=thickness,
-                           inside_radius=inside_radius, school=school, length=length)
+    flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, given)
     holes = {f"holes[{i}]": _read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))}
     holes |= {f"slots[{i}]": _read_slot(f"slots[{i}]", block, length) for i, block in enumerate(shape.get("slots", ()))}
     plate = Plate(thickness, outline, flanges, tuple(holes.values()), relief, turned=numbers[1][1])

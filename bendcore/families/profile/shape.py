@@ -6,16 +6,15 @@ length from the blank's start edge, y along the width. Bends are ``B1…Bn``, he
 bends ``HS`` and ``HE``, faces ``L1…Ln+1``, hem faces ``HS`` and ``HE``.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise, zip_longest
 
 from ...bending.bend import APEX
 from ...errors import Refusal
-from ...schools.school import School
 from ...sheet.model import Bend, Face, Sheet
 from ..common import (
     OUTSIDE,
+    Given,
     Hem,
     Leg,
     Run,
@@ -61,6 +60,12 @@ class Profile(Shape):
     def runs(self) -> tuple[Run, ...]:
         legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
         return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
+
+    def beside(self, name: str) -> tuple[Leg | Hem, Leg | Hem]:
+        """What lies before and after a bend or hem along the strip."""
+        pieces = [piece for piece in (self.start_hem, *self.legs, self.end_hem) if piece]
+        at = next(i for i, bend in enumerate(self.all_bends) if bend.id == name)
+        return pieces[at], pieces[at + 1]
 
     def place(self, name: str) -> str:
         hems = {"HS": "start_hem", "HE": "end_hem"}
@@ -109,24 +114,21 @@ class Profile(Shape):
                     bend.direction, bend.figures, (far[0] - near[0], far[1] - near[1]))
 
 
-def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-                 length: Callable) -> Profile:
+def read_profile(shape: dict, given: Given) -> Profile:
     """A profile from the part file's ``shape`` (already fit for the schema).
 
-    ``length(value, path)`` reads a length in mm. ``inside_radius`` is the part's
-    and may be ``None`` when every bend gives its own. Refusals name the field
-    below ``shape``, or ``allowance`` where the school cannot speak for a bend.
+    Refusals name the field below ``shape``, or ``allowance`` where the school cannot speak for a bend.
     """
-    convention = shape.get("convention", APEX)
+    convention, length, thickness = shape.get("convention", APEX), given.length, given.thickness
+    given = replace(given, convention=convention)
     dims = shape.get("dims", OUTSIDE)
     width = FIELDS.mm(shape, "width", "", length)
     if len(shape["legs"]) != len(shape["bends"]) + 1:
         raise Refusal("legs", f"{len(shape['bends'])} bends need {len(shape['bends']) + 1} legs, "
                               f"not {len(shape['legs'])}")
-    bends = tuple(read_bend(f"B{i + 1}", block, block["direction"], f"bends[{i}]", thickness=thickness,
-                            inside_radius=inside_radius, school=school, convention=convention, length=length)
+    bends = tuple(read_bend(f"B{i + 1}", block, block["direction"], f"bends[{i}]", given)
                   for i, block in enumerate(shape["bends"]))
-    start, end = (_read_hem(shape, key, name, on, thickness, school, length)
+    start, end = (_read_hem(shape, key, name, on, given)
                   for key, name, on in (("start_hem", "HS", "L1"), ("end_hem", "HE", f"L{len(bends) + 1}")))
     ends = [start, *bends, end]
     legs = tuple(_read_leg(i, value, dims, ends[i], ends[i + 1], length)
@@ -138,11 +140,10 @@ def read_profile(shape: dict, *, thickness: float, inside_radius: float | None, 
     return replace(strip, ends=read_ends(shape, strip.developed_length, width, zones, length))
 
 
-def _read_hem(shape, key, name, on, thickness, school, length):
+def _read_hem(shape, key, name, on, given):
     if key not in shape:
         return None
-    return read_hem(name, shape[key], shape[key]["direction"], key, thickness=thickness, school=school,
-                    length=length, on=on)
+    return read_hem(name, shape[key], shape[key]["direction"], key, given, on)
 
 
 def _read_leg(i, value, dims, before, after, length):

@@ -13,14 +13,12 @@ they are mitred on the plane that halves each corner; turned out they end square
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...bending.bend import APEX
 from ...errors import Refusal
-from ...schools.school import School
 from ...sheet.model import Bend, Face, Hole, Sheet
-from ..common import INSIDE, OUTSIDE, Leg, Run, Shape, ShapeBend, make_leg, read_bend, read_size, rectangle
+from ..common import INSIDE, OUTSIDE, Given, Leg, Run, Shape, ShapeBend, make_leg, read_bend, read_size, rectangle
 from .fields import BUTT, FIELDS, LAP, SEAM, STANDING
 
 PANELS = ("P1", "P2", "P3", "P4")
@@ -103,9 +101,11 @@ class Sleeve(Shape):
             faces.append(Face("S", rectangle(self.flap.flat, span[1] - span[0]), self._rivets(span)))
             joints.append(self._standing(span) if self.stands else
                           _joint(self.flap_bend, "P4", "S", self.panels[3].flat, span))
-        for end, (leg, way, bends) in (self.flanges or {}).items():
-            for i, panel in enumerate(self.panels):
-                self._rim(i, panel, end, leg, way, bends[panel.id], faces, joints)
+        for end in self.flanges or {}:
+            for i in range(len(self.panels)):
+                face, joint = self._rim(i, end)
+                faces.append(face)
+                joints.append(joint)
         return Sheet(self.thickness, "P1", tuple(faces), tuple(joints))
 
     def _standing(self, span) -> Bend:
@@ -114,8 +114,10 @@ class Sleeve(Shape):
         return Bend(self.flap_bend.id, "P1", "S", ((0.0, high), (0.0, low)), ((flat, long), (flat, 0.0)),
                     self.flap_bend.direction, self.flap_bend.figures)
 
-    def _rim(self, i, panel, end, leg, way, bend, faces, joints):
+    def _rim(self, i, end) -> tuple[Face, Bend]:
         """One panel's end flange. x runs along the panel; the far end is walked the other way."""
+        panel, (leg, way, bends) = self.panels[i], self.flanges[end]
+        bend = bends[panel.id]
         low, high = (self._limit(i, side, way, bend, leg.flat) for side in (0, 1))
         at = 0.0 if end == "start" else self.long.flat
         near = [low[0], panel.flat - high[0]]
@@ -127,9 +129,9 @@ class Sleeve(Shape):
             edge = ((panel.flat - near[0], at), (panel.flat - near[1], at))
         else:
             edge = ((near[0], at), (near[1], at))
-        faces.append(Face(bend.id, ((0.0, near[0]), (leg.flat, far[0]), (leg.flat, far[1]), (0.0, near[1]))))
-        joints.append(Bend(bend.id, panel.id, bend.id, edge, ((0.0, near[0]), (0.0, near[1])), bend.direction,
-                           bend.figures))
+        face = Face(bend.id, ((0.0, near[0]), (leg.flat, far[0]), (leg.flat, far[1]), (0.0, near[1])))
+        return face, Bend(bend.id, panel.id, bend.id, edge, ((0.0, near[0]), (0.0, near[1])), bend.direction,
+                          bend.figures)
 
     def _limit(self, i, side, way, bend, flat) -> tuple[float, float]:
         """How far a flange stays back from its panel's end, at its tangent line and at its edge."""
@@ -172,11 +174,9 @@ def _joint(bend, parent, child, at, span) -> Bend:
                 bend.figures)
 
 
-def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-                length: Callable) -> Sleeve:
+def read_sleeve(shape: dict, given: Given) -> Sleeve:
     """A sleeve from the part file's ``shape``; refusals name the field below ``shape``."""
-    t, dims, seam_block = thickness, shape.get("dims", OUTSIDE), shape.get("seam", {})
-    given = {"thickness": t, "inside_radius": inside_radius, "school": school, "length": length, "convention": APEX}
+    t, length, dims, seam_block = given.thickness, given.length, shape.get("dims", OUTSIDE), shape.get("seam", {})
     sizes = {}
     for key in ("width", "height"):
         size, how = read_size(shape[key], key, length, dims)
@@ -184,21 +184,21 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     seam, gap = seam_block.get("kind", BUTT), SEAM.mm(seam_block, "gap", "seam", length)
     for key in sorted(set(seam_block) - SEAM_KEYS[seam]):
         raise Refusal(f"seam.{key}", f"does not belong to a {seam} seam")
-    corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", angle=90, **given) for n in (1, 2, 3))
+    corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", given, 90) for n in (1, 2, 3))
     flap = flap_bend = None
     loss = t + gap / math.sqrt(2)
     cut, stands = {"P1": loss, "P4": loss}, 0.0
     if seam == LAP:
         if "lap" not in seam_block:
             raise Refusal("seam.lap", "is missing: give the width of the flap")
-        flap_bend = read_bend("BS", {}, "up", "seam", angle=90, **given)
+        flap_bend = read_bend("BS", {}, "up", "seam", given, 90)
         flap = make_leg("S", SEAM.mm(seam_block, "lap", "seam", length), OUTSIDE, (flap_bend, None), "seam.lap")
         cut = {"P1": 0.0, "P4": t}  # the flap lies inside P1
     if seam == STANDING:
         if "height" not in seam_block:
             raise Refusal("seam.height", "is missing: give how far the seam stands out")
         stands = SEAM.mm(seam_block, "height", "seam", length)
-        flap_bend = read_bend("BS", {}, "down", "seam", angle=90, **given)
+        flap_bend = read_bend("BS", {}, "down", "seam", given, 90)
         flap = make_leg("S", stands, INSIDE, (flap_bend, None), "seam.height")
         cut = {"P1": t + gap, "P4": -stands}
     hole = length(seam_block.get("hole", 0), "seam.hole")
@@ -209,7 +209,7 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     panels = tuple(
         make_leg(name, sizes[key] - cut.get(name, 0.0), OUTSIDE, pair, key)
         for name, key, pair in zip(PANELS, ("width", "height", "width", "height"), ends, strict=True))
-    flanges = _read_flanges(shape, given, length)
+    flanges = _read_flanges(shape, given)
     rims = tuple(flanges[end][2]["P1"] if end in flanges else None for end in ENDS)
     long = make_leg("long", FIELDS.mm(shape, "length", "", length), OUTSIDE, rims, "length")
     sleeve = Sleeve(t, dims, sizes["width"], sizes["height"], panels, long, corners, seam, gap, flap, flap_bend, stands,
@@ -218,18 +218,18 @@ def read_sleeve(shape: dict, *, thickness: float, inside_radius: float | None, s
     return sleeve
 
 
-def _read_flanges(shape, given, length) -> dict:
+def _read_flanges(shape, given) -> dict:
     found = {}
     for end in ENDS:
         block = shape.get(f"{end}_flange")
         if not block:
             continue
         path, way = f"{end}_flange", block["direction"]
-        bends = {name: read_bend(f"{name}-{end}", block, "up" if way == "in" else "down", path, angle=90, **given)
+        bends = {name: read_bend(f"{name}-{end}", block, "up" if way == "in" else "down", path, given, 90)
                  for name in PANELS}
         if abs(bends["P1"].figures.angle - 90) > 1e-9:
             raise Refusal(f"{path}.angle", "must be 90: the flanges of an end lie in one plane")
-        size = FIELDS.fields[path].mm(block, "width", path, length)
+        size = FIELDS.fields[path].mm(block, "width", path, given.length)
         # measured from the sleeve's outer face: of flanges turned out that is the bend's inside
         dims = OUTSIDE if way == "in" else INSIDE
         found[end] = (make_leg(f"{end}-flange", size, dims, (bends["P1"], None), f"{path}.width"), way, bends)

@@ -7,13 +7,13 @@ metal stretches from the pierced hole to the tube's middle; more than about a th
 mild steel (start value).
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
-from ..common import positive, read_radius
+from ...sheet.model import Point
+from ..common import Given, read_radius
+from .fields import COLLAR
 
 SPLITS = 1 / 3
 """Stretch of the rim above which it is likely to split, start value."""
@@ -33,12 +33,11 @@ class Collar:
     deduction: float
 
 
-def read_collar(block: dict, centre, inside: float, path: str, *, thickness: float, inside_radius: float | None,
-                school: School, length: Callable) -> Collar:
+def read_collar(block: dict, centre: Point, inside: float, path: str, given: Given) -> Collar:
     """A collar about a hole of finished diameter ``inside``; refuses one that needs more metal than there is."""
-    height = positive(length(block["height"], f"{path}.height"), f"{path}.height")
-    radius = read_radius(block, inside_radius, path, length)
-    figures = school.figures(90, radius, thickness, "apex")
+    height = COLLAR.mm(block, "height", path, given.length)
+    radius, thickness = read_radius(block, path, given), given.thickness
+    figures = given.school.figures(90, radius, thickness, "apex")
     pierced = inside - 2 * (height - figures.deduction)
     least = figures.outside_setback
     if height < least:

@@ -10,7 +10,6 @@ t·tan(θ/2) per bent end. Hem lengths are always outside.
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from shapely import Polygon
@@ -18,11 +17,11 @@ from shapely import Polygon
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...schools.school import School
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ..common import (
     INSIDE,
     OUTSIDE,
+    Given,
     Hem,
     Leg,
     Run,
@@ -218,24 +217,23 @@ def _tab_holes(tab, outline) -> tuple[Hole, ...]:
     return holes
 
 
-def read_tray(shape: dict, *, thickness: float, inside_radius: float | None, school: School,
-              length: Callable) -> Tray:
+def read_tray(shape: dict, given: Given) -> Tray:
     """A tray from the part file's ``shape``; refusals name the field below ``shape``."""
     dims, direction = shape.get("dims", OUTSIDE), shape.get("direction", "up")
-    given = {"thickness": thickness, "school": school, "length": length}
+    thickness, length = given.thickness, given.length
     if not shape["walls"]:
         raise Refusal("walls", "must have at least one of front, right, back and left")
-    walls = {side: _read_wall(side, block, dims, direction, inside_radius, given)
+    walls = {side: _read_wall(side, block, dims, direction, given)
              for side, block in shape["walls"].items()}
     sizes = {}
     for key, sides in (("length", ("left", "right")), ("width", ("front", "back"))):
         ends = tuple(walls[s].bend if s in walls else None for s in sides)
         sizes[key] = make_leg(key, *read_size(shape[key], key, length, dims), ends, key)
     corners = Corners.read(shape.get("corners", {}), length)
-    tabs = _read_tabs(walls, corners, inside_radius, given, direction)
+    tabs = _read_tabs(walls, corners, given, direction)
     tray = Tray(thickness, dims, sizes["length"], sizes["width"], walls, corners, tabs, (), direction, (),
                 _rise(shape, length))
-    openings = [_read_opening(i, block, tray, given | {"inside_radius": inside_radius})
+    openings = [_read_opening(i, block, tray, given)
                 for i, block in enumerate(shape.get("holes", ()))]
     tray = replace(tray, holes=tuple(hole for hole, _ in openings), collars=tuple(c for _, c in openings if c))
     tray.sheet()  # refuses what the corners leave no room for
@@ -248,22 +246,21 @@ def _rise(shape, length) -> float:
     return CROSS_BREAKS.mm(shape["cross_breaks"], "rise", "cross_breaks", length)
 
 
-def _read_wall(side, block, dims, direction, inside_radius, given) -> Wall:
-    path, length = f"walls.{side}", given["length"]
-    bend = read_bend(side, block, direction, path, inside_radius=inside_radius, convention=APEX, angle=90, **given)
+def _read_wall(side, block, dims, direction, given) -> Wall:
+    path = f"walls.{side}"
+    bend = read_bend(side, block, direction, path, given, 90)
     lip_bend = hem = None
     lip_way = hem_way = ""
     if "lip" in block:
         lip_way = block["lip"]["direction"]
-        lip_bend = read_bend(f"{side}-lip", block["lip"], _way(lip_way, direction), f"{path}.lip",
-                             inside_radius=inside_radius, convention=APEX, angle=90, **given)
+        lip_bend = read_bend(f"{side}-lip", block["lip"], _way(lip_way, direction), f"{path}.lip", given, 90)
     if "hem" in block:
         hem_way = block["hem"].get("direction", IN)
         hem = read_hem(f"{side}-hem", block["hem"], _way(hem_way, direction), f"{path}.hem",
-                       on=f"{side}-lip" if lip_bend else side, **given)
-    size = read_size(block["height"], f"{path}.height", length, dims)
+                       given, f"{side}-lip" if lip_bend else side)
+    size = read_size(block["height"], f"{path}.height", given.length, dims)
     leg = make_leg(side, *size, (bend, lip_bend or hem), f"{path}.height")
-    lip = _read_lip(side, block["lip"], dims, lip_bend, lip_way, hem, path, length) if lip_bend else None
+    lip = _read_lip(block["lip"], dims, (lip_bend, hem), lip_way, path, given) if lip_bend else None
     if hem and hem.flat > (lip or leg).flat + 1e-9:
         most = (lip or leg).flat + hem.length - hem.flat
         raise Refusal(f"{path}.hem.length", Said(
@@ -275,17 +272,17 @@ def _way(way: str, direction: str) -> str:
     return direction if way == IN else OPPOSITE[direction]
 
 
-def _read_lip(side, block, dims, bend, way, hem, path, length) -> Leg:
+def _read_lip(block, dims, ends, way, path, given) -> Leg:
     """A lip's size runs from the wall's outer face: of a lip turned out that is the bend's
     inside, so it loses the inside setback and is kept by :func:`make_leg` as such."""
-    where = f"{path}.lip.width"
-    size, dims = read_size(block["width"], where, length, dims)
+    where, bend = f"{path}.lip.width", ends[0]
+    size, dims = read_size(block["width"], where, given.length, dims)
     outer = size + (bend.figures.outside_setback - bend.figures.inside_setback if dims == INSIDE else 0.0)
-    leg = make_leg(f"{side}-lip", outer, INSIDE if way == OUT else OUTSIDE, (bend, hem), where)
+    leg = make_leg(bend.id, outer, INSIDE if way == OUT else OUTSIDE, ends, where)
     return Leg(leg.id, size, dims, leg.flat, leg.setbacks, leg.outside, leg.ends)
 
 
-def _read_tabs(walls, corners, inside_radius, given, direction):
+def _read_tabs(walls, corners, given, direction):
     if corners.style != "tab":
         return ()
     found = []
@@ -297,19 +294,18 @@ def _read_tabs(walls, corners, inside_radius, given, direction):
             for name in (side, neighbour):
                 if abs(walls[name].bend.figures.angle - 90) > 1e-9:
                     raise Refusal("corners.style", f"tabs need walls at 90°, and {name} is not; use open or butt")
-            bend = read_bend(f"{side}-tab-{neighbour}", {}, direction, "corners.tab", inside_radius=inside_radius,
-                             convention=APEX, angle=90, **given)
+            bend = read_bend(f"{side}-tab-{neighbour}", {}, direction, "corners.tab", given, 90)
             found.append((side, neighbour, bend))
     return tuple(found)
 
 
 def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
     """A hole in the base as it is pierced, and its collar."""
-    hole = _read_hole(i, block, tray, given["length"])
+    hole = _read_hole(i, block, tray, given.length)
     if "collar" not in block:
         return hole, None
     path = f"holes[{i}].collar"
-    collar = read_collar(block["collar"], hole.centre, hole.diameter, path, **given)
+    collar = read_collar(block["collar"], hole.centre, hole.diameter, path, given)
     for place, leg in zip(hole.centre, (tray.length, tray.width), strict=True):
         if not collar.rim / 2 < place < leg.flat - collar.rim / 2:
             raise Refusal(path, Said("leaves the base's flat: its rim is {rim} across", rim=Mm(collar.rim)))

@@ -1,7 +1,11 @@
 """What was released, and the stops that a lead let pass."""
 
+from functools import cached_property
+
 from django.conf import settings
 from django.db import models
+
+from bendcore.order.plan import Plan
 
 from ..results import derived
 
@@ -23,9 +27,23 @@ class Revision(models.Model):
         ordering = ["id"]
         constraints = [models.UniqueConstraint(fields=["ticket", "letter"], name="one_revision_a_letter")]
 
+    @classmethod
+    def frozen(cls, ticket, plan: Plan, by) -> "Revision":
+        """The ticket as it stands and the order found for it, to be saved as its next revision."""
+        passed = [{"where": o.where, "message": o.message, "reason": o.reason, "by": str(o.by), "at": o.at.isoformat()}
+                  for o in ticket.overrides.select_related("by")]
+        return cls(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
+                   brake_file=ticket.brake.file, order=plan.written(ticket.part["units"]), choices=asked_of(ticket),
+                   by=by, overrides=passed)
+
     @property
     def figures(self) -> derived.Figures:
         return derived.figures(self.part)
+
+    @cached_property
+    def plan(self) -> Plan:
+        """The order that was released."""
+        return Plan.read(self.order)
 
     @property
     def is_current(self) -> bool:
@@ -41,6 +59,12 @@ RELEASED = ("punch", "die", "bend_order")
 def asked_of(ticket) -> dict:
     """The choices that a released order was found for."""
     return {name: getattr(ticket, name) for name in RELEASED}
+
+
+def letter(n: int) -> str:
+    """a, b, … z, aa, ab, …"""
+    text = chr(97 + n % 26)
+    return text if n < 26 else letter(n // 26 - 1) + text
 
 
 class Override(models.Model):

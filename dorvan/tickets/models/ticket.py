@@ -15,6 +15,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from bendcore.errors import Refusal
+from bendcore.order.plan import Plan
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
 from dorvan.stockroom.models import Lot
@@ -161,7 +162,7 @@ class Ticket(models.Model):
         return (self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
 
     @property
-    def ordered(self) -> dict | None:
+    def ordered(self) -> Plan | None:
         """The order in force: the one chosen, or the best; None for a part that none is worked out for.
         Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
         return derived.order(*self.order_asked) if self.can_be_ordered else None
@@ -171,14 +172,14 @@ class Ticket(models.Model):
         """Whether bend orders are worked out for it."""
         return bool(self.brake) and self.kind == "profile" and not self.part_has_no_bends
 
-    def note_order(self, found: dict | None) -> None:
+    def note_order(self, found: Plan | None) -> None:
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""
         if not found:
             return
         key = derived.digest(self.order_asked)
-        if (self.order_key, self.order_found) != (key, found["feasible"]):
-            self.order_key, self.order_found = key, found["feasible"]
-            Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found["feasible"])
+        if (self.order_key, self.order_found) != (key, found.feasible):
+            self.order_key, self.order_found = key, found.feasible
+            Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found.feasible)
 
     @property
     def order_is_known(self) -> bool:

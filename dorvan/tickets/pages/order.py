@@ -25,18 +25,17 @@ def order(ticket: Ticket, units: str) -> dict:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
     return {"order": found, "working": working, "refused": refused, "press": press, "brakes": Brake.objects.all(),
-            "film": film(ticket.figures.part, found["steps"]) if found else [],
-            "names": ",".join(n for s in found["steps"] for n in s["bends"]) if found else "",
+            "film": film(ticket.figures.part, found.steps) if found else [],
+            "names": ",".join(found.names) if found else "",
             "left": _not_made(ticket, found) if found else [],
             "mine": bool(ticket.bend_order),
-            "shown": len(found["steps"]) + bool(found["blocked"]) if found else 0}
+            "shown": len(found.shown) if found else 0}
 
 
 def _not_made(ticket, found) -> list[str]:
     """Bends the order never came to, so that they can still be dragged."""
-    made = [n for s in found["steps"] for n in s["bends"]]
     names = ticket.bend_order or [b.id for b in ticket.figures.part.shape.all_bends]
-    return [n for n in dict.fromkeys(names) if n not in made]
+    return [n for n in dict.fromkeys(names) if n not in found.names]
 
 
 @require_GET
@@ -47,7 +46,7 @@ def frames(request, number: int, step: int):
         found = ticket.ordered
     except (Working, Refusal):
         raise Http404 from None
-    steps = [*found["steps"], *([found["blocked"]] if found["blocked"] else [])] if found else []
+    steps = found.shown if found else ()
     if not 1 <= step <= len(steps):
         raise Http404
     return JsonResponse(derived.frames(ticket.joined, ticket.brake.file, steps, step - 1))

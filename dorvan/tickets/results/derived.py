@@ -6,6 +6,7 @@ in memory by the file's canonical text.
 
 import hashlib
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -14,6 +15,7 @@ from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
 from bendcore.order.frames import step_frames
 from bendcore.order.moves import Job, Move, advanced
+from bendcore.order.plan import Placed, Plan, Remedy
 from bendcore.order.proof import Prover
 from bendcore.order.search import read_sequence
 from bendcore.part import Part, read_part
@@ -102,7 +104,7 @@ def _figures(text: str) -> Figures:
     return Figures(read_part(json.loads(text)))
 
 
-def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: list[str] | None = None) -> dict:
+def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: list[str] | None = None) -> Plan:
     """The best order, or the one named, with the tools chosen; raises Working while it is being worked out."""
     return desk.ask(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
@@ -112,32 +114,29 @@ def digest(asked) -> str:
     return hashlib.sha256(canonical(asked).encode()).hexdigest()
 
 
-def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[dict]:
+def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[Remedy]:
     """Ways out, each simulated; raises Working while they are being worked out."""
     return desk.ask(find_ways_out, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
 @lru_cache(maxsize=512)
-def _frames(part: str, brake_file: str, row: str, done: tuple) -> dict:
-    """Frames of one step of an order result; ``done`` are the bends named before it."""
-    step = json.loads(row)
+def _frames(part: str, brake_file: str, step: Placed, done: tuple[str, ...]) -> dict:
+    """Frames of one step of an order; ``done`` are the bends named before it."""
     job = Job.of(_figures(part).part, parsed(brake_file))
     index = {b.id: i for i, b in enumerate(job.strip.bends)}
     levels = job.flat
     for name in done:  # a hem is named twice, once a stage
         levels = advanced(levels, index[name], job.next_stage(levels, index[name]))
-    i = index[step["bends"][0]]
-    key = (step["tools"].get("punch"), step["tools"]["die"])
-    tools = next(t for t in job.mounts if t.key == key)
-    stop = step["gauge"]["stop"]
-    move = Move(i, job.next_stage(levels, i), step["held"], tools)
-    return step_frames(Prover(job, eager=False), levels, move, stop and stop * job.part.per_unit)
+    i = index[step.bends[0]]
+    tools = next(t for t in job.mounts if t.key == step.tools.key)
+    move = Move(i, job.next_stage(levels, i), step.held, tools)
+    return step_frames(Prover(job, eager=False), levels, move, step.gauge.stop)
 
 
-def frames(part: dict, brake_file: str, steps: list[dict], index: int) -> dict:
+def frames(part: dict, brake_file: str, steps: Sequence[Placed], index: int) -> dict:
     """Frames of step ``index`` (from 0) of an order."""
-    done = tuple(name for step in steps[:index] for name in step["bends"])
-    return _frames(canonical(part), brake_file, canonical(steps[index]), done)
+    done = tuple(name for step in steps[:index] for name in step.bends)
+    return _frames(canonical(part), brake_file, steps[index], done)
 
 
 def check_order(part: dict, brake_file: str, names: list[str]) -> None:

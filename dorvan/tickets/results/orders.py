@@ -1,4 +1,4 @@
-"""Bend orders and ways out as long work: text in, data out, nothing of the web application."""
+"""Bend orders and ways out as long work: text in, plans out, nothing of the web application."""
 
 import json
 import os
@@ -8,8 +8,9 @@ from functools import lru_cache
 
 from bendcore.brakes.press import PressBrake, read_press
 from bendcore.files import read_json
+from bendcore.order.plan import Plan, Remedy
+from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
-from bendcore.order.result import order_result
 from bendcore.part import Part, read_part
 
 
@@ -47,13 +48,13 @@ def mounted(brake: PressBrake, punch: str, die: str) -> PressBrake:
     return brake.with_tools([punch] if punch else None, [die] if die else None)
 
 
-def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> dict:
+def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> Plan:
     """The best order of a part file on a brake file, or the one named, with the tools chosen."""
-    return order_result(_part(part), mounted(_brake(brake), punch, die), list(names) if names else None)
+    return plan_order(_part(part), mounted(_brake(brake), punch, die), names)
 
 
-def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[dict]:
+def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[Remedy]:
     """What would free a part for which there is no order."""
-    result = find_order(part, brake, punch, die, names)
+    plan = find_order(part, brake, punch, die, names)
     rack = _brake(brake)
-    return find_remedies(json.loads(part), rack, mounted(rack, punch, die), result, bool(names))
+    return find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names))

@@ -87,12 +87,6 @@ def plus(number, more):
 
 
 @register.filter
-def from_file(value, part):
-    """A length in the part file's units → mm."""
-    return None if value is None else value * MM_PER[part.units]
-
-
-@register.filter
 def mark(severity):
     return MARKS[severity]
 

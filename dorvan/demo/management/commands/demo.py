@@ -23,7 +23,7 @@ from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import kits
 from dorvan.tickets.file.changes import from_lot
-from dorvan.tickets.models import Revision, Ticket, asked_of
+from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.pages.cards import keep_card
 from dorvan.tickets.results.longwork import desk
 
@@ -116,8 +116,8 @@ class Command(BaseCommand):
             if row.get("seen"):
                 ticket.note_order(ticket.ordered)  # looked for once, so that the rack knows
             return
-        revision = Revision.objects.create(ticket=ticket, letter="a", part=ticket.joined, brake_file=brake.file,
-                                           order=ticket.ordered, choices=asked_of(ticket), by=people["otto"])
+        revision = Revision.frozen(ticket, ticket.ordered, people["otto"])
+        revision.save()
         for piece, angles in enumerate(row["readings"], 1):
             run = Run.objects.create(revision=revision, piece=piece, by=people["ines"])
             for step, angle in enumerate(angles, 1):
