@@ -32,22 +32,26 @@ def read_file(name: str) -> dict:
 
 
 def names(text: str) -> list[str]:
+    """Bends named with commas between."""
     return [name.strip() for name in text.split(",") if name.strip()]
 
 
-def run_bend(args):
+def run_bend(args: argparse.Namespace) -> dict:
+    """One bend from a bend file."""
     return bend_result(read_file(args.file))
 
 
-def run_proof(args):
+def run_proof(args: argparse.Namespace) -> dict:
+    """Proof bends from a proof file."""
     return proof_result(read_file(args.file))
 
 
-def run_flat(args):
+def run_flat(args: argparse.Namespace) -> dict:
+    """The flat of a part file."""
     return flat_result(read_part(read_file(args.file)))
 
 
-def run_read(args):
+def run_read(args: argparse.Namespace) -> dict:
     """A flat from a DXF or SVG: its shape for a part file, and the report."""
     try:
         with Path(args.file).open("rb") as file:
@@ -57,12 +61,14 @@ def run_read(args):
     return {"shape": drawing.shape, "report": list(drawing.report)}
 
 
-def run_fold(args):
+def run_fold(args: argparse.Namespace) -> dict:
+    """The part folded, or only the bends named."""
     made = names(args.made) if args.made is not None else None
     return fold_result(read_part(read_file(args.file)), made)
 
 
-def run_order(args):
+def run_order(args: argparse.Namespace) -> dict:
+    """The best order on a brake, or the one named; what would free the part where there is none."""
     data, brake = read_file(args.file), read_press(read_file(args.brake))
     mounted = brake.with_tools(args.punch, args.die)
     if not mounted.punches or not mounted.dies:
@@ -75,7 +81,8 @@ def run_order(args):
     return plan.written(part.units)
 
 
-def run_export(args):
+def run_export(args: argparse.Namespace) -> dict:
+    """The flat or the model written to a file, by its ending."""
     path = Path(args.to)
     ending = path.suffix.lstrip(".").lower()
     options = {"paper": args.paper} if ending == "pdf" else {}
@@ -90,6 +97,7 @@ def run_export(args):
 
 
 def parser() -> argparse.ArgumentParser:
+    """The command line."""
     top = argparse.ArgumentParser(prog="bendcore", description="The trade of bending sheet metal.")
     commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
@@ -117,6 +125,7 @@ def parser() -> argparse.ArgumentParser:
 
 
 def main(argv: list[str] | None = None) -> int:
+    """Run one command: its result as JSON and 0, or 2 and one line on stderr where the input is refused."""
     args = parser().parse_args(argv)
     try:
         result = args.run(args)

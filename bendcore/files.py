@@ -71,6 +71,7 @@ def _walk(value, path, depth):
 
 @cache
 def schema(name: str) -> dict:
+    """The JSON schema called so."""
     return json.loads(files("bendcore").joinpath("schemas", f"{name}.schema.json").read_text("utf-8"))
 
 
@@ -85,7 +86,7 @@ def _quick(name: str):
                                   use_default=False)
 
 
-def check(data, name: str) -> None:
+def check(data: object, name: str) -> None:
     """Refuse ``data`` where it leaves the schema called ``name``, at the first field.
 
     Compiled checks pass what is right, thirty times as fast; only what is wrong is looked at

@@ -11,6 +11,7 @@ from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
 from .errors import Refusal
 from .families import Given, Shape, read_shape
+from .fields import ReadLength
 from .files import check
 from .part_file import DIE, NOSE, ROOT
 from .said import refused_in
@@ -91,10 +92,12 @@ class Part:
 
     @cached_property
     def sheet(self) -> Sheet:
+        """Its faces joined at bends."""
         return self.shape.sheet()
 
     @cached_property
     def flat(self) -> FlatPattern:
+        """Its blank."""
         return unfold(self.sheet, self.shape.blank)
 
     @cached_property
@@ -110,6 +113,7 @@ class Part:
 
     @property
     def mass_kg(self) -> float:
+        """Mass of the blank."""
         return self.flat.mass_kg(self.stock.material.density_kg_m3)
 
     @property
@@ -147,7 +151,7 @@ def read_part(data: dict) -> Part:
     return part
 
 
-def read_die(block: dict, length, path: str = "die") -> VDie:
+def read_die(block: dict, length: ReadLength, path: str = "die") -> VDie:
     """A V die from its block; refuses a shoulder that leaves nothing of the opening."""
     v, nose = (DIE.mm(block, key, path, length) for key in ("v", "nose"))
     shoulder = length(block.get("shoulder_radius", 0), f"{path}.shoulder_radius")
@@ -156,7 +160,7 @@ def read_die(block: dict, length, path: str = "die") -> VDie:
     return VDie(v, shoulder, block.get("name", ""), nose)
 
 
-def read_nose(block: dict, length, path: str = "nose") -> Nose:
+def read_nose(block: dict, length: ReadLength, path: str = "nose") -> Nose:
     """What the sheet is bent round, from its block."""
     sizes = {key: NOSE.mm(block, key, path, length) for key in ("radius", "shim", "slip")}
     rated = NOSE.mm(block, "rated_thickness", path, length) if "rated_thickness" in block else None

@@ -21,6 +21,7 @@ class Thickness(Length):
     """A thickness as a length or a gauge; a bare number in inches that could be a gauge is refused."""
 
     def read(self, text: str, path: str, how: Typing) -> object:
+        """The gauge or length as typed."""
         if re.search(r"g", text, re.IGNORECASE):
             return text
         refuse_bare_gauge(text, how.units, path)

@@ -4,6 +4,8 @@ A :class:`Said` is its text in millimetres, so that it can go wherever a text ca
 the values apart, and says the same in a reader's units.
 """
 
+from collections.abc import Sequence
+
 from .errors import Refusal
 from .units import PLACES, show_length
 
@@ -33,7 +35,8 @@ class Said(str):
     units: str
     values: dict
 
-    def __new__(cls, words: str, units: str = "mm", **values):
+    def __new__(cls, words: str, units: str = "mm", **values: object) -> "Said":
+        """The words with their values put in, in these units."""
         self = super().__new__(cls, _put_together(words, values, units))
         self.words, self.units, self.values = words, units, values
         return self
@@ -46,7 +49,7 @@ class Said(str):
         return _again, (self.words, self.units, self.values)
 
 
-def at(point) -> Said:
+def at(point: Sequence[float]) -> Said:
     """A place ``(x, y)`` in mm."""
     return Said("({x}, {y})", x=Bare(point[0]), y=Mm(point[1]))
 

@@ -81,7 +81,7 @@ VALUES = tuple(f.name for f in fields(Material) if f.name != "name")
 """What is known of a material, by the names of the files."""
 
 
-def material(name, path: str = "stock.material", values: Mapping | None = None) -> Material:
+def material(name: object, path: str = "stock.material", values: Mapping | None = None) -> Material:
     """The material called ``name``, with a shop's own ``values`` in place of the start values.
 
     A word that is not in the table is a shop's own material and needs every value.
@@ -117,7 +117,7 @@ def refuse_bare_gauge(text: str, units: str, path: str) -> None:
     raise Refusal(path, f"might be a gauge: {number} ga is {means}. Write {number} ga, or {number} {units}")
 
 
-def read_thickness(value, units: str, stock: Material, path: str = "stock.thickness") -> float:
+def read_thickness(value: object, units: str, stock: Material, path: str = "stock.thickness") -> float:
     """Thickness in mm from a length or a gauge number of this material.
 
     >>> round(read_thickness("16 ga", "mm", material("mild-steel")), 4)

@@ -8,6 +8,7 @@ only means something together with a material (:mod:`bendcore.stock`).
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from .errors import Refusal
@@ -34,7 +35,7 @@ _ANGLE = re.compile(
 _MM_PER_WORD = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
 
 
-def read_length(value, units: str = "mm", path: str = "") -> float:
+def read_length(value: object, units: str = "mm", path: str = "") -> float:
     """A length in mm from a number in ``units`` or from a string.
 
     >>> round(read_length("7 3/8", "in"), 3)
@@ -96,7 +97,7 @@ def _decimal(text: str) -> float:
     return float(text.replace(",", "."))
 
 
-def read_angle(value, path: str = "") -> float:
+def read_angle(value: object, path: str = "") -> float:
     """A bend angle in degrees from a number or a string.
 
     ``"105 included"`` (or ``"105 open"``) is the angle left between the legs and
@@ -175,7 +176,8 @@ class Reading(str):
 
     tape: int
 
-    def __new__(cls, units: str, tape: int = 0):
+    def __new__(cls, units: str, tape: int = 0) -> "Reading":
+        """``mm`` or ``in``, and the tape; millimetres have none."""
         self = super().__new__(cls, units)
         self.tape = tape if units == "in" else 0
         return self
@@ -212,6 +214,6 @@ def as_typed(mm: float, units: str) -> str:
     return str(mark) if mark and not mark.left_over else show_length(mm, units)
 
 
-def writer(units: str):
+def writer(units: str) -> Callable[[float], str]:
     """A function that writes a length in mm with its unit: ``writer("in")(25.4) == "1.0 in"``."""
     return lambda mm: f"{show_length(mm, units)} {units}"

@@ -37,6 +37,7 @@ class Working:
     """Whether the formula holds only for lengths in mm."""
 
     def as_dict(self) -> dict:
+        """The working as data."""
         return {
             "title": self.title, "formula": self.formula, "result": self.result,
             "unit": self.unit, "source": self.source, "where": self.where,

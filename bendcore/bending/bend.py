@@ -58,18 +58,22 @@ class BendFigures:
 
     @property
     def outside_setback(self) -> float:
+        """From the tangent line to the outside apex or tangent, mm."""
         return outside_setback(self.angle, self.inside_radius, self.thickness, self.convention)
 
     @property
     def inside_setback(self) -> float:
+        """From the tangent line to the inside apex or tangent, mm."""
         return inside_setback(self.angle, self.inside_radius, self.convention)
 
     @property
     def deduction(self) -> float:
+        """BD = 2·OSSB − BA, mm."""
         return 2 * self.outside_setback - self.allowance
 
     @property
     def k(self) -> float:
+        """The K-factor that gives this allowance."""
         return k_from_allowance(self.angle, self.inside_radius, self.thickness, self.allowance)
 
     def radius_at(self, angle: float) -> float:

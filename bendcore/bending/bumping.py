@@ -27,6 +27,7 @@ class Bumps:
 
     @property
     def lines(self) -> tuple[float, ...]:
+        """Where each hit is made, from the first tangent line, mm."""
         return tuple(self.pitch * (n + 0.5) for n in range(self.hits))
 
 

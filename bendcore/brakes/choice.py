@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from ..bending import bend as bends
 from ..bending.radius import Prediction, predict_air
+from ..part import Part
 from ..said import Mm, Said
 from .press import Die, PressBrake, Punch
 
@@ -37,10 +38,11 @@ class Choice:
     proposed: bool = False
 
     def over(self, thickness: float) -> float:
+        """The opening over the thickness."""
         return self.die.v / thickness
 
 
-def die_choices(part, press: PressBrake, punch: Punch | None) -> list[Choice]:
+def die_choices(part: Part, press: PressBrake, punch: Punch | None) -> list[Choice]:
     """Every V die on the brake for this part, narrowest first; at most one is proposed."""
     rows = [_choice(part, press, die, punch) for die in press.dies if die.kind == "v"]
     rows.sort(key=lambda row: row.die.v)

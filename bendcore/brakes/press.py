@@ -7,6 +7,7 @@ die's lowest. A tool that may be turned end for end counts as two tools.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -32,16 +33,20 @@ class Tool:
 
     @property
     def height(self) -> float:
+        """From the lowest point of its section to the highest, mm."""
         z = [z for _, z in self.section]
         return max(z) - min(z)
 
     @cached_property
     def polygon(self) -> Polygon:
+        """Its section as a polygon, mm."""
         return Polygon(self.section)
 
 
 @dataclass(frozen=True)
 class Punch(Tool):
+    """An upper tool, its tip at the section's origin: ``tip_radius`` mm, ``angle`` degrees."""
+
     tip_radius: float = 0.0
     angle: float = 88.0
 
@@ -67,6 +72,7 @@ class Stops:
 
     @cached_property
     def polygon(self) -> Polygon:
+        """The stop's section as a polygon, its face at y = 0; empty where none is drawn."""
         return Polygon(self.section or ())
 
     @cached_property
@@ -93,6 +99,8 @@ class Costs:
 
 @dataclass(frozen=True)
 class PressBrake:
+    """A press brake and its rack, as its file says; lengths mm, force kN."""
+
     name: str
     units: str
     length: float
@@ -108,7 +116,7 @@ class PressBrake:
     frame_section: Section | None = None
     costs: Costs = field(default_factory=Costs)
 
-    def with_tools(self, punches=None, dies=None) -> "PressBrake":
+    def with_tools(self, punches: Sequence[str] | None = None, dies: Sequence[str] | None = None) -> "PressBrake":
         """The same brake with only the named punches or dies on the rack.
 
         A V punch named alone still leaves the flattening dies in place.

@@ -15,6 +15,7 @@ from ..bending.radius import differs
 from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
 from ..families.tray.collar import SPLITS
+from ..part import Part
 from ..said import Mm, Said
 from ..schools.school import generic
 from ..sheet.clash import DEEP, ZONE
@@ -31,7 +32,7 @@ MUCH = 8.0
 """A springback of more degrees than this is worth a caution."""
 
 
-def check_part(part) -> list[Notice]:
+def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
              thin_webs, _collars, _gauging, _clashes)

@@ -11,6 +11,7 @@ from itertools import combinations
 import shapely
 from shapely import LineString, Point, Polygon, STRtree
 
+from ..part import Part
 from ..said import Mm, Said
 from ..sheet.model import Face, Hole
 from ..sheet.rings import TINY
@@ -22,7 +23,7 @@ ROUND = 0.01
 """By less than this share of its diameter an outline of a round hole lies within it."""
 
 
-def near_bends(part) -> Iterator[Notice]:
+def near_bends(part: Part) -> Iterator[Notice]:
     """Holes and slots too near a bend stretch, on the face where they are."""
     t, faces = part.stock.thickness, part.sheet.face
     for joint in part.sheet.bends:
@@ -43,7 +44,7 @@ def near_bends(part) -> Iterator[Notice]:
                                   "cut a relief slot between", "use a narrower V"))
 
 
-def thin_webs(part) -> Iterator[Notice]:
+def thin_webs(part: Part) -> Iterator[Notice]:
     """Webs narrower than the thickness: between holes, between a hole and the edge, between two edges."""
     least, blank = part.stock.thickness - CLOSE, part.flat.blank
     if least <= 0 or not blank.is_valid:

@@ -5,16 +5,16 @@ bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tan
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, ClassVar
 
 from shapely import Polygon
 
 from ..bending.bend import APEX, BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
-from ..fields import ReadLength
+from ..fields import Group, ReadLength, find
 from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Point, Sheet
@@ -30,6 +30,8 @@ SAME = 1e-6
 
 @dataclass(frozen=True)
 class ShapeBend:
+    """A bend of a shape: its id, ``up`` or ``down``, and its figures."""
+
     id: str
     direction: str
     figures: BendFigures
@@ -94,6 +96,8 @@ class Shape:
                       else replace(face, outline=ring) for face in sheet.faces)
         return replace(sheet, faces=faces)
 
+    fields: ClassVar[Group]
+    """As declared by its family."""
     blank: tuple[tuple[float, float], ...] = ()
     """The blank's outline in the root face's coordinates, where the family knows it."""
 
@@ -104,15 +108,22 @@ class Shape:
 
     @cached_property
     def hems(self) -> tuple[Hem, ...]:
+        """Its edges folded back."""
         return tuple(b for b in self.all_bends if isinstance(b, Hem))
 
     @cached_property
     def bend(self) -> dict[str, ShapeBend | Hem]:
+        """Bends and hems by id."""
         return {b.id: b for b in self.all_bends}
 
     def place(self, name: str) -> str:
         """The field below ``shape`` to which a face or bend belongs; empty where the whole is meant."""
         return ""
+
+    def called(self, name: str) -> str:
+        """A face or bend as people call it, the same on every sheet and card: as its field is called."""
+        found = find(self.fields, self.place(name))
+        return found.name if found and found.name else name
 
     def at_ends(self, leg: Leg) -> tuple[ShapeBend | None, ShapeBend | None]:
         """The bends at a leg's two ends."""
@@ -131,6 +142,7 @@ class Shape:
 
 
 def positive(value: float, path: str) -> float:
+    """The value, if it is more than 0; refused at the path else."""
     if value <= 0:
         raise Refusal(path, "must be greater than 0")
     return value
@@ -241,7 +253,7 @@ def joint_across(bend: "ShapeBend | Hem", parent: str, child: str, at: float, sp
                 bend.figures)
 
 
-def turn_at(outline, corner: int) -> float:
+def turn_at(outline: Sequence[Point], corner: int) -> float:
     """Degrees an outline turns at a corner, to the left positive."""
     before, here, after = (outline[(corner + step) % len(outline)] for step in (-1, 0, 1))
     turn = math.atan2(after[1] - here[1], after[0] - here[0]) - math.atan2(here[1] - before[1], here[0] - before[0])

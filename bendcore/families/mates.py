@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from .common import Shape
 from .guard import Guard, widened
 from .sleeve import Sleeve
 from .tray import Tray
@@ -30,12 +31,12 @@ MATES = {Guard: (Mate("side", "Side plate", 2, 0.3),),
 CAP_HEIGHT = 15.0
 
 
-def mates_of(shape) -> tuple[Mate, ...]:
+def mates_of(shape: Shape) -> tuple[Mate, ...]:
     """What can be drawn from this part."""
     return MATES.get(type(shape), ())
 
 
-def sizes_of(shape) -> dict[str, float]:
+def sizes_of(shape: Shape) -> dict[str, float]:
     """The sizes a mate takes from this part, mm: outside where nothing else is said."""
     if isinstance(shape, Sleeve):
         return {"width": shape.width, "height": shape.height}
@@ -50,7 +51,7 @@ def sizes_of(shape) -> dict[str, float]:
     return sizes
 
 
-def draw_mate(shape, role: str, made: Mapping[str, float] | None = None, clearance: float | None = None) -> dict:
+def draw_mate(shape: Shape, role: str, made: Mapping[str, float] | None = None, clearance: float | None = None) -> dict:
     """A mate's ``shape`` for a part file; refuses a role the part has no mate in."""
     mate = next((m for m in mates_of(shape) if m.role == role), None)
     if mate is None:

@@ -22,6 +22,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from shapely import Polygon
 
+from ..bending.bend import BendFigures
+
 NARROWEST = 0.1
 """A wall or lip with a free edge shorter than this runs to a point, mm."""
 
@@ -36,14 +38,17 @@ class Lean:
     cot: float
 
     @classmethod
-    def of(cls, figures) -> "Lean":
+    def of(cls, figures: BendFigures) -> "Lean":
+        """How a wall stands whose bend has these figures."""
         angle = math.radians(figures.angle)
         return cls(figures.inside_setback, math.sin(angle), math.cos(angle), math.cos(angle) / math.sin(angle))
 
     def out(self, x: float) -> float:
+        """How far out of the base's edge the wall's inner face stands x up its flat, mm."""
         return self.inside + (self.inside + x) * self.cos
 
     def height(self, x: float) -> float:
+        """How high over the base's inner face it stands x up its flat, mm."""
         return (self.inside + x) * self.sin
 
 
@@ -62,10 +67,12 @@ class End:
     hem: float = math.inf
 
     def at(self, x: float) -> float:
+        """How far the wall reaches past its tangent line's end x up its flat, mm."""
         free = min(self.reach + self.slope * x, self.most)
         return min(free, 0.0) if x < self.step - 1e-9 else free
 
     def lip(self, s: float) -> float:
+        """How far its lip reaches past it s up the lip's flat, mm."""
         return self.lip_reach + self.lip_slope * s
 
     def corners(self, height: float) -> list[tuple[float, float]]:
@@ -95,7 +102,7 @@ class Lip:
     halved: bool
 
     @classmethod
-    def of(cls, wall, figures, flat: float, inwards: bool, halved: bool) -> "Lip":
+    def of(cls, wall: BendFigures, figures: BendFigures, flat: float, inwards: bool, halved: bool) -> "Lip":
         """A lip bent by its figures from a wall bent by its own."""
         return cls(figures.inside_setback, wall.angle + (1 if inwards else -1) * figures.angle, flat, halved)
 
@@ -112,6 +119,7 @@ class Meeting:
 
     @property
     def slope(self) -> float:
+        """How far the line both inner faces share runs along the wall for each mm up it."""
         return (self.own.sin * self.beside.cot - self.own.cos * math.cos(self.turn)) / math.sin(self.turn)
 
     @property
@@ -173,7 +181,7 @@ class Meeting:
                     self.off(self.own.height(apex), self.own.out(apex)) - skew)
         return replace(end, lip_reach=start, lip_slope=(limit(lip.flat) - start) / lip.flat)
 
-    def with_outward_lip(self, end: End, height: float, figures) -> End:
+    def with_outward_lip(self, end: End, height: float, figures: BendFigures) -> End:
         """The same end where a lip turns outwards: its bend rises above the wall, and must keep to the wall's line."""
         rise = figures.inside_radius + figures.thickness
         return replace(end, lip_reach=end.reach + end.slope * (height + rise))

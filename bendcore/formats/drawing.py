@@ -11,7 +11,7 @@ it; what is not said is asked for, with 90° up to begin with.
 import math
 import re
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
@@ -107,7 +107,7 @@ class Strokes:
         return bool(match)
 
 
-def within(kind: str, values) -> None:
+def within(kind: str, values: Iterable[float]) -> None:
     """Refuse what lies farther out than any sheet, mm: flattening it would have no end."""
     if not all(abs(v) <= FARTHEST for v in values):  # a value that is not a number is not within either
         raise Unreadable(f"has a {kind} farther than {FARTHEST / 1e6:g} km from its origin")

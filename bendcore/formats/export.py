@@ -7,6 +7,7 @@ import csv
 import io
 import json
 import math
+from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
 import ezdxf
@@ -24,6 +25,7 @@ LAYERS = {"CUT": 7, "BEND_UP": 5, "BEND_DOWN": 1, "TANGENT": 8, "MARK": 3, "TEXT
 
 
 def to_json(part: Part) -> str:
+    """The flat result as text."""
     return json.dumps(flat_result(part), indent=1) + "\n"
 
 
@@ -153,7 +155,7 @@ CUT = {"dxf", "svg", "pdf", "model"}
 """What is made to be cut by; a blank that lies on itself is refused there."""
 
 
-def export(part: Part, ending: str, **options) -> str | bytes:
+def export(part: Part, ending: str, **options: Any) -> str | bytes:
     """The part as a file of this kind; ``model`` is a paper model as PDF. ``options`` are the writer's
     (``paper`` of a PDF)."""
     if ending not in WRITERS:

@@ -8,12 +8,14 @@ that a shifted template can be found again.
 
 import io
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from reportlab.lib import pagesizes
 from reportlab.pdfgen.canvas import Canvas
 
 from ..errors import Refusal
+from ..sheet.model import Point
 from ..sheet.unfold import FlatPattern
 
 PT = 72 / 25.4
@@ -36,6 +38,7 @@ class Tiling:
 
     @property
     def sheets(self) -> int:
+        """How many sheets of paper."""
         return self.columns * self.rows
 
     def origin(self, column: int, row: int) -> tuple[float, float]:
@@ -147,7 +150,7 @@ def _outline(canvas, flat):
         canvas.line(x, y - 2, x, y + 2)
 
 
-def ring(canvas, points, fill: float | None = None) -> None:
+def ring(canvas: Canvas, points: Sequence[Point], fill: float | None = None) -> None:
     """A closed line, filled with a grey from 0 (black) to 1 if asked."""
     path = canvas.beginPath()
     path.moveTo(*points[0])

@@ -32,6 +32,7 @@ class Entry:
 
 
 def write_samples(entries: list[Entry]) -> str:
+    """Entries as CSV, to be read again by :func:`read_samples`."""
     out = io.StringIO()
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
     writer.writeheader()

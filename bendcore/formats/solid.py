@@ -100,6 +100,7 @@ def _together(edge, found, faces, points):
 
 
 def to_stl(part: Part) -> bytes:
+    """The folded part as binary STL, mm."""
     return folded_mesh(part).export(file_type="stl")
 
 

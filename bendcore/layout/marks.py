@@ -6,6 +6,7 @@ with a rule, a square and a scriber takes them.
 """
 
 import math
+from collections.abc import Container
 from dataclasses import dataclass
 
 from ..bending.bumping import bumps, is_bumped
@@ -43,6 +44,7 @@ class Mark:
 
     @property
     def rest(self) -> float:
+        """From the station it is measured from, mm."""
         return self.at - self.station
 
 
@@ -61,7 +63,7 @@ def stations(size: float, rule: float) -> list[float]:
     return [n * step for n in range(1, math.ceil(size / step)) if size > rule + 1e-9]
 
 
-def running_marks(flat: FlatPattern, axis: str, kinds=(CENTRE,), rule: float = RULE,
+def running_marks(flat: FlatPattern, axis: str, kinds: Container[str] = (CENTRE,), rule: float = RULE,
                   datum: str = DATUMS[0]) -> list[Mark]:
     """Marks along one edge from the datum, ends included, in order; the last is the blank's size."""
     size = flat.size[0 if axis == X else 1]

@@ -18,6 +18,7 @@ import numpy as np
 import shapely
 from shapely import Polygon
 from shapely.affinity import translate
+from shapely.geometry.base import BaseGeometry
 
 HIT = 0.05
 RESOLUTION = 0.02
@@ -60,7 +61,7 @@ class Nodes:
             row[:len(own)], row[len(own):] = own, own[-1]
         return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1), forward)
 
-    def placed(self, which, side, y, z, h) -> np.ndarray:
+    def placed(self, which: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
         shapes = self.shapes[which]
         own, index = shapely.get_coordinates(shapes, return_index=True)
@@ -70,7 +71,7 @@ class Nodes:
         at = np.column_stack([side * (y[index] + s * c - n * d), z[index] + s * d + n * c])
         return shapely.set_coordinates(shapes.copy(), at)
 
-    def box_gaps(self, boxes, side, y, z, h) -> np.ndarray:
+    def box_gaps(self, boxes: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
         s, n = self.points[..., 0][None], self.points[..., 1][None]
         c, d, y, z = (v[:, None, None] for v in (np.cos(h), np.sin(h), y, z))
@@ -82,7 +83,7 @@ class Nodes:
         return np.min(gaps, axis=0)
 
 
-def swing_hits(nodes: Nodes, tool, path: Callable, side: int, end: float) -> np.ndarray:
+def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end: float) -> np.ndarray:
     """For each node, an angle in [0, ``end``] at which it meets a tool, or NaN.
 
     ``tool`` is an inset geometry at rest; ``path(angles)`` gives (y, z, h) of the
@@ -131,7 +132,7 @@ def swing_hits(nodes: Nodes, tool, path: Callable, side: int, end: float) -> np.
     return witness
 
 
-def swept(polygon, dy: float, dz: float):
+def swept(polygon: BaseGeometry, dy: float, dz: float) -> BaseGeometry:
     """The region a geometry covers while it moves straight by (dy, dz)."""
     shapes = []
     for part in getattr(polygon, "geoms", [polygon]):

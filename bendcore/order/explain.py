@@ -43,6 +43,7 @@ class Trial:
 
     @property
     def badness(self) -> tuple:
+        """What to sort by: reasons first, then how deep it meets."""
         return (len(self.reasons), sum(h.depth for h in self.hits))
 
 

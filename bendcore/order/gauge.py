@@ -69,5 +69,6 @@ def _contact(job: Job, j: int, level: int, up: bool, flange: float) -> float:
 
 
 def within_reach(job: Job, gauge: Gauge) -> bool:
+    """Whether the stop can stand there."""
     stops = job.brake.stops
     return gauge.stop is not None and stops.min - 1e-9 <= gauge.stop <= stops.max + 1e-9

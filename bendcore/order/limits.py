@@ -7,7 +7,7 @@ sentence with the figure that is short.
 from dataclasses import dataclass
 
 from ..bending import bend as bends
-from ..brakes.press import choose_lengths
+from ..brakes.press import Die, choose_lengths
 from ..said import Mm, Said
 from .gauge import flat_to
 from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
@@ -19,6 +19,8 @@ HEM_FORCE = 4.0
 
 @dataclass(frozen=True)
 class Reason:
+    """Why a bend cannot be made with a pair of tools: a code, and the words with their figures."""
+
     code: str
     message: str
 
@@ -81,7 +83,7 @@ def short_leg(job: Job, own: Levels, i: int, to: int, end: str, tools: Tools) ->
                                     end=end, bend=bend.id, die=tools.die.name, need=Mm(need)))
 
 
-def flat_needed(job: Job, i: int, to: int, die) -> float:
+def flat_needed(job: Job, i: int, to: int, die: Die) -> float:
     """Least flat from the bend line on this die, for a hem at its crease."""
     figures = job.strip.bends[i].figures
     if job.strip.bends[i].is_hem:

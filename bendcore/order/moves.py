@@ -31,11 +31,14 @@ class Tools:
 
     @property
     def key(self) -> tuple[str | None, str]:
+        """The pair by name."""
         return (self.punch.name if self.punch else None, self.die.name)
 
 
 @dataclass(frozen=True)
 class Move:
+    """Bend ``bend`` (by index) brought to level ``to``, the end ``held`` towards the stop, under these tools."""
+
     bend: int
     to: int
     held: str
@@ -53,14 +56,17 @@ class Job:
 
     @classmethod
     def of(cls, part: Part, brake: PressBrake) -> "Job":
+        """The part's strip on this brake; refuses a part that is none."""
         return cls(part.strip, brake, part, _crease(part, brake))
 
     @property
     def flat(self) -> Levels:
+        """Nothing bent yet."""
         return (FLAT,) * len(self.strip.bends)
 
     @property
     def made(self) -> Levels:
+        """All bent."""
         return (MADE,) * len(self.strip.bends)
 
     def stages(self, bend: StripBend) -> tuple[int, ...]:
@@ -68,6 +74,7 @@ class Job:
         return (CREASED, MADE) if bend.is_hem else (MADE,)
 
     def next_stage(self, levels: Levels, i: int) -> int | None:
+        """The level a bend comes to next; None when it is made."""
         return next((s for s in self.stages(self.strip.bends[i]) if s > levels[i]), None)
 
     def progress(self, levels: Levels) -> int:
@@ -76,12 +83,15 @@ class Job:
                    for b, level in zip(self.strip.bends, levels, strict=True))
 
     def angle(self, i: int, level: int) -> float:
+        """The angle of bend ``i`` at this level, degrees."""
         return (0.0, self.crease, self.strip.bends[i].figures.angle)[level]
 
     def angles(self, levels: Levels) -> list[float]:
+        """The angle of every bend, degrees."""
         return [self.angle(i, level) for i, level in enumerate(levels)]
 
     def overbent(self, angle: float) -> float:
+        """The angle with the springback, degrees."""
         return angle + self.part.stock.overbend(angle)
 
     @cached_property
@@ -91,6 +101,7 @@ class Job:
 
     @cached_property
     def mass_kg(self) -> float:
+        """The part's mass."""
         return self.part.mass_kg
 
     @cached_property
@@ -102,14 +113,17 @@ class Job:
 
     @cached_property
     def flatteners(self) -> tuple[Tools, ...]:
+        """Every die that closes hems."""
         return tuple(Tools(None, d) for d in self.brake.dies if d.kind == "flatten")
 
     def tools_for(self, i: int, to: int) -> tuple[Tools, ...]:
+        """Everything that could make this stroke."""
         closing = self.strip.bends[i].is_hem and to == MADE
         return self.flatteners if closing else self.pairs
 
 
 def other(end: str) -> str:
+    """The other end."""
     return END if end == START else START
 
 

@@ -11,9 +11,10 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from ..bending.bend import BendFigures
-from ..brakes.press import Die
+from ..brakes.press import Die, PressBrake, Punch
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ class Stroke:
     nose: float = 0.0
     die: Die | None = None
 
-    def path(self, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    def path(self, angles: ArrayLike) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         """(y, z, h) of the rear half and height of the punch tip, for an array of angles."""
         f, t = self.figures, self.figures.thickness
         angle = np.maximum(np.asarray(angles, float), 1e-7)
@@ -60,6 +61,7 @@ class Stroke:
         return setback * c - t * s, setback * s + t * c - sink, h, tip
 
     def pose(self, angle: float) -> Pose:
+        """Where the halves stand with the bend at this angle, degrees."""
         y, z, h, _ = self.path(angle)
         return Pose(float(y), float(z), float(h))
 
@@ -68,21 +70,22 @@ class Stroke:
         return float(self.path(angle)[3])
 
 
-def shifted(section, dy: float = 0.0, dz: float = 0.0) -> np.ndarray:
+def shifted(section: ArrayLike, dy: float = 0.0, dz: float = 0.0) -> np.ndarray:
+    """A section moved, mm."""
     return np.asarray(section, float) + (dy, dz)
 
 
-def ram_over(punch, ram_section) -> np.ndarray:
+def ram_over(punch: Punch, ram_section: ArrayLike) -> np.ndarray:
     """The ram's section where it sits on a punch whose tip is at (0, 0)."""
     return shifted(ram_section, dz=max(z for _, z in punch.section))
 
 
-def table_under(die, table_section) -> np.ndarray:
+def table_under(die: Die, table_section: ArrayLike) -> np.ndarray:
     """The table's section where it carries a die whose top is at (0, 0)."""
     return shifted(table_section, dz=min(z for _, z in die.section))
 
 
-def daylight(brake, punch, die) -> float:
+def daylight(brake: PressBrake, punch: Punch | None, die: Die) -> float:
     """Punch tip to die top with the ram up (0 when the tools fill the opening).
 
     Without a punch: between flattening bars, the upper one as tall as the lower.

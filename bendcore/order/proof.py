@@ -10,6 +10,7 @@ six dies cost ten tables, not twenty-four. Answers are bit masks over
 """
 
 import math
+from collections.abc import Iterator
 from itertools import product
 
 import numpy as np
@@ -131,12 +132,14 @@ class Prover:
     # --- tables of halves ---------------------------------------------------------
 
     def scene(self, i: int, tools: Tools) -> Scene:
+        """The tools about one bend, made once."""
         key = (self.job.strip.bends[i].figures, tools.key)
         if key not in self._scenes:
             self._scenes[key] = Scene(self.job, self.job.strip.bends[i].figures, tools)
         return self._scenes[key]
 
     def closing(self, i: int, to: int) -> bool:
+        """Whether this stroke closes a hem."""
         return self.job.strip.bends[i].is_hem and to == MADE
 
     def _half(self, i, to, end, side, own, test, tools) -> bool:
@@ -284,7 +287,7 @@ class Prover:
                           swept(translate(top, 0.0, -up), away, 0.0)])
 
     @staticmethod
-    def _meets(nodes, region, pose, side):
+    def _meets(nodes, region, pose, side) -> np.ndarray:
         placed = affine_transform(region, pose.matrix_into_half(side))
         shapely.prepare(placed)
         return shapely.intersects(placed, nodes.shapes)
@@ -295,7 +298,8 @@ class Prover:
         return max(stacks) + width <= self.job.brake.between_frames + 1e-9
 
 
-def bits(mask: int):
+def bits(mask: int) -> Iterator[int]:
+    """The places of the ones in a mask, lowest first."""
     while mask:
         low = mask & -mask
         yield low.bit_length() - 1

@@ -12,6 +12,7 @@ import numpy as np
 from shapely import Polygon, box, union_all
 from shapely.affinity import scale, translate
 from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
 
 from ..bending.bend import BendFigures
 from .collide import inset, swept
@@ -45,6 +46,7 @@ class Scene:
 
     @cached_property
     def lower(self) -> dict[str, Polygon]:
+        """What stands still: die, table, and side frames where the sheet is wider than their space."""
         brake, die = self.job.brake, self.tools.die
         found = {"die": die.polygon, "table": Polygon(table_under(die, brake.table_section))}
         if brake.frame_section and self.job.strip.width > brake.between_frames:
@@ -77,7 +79,7 @@ class Scene:
         """Whether what stands below is the same from the front and from the back."""
         return all(p.equals(scale(p, -1, 1, origin=(0, 0))) for p in self.lower.values())
 
-    def inset_group(self, group: str, own: bool):
+    def inset_group(self, group: str, own: bool) -> BaseGeometry:
         """:meth:`tools_of` as one geometry."""
         if (group, own) not in self._groups:
             self._groups[group, own] = union_all(list(self.tools_of(group, own).values()))
@@ -90,7 +92,7 @@ class Scene:
             return (y, z - tip, h) if group == "upper" else (y, z, h)
         return relative
 
-    def column(self, angle: float, own: bool):
+    def column(self, angle: float, own: bool) -> BaseGeometry:
         """What punch and ram pass through from their place at ``angle`` up to the top."""
         if (angle, own) not in self._columns:
             tip = self.closed_at(angle)

@@ -26,6 +26,10 @@ ENDS = (END, START)
 CHANGE = "change"
 
 
+Stages = list[tuple[int, int]]
+"""(bend by index, the level it is brought to), in order."""
+
+
 class Lie(NamedTuple):
     """How things lie after a move: what the next move's cost depends on. ``mask``
     holds the mounts that could have made every move since the last tool change."""
@@ -64,7 +68,7 @@ class Found:
     levels: Levels
 
 
-def candidates(job: Job, levels: Levels, sequence=None) -> list[tuple[int, int]]:
+def candidates(job: Job, levels: Levels, sequence: Stages | None = None) -> list[tuple[int, int]]:
     """(bend, stage) pairs that may come next; one when the order is given."""
     if sequence is not None:
         done = job.progress(levels)
@@ -72,7 +76,7 @@ def candidates(job: Job, levels: Levels, sequence=None) -> list[tuple[int, int]]
     return [(i, to) for i in range(len(levels)) if (to := job.next_stage(levels, i)) is not None]
 
 
-def furthest(prover: Prover, sequence=None) -> int:
+def furthest(prover: Prover, sequence: Stages | None = None) -> int:
     """How many strokes can be made at most; stops at the first way to make all."""
     job = prover.job
     goal, best = job.progress(job.made), 0
@@ -262,7 +266,7 @@ class _Search:
             previous = cost
 
 
-def cheapest(prover: Prover, strokes: int, sequence=None) -> Found | None:
+def cheapest(prover: Prover, strokes: int, sequence: Stages | None = None) -> Found | None:
     """The cheapest way to make ``strokes`` strokes."""
     return _Search(prover, strokes, sequence).run()
 

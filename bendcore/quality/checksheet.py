@@ -25,6 +25,7 @@ class Dimension:
     unit: str = "mm"
 
     def verdict(self, measured: float) -> str:
+        """Whether a measured value is within the tolerance."""
         return GOOD if abs(measured - self.nominal) <= self.tolerance + 1e-9 else OUT
 
 

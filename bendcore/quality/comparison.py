@@ -41,6 +41,7 @@ class Miss:
 
     @property
     def within(self) -> bool:
+        """Whether the error is within the tolerance."""
         return abs(self.error) <= self.tolerance + 1e-9
 
 
@@ -65,6 +66,7 @@ class Row:
 
     @property
     def title(self) -> str:
+        """The school's title."""
         return self.school.title
 
 
@@ -78,6 +80,7 @@ class Comparison:
 
     @property
     def speaking(self) -> tuple[Row, ...]:
+        """Rows of the schools that have something to say here."""
         return tuple(r for r in self.rows if r.blank is not None)
 
     def sentence(self, show: Callable[[float], str]) -> str:

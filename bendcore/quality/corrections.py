@@ -6,7 +6,7 @@ kept for the next piece: measured minus wanted is taken off the stop when the le
 lies between bend and stop, added when it lies on the far side.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 NEAR, FAR = "stop side", "far side"
@@ -79,7 +79,7 @@ def in_words(degrees: float) -> str:
     return f"bend {abs(degrees):.3g}° {'further' if degrees > 0 else 'less'}"
 
 
-def stop_in_words(shift: float, show) -> str:
+def stop_in_words(shift: float, show: Callable[[float], str]) -> str:
     """``"stop 0.4 mm further back"``; ``show(mm)`` writes a length with its unit."""
     if not shift:
         return "as set"

@@ -54,6 +54,7 @@ class Fit:
 
     @property
     def n(self) -> int:
+        """How many samples it rests on."""
         return len(self.wrong)
 
     @property

@@ -29,10 +29,12 @@ class Sample:
 
     @property
     def springback(self) -> float | None:
+        """Of 90°, degrees; None where the held angle was not read."""
         return None if self.held is None else springback(self.held, self.proof.angle)
 
     @property
     def u_springback(self) -> float | None:
+        """Standard uncertainty of the springback, degrees."""
         return None if self.held is None else u_springback(self.held, self.proof.angle, self.proof.u.angle)
 
 
@@ -47,6 +49,7 @@ class Learnt:
 
     @property
     def good(self) -> int:
+        """How many samples are no outliers."""
         return sum(1 for reason in self.reasons if not reason)
 
 

@@ -65,6 +65,7 @@ class ProofBend:
 
     @property
     def outside_setback(self) -> float:
+        """From the tangent line to the apex or tangent, mm."""
         return outside_setback(self.angle, self.inside_radius, self.thickness, self.convention)
 
     @property
@@ -99,6 +100,7 @@ class ProofBend:
 
     @property
     def u_k(self) -> float:
+        """Standard uncertainty of K: the root of the sum of the shares' squares."""
         return math.sqrt(sum(share ** 2 for share in self.shares.values()))
 
     @property
@@ -115,6 +117,7 @@ class ProofBend:
 
     @property
     def figures(self) -> BendFigures:
+        """The bend as measured."""
         return BendFigures(self.angle, self.inside_radius, self.thickness, self.allowance, self.convention)
 
     def working(self) -> Working:

@@ -33,6 +33,7 @@ class Shank:
 
     @property
     def radius(self) -> float:
+        """Half its diameter, mm."""
         return self.diameter / 2
 
 
@@ -78,6 +79,7 @@ class Search:
 
     @property
     def done(self) -> bool:
+        """Whether two neighbours bridge the radius."""
         return self.next is None and self.bridges is not None
 
     @property

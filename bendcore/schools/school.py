@@ -49,6 +49,7 @@ class School:
 
 
 def k_factor(k: float, source: str = "given on the part") -> School:
+    """A given K: BA = θ·(r + K·t)."""
     return School("k_factor", "K-factor", "BA = θ·(r + K·t)", source,
                   lambda a, r, t, _: allowance_from_k(a, r, t, k), k)
 
@@ -69,22 +70,26 @@ def generic_k(radius: float, thickness: float) -> float:
 
 
 def din6935() -> School:
+    """K by DIN 6935, at most 0.5."""
     return School("din6935", "DIN 6935", "BA = θ·(r + K·t), K = (0.65 + 0.5·log10(r/t))/2 ≤ 0.5",
                   "DIN 6935", lambda a, r, t, _: allowance_from_k(a, r, t, din_k(r, t)))
 
 
 def generic() -> School:
+    """K by r/t in three steps, start values for air bending."""
     return School("generic", "Generic K by r/t", "BA = θ·(r + K·t), K = 0.33, 0.40 or 0.50 by r/t",
                   "start values for air bending",
                   lambda a, r, t, _: allowance_from_k(a, r, t, generic_k(r, t)))
 
 
 def aircraft() -> School:
+    """Aircraft standard practice."""
     return School("aircraft", "Aircraft practice", "BA = θ°·(0.01743·r + 0.0078·t)",
                   "aircraft standard practice", lambda a, r, t, _: a * (0.01743 * r + 0.0078 * t))
 
 
 def handbook(group: str) -> School:
+    """Machinists' handbook practice, by the group of the metal."""
     c = HANDBOOK_C[group]
     return School("handbook", f"Machinist's handbook, {group}", f"BA = θ/90·(1.57·r + {c}·t)",
                   "machinists' handbook practice",
@@ -92,12 +97,15 @@ def handbook(group: str) -> School:
 
 
 def none() -> School:
+    """Legs laid end to end: BD = 0."""
     return School("none", "No allowance", "BD = 0: legs laid end to end as dimensioned",
                   "thin gauge on hand brakes",
                   lambda a, r, t, convention: 2 * outside_setback(a, r, t, convention))
 
 
 def half_zone() -> School:
+    """BD = 2·t + r, of 90° bends only: square and drill-shank practice."""
+    """The zone as long as half a quarter turn's outside; 90° bends only."""
     def rule(angle, radius, thickness, convention):
         if abs(angle - 90) > 1e-9:
             raise Refusal("allowance", f"half-zone holds for 90° bends only, not for {angle:g}°")
@@ -124,7 +132,7 @@ SIMPLE = {"din6935": din6935, "generic": generic, "aircraft": aircraft,
           "none": none, "half_zone": half_zone}
 
 
-def read_school(block: dict, units: str, read_length) -> School:
+def read_school(block: dict, units: str, read_length: Callable[..., float]) -> School:
     """The school named by an ``allowance`` block that already fits the schema.
 
     ``read_length(value, units, path)`` is passed in to keep units at the edge.

@@ -45,6 +45,8 @@ class FoldedBend:
 
 @dataclass(frozen=True)
 class Folded:
+    """A part as folded: faces and bends in space, the ``thickness`` in mm."""
+
     faces: tuple[FoldedFace, ...]
     bends: tuple[FoldedBend, ...]
     thickness: float

@@ -51,10 +51,12 @@ class Hole:
 
     @property
     def is_slot(self) -> bool:
+        """Whether it is longer than wide."""
         return self.length > self.diameter
 
     @property
     def area(self) -> float:
+        """mm²."""
         if self.ring:
             return _signed_area(self.ring)
         straight = self.length - self.diameter if self.is_slot else 0.0
@@ -108,14 +110,17 @@ class Bend:
 
     @property
     def angle(self) -> float:
+        """Bent from flat, degrees."""
         return self.figures.angle
 
     @property
     def sign(self) -> int:
+        """1 up, −1 down."""
         return 1 if self.direction == UP else -1
 
     @property
     def is_hem(self) -> bool:
+        """Whether it is a fold of 180°."""
         return self.angle >= 180
 
 
@@ -140,6 +145,7 @@ class Sheet:
 
     @cached_property
     def face(self) -> dict[str, Face]:
+        """Faces by id."""
         return {face.id: face for face in self.faces}
 
     @cached_property
@@ -149,4 +155,5 @@ class Sheet:
 
     @cached_property
     def bend(self) -> dict[str, Bend]:
+        """Bends by id."""
         return {bend.id: bend for bend in self.bends}

@@ -37,6 +37,7 @@ class StripBend:
 
     @property
     def is_hem(self) -> bool:
+        """Whether it is a fold of 180°."""
         return self.figures.angle >= 180
 
 
@@ -73,6 +74,7 @@ class Strip:
 
     @cached_property
     def length(self) -> float:
+        """Developed length, mm."""
         return sum(f for _, f in self.flats) + sum(b.figures.allowance for b in self.bends)
 
     def outward(self, i: int, side: str) -> list[int]:

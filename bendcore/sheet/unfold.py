@@ -28,6 +28,7 @@ class Placement:
         return math.degrees(math.atan2(self.sin, self.cos))
 
     def __call__(self, point: Point) -> Point:
+        """The point of the face as it lies in the blank."""
         x, y = point
         return (x * self.cos - y * self.sin + self.dx, x * self.sin + y * self.cos + self.dy)
 
@@ -63,6 +64,7 @@ class FlatPattern:
 
     @cached_property
     def size(self) -> tuple[float, float]:
+        """(length, width) of the blank, mm."""
         return (max(x for x, _ in self.outline), max(y for _, y in self.outline))
 
     @cached_property
@@ -72,9 +74,11 @@ class FlatPattern:
 
     @cached_property
     def area(self) -> float:
+        """Without its holes, mm²."""
         return self.blank.area - sum(hole.area for hole in self.holes)
 
     def mass_kg(self, density_kg_m3: float) -> float:
+        """Mass by the metal's density, kg."""
         return self.area * self.thickness * density_kg_m3 * 1e-9
 
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 
-def cross(a, b) -> np.ndarray:
+def cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """The cross product; numpy's own costs ten times as much on the few vectors of a face."""
     ax, ay, az = a[..., 0], a[..., 1], a[..., 2]
     bx, by, bz = b[..., 0], b[..., 1], b[..., 2]

@@ -140,6 +140,9 @@ class Edited(TestCase):
                     self.assertEqual(bound & set(group), set(one.brings.get(option, ())), (path, option))
                     checked += 1
         self.assertGreaterEqual(checked, 6)
+        lapped = edits.set_field(PARTS["sleeve"], "shape.seam.kind", "lap", "mm")
+        lapped = edits.set_field(lapped, "shape.seam.lap", "22", "mm")
+        self.assertEqual(edits.set_field(lapped, "shape.seam.kind", "lap", "mm")["shape"]["seam"]["lap"], "22")
 
     def test_a_part_made_as_large_as_a_sample_keeps_its_holes_and_gaps(self):
         part = tray_file(holes=[{"x": 60, "y": 50, "diameter": 9}], corners={"style": "open", "gap": 0.4})

@@ -280,13 +280,13 @@ class Search(SimpleTestCase):
             again = Plan.read(json.loads(json.dumps(found.written(units))))
             self.assertEqual((again.feasible, again.cost, again.brake, again.names),
                              (True, found.cost, found.brake, found.names))
-            for one, other in zip(found.steps, again.steps, strict=True):
+            for one, kept in zip(found.steps, again.steps, strict=True):
                 self.assertEqual((one.bends, one.angle, one.bend_to, one.held, one.face_up, one.tools.key),
-                                 (other.bends, other.angle, other.bend_to, other.held, other.face_up, other.tools.key))
-                self.assertEqual((one.gauge.kind, one.gauge.of), (other.gauge.kind, other.gauge.of))
+                                 (kept.bends, kept.angle, kept.bend_to, kept.held, kept.face_up, kept.tools.key))
+                self.assertEqual((one.gauge.kind, one.gauge.of), (kept.gauge.kind, kept.gauge.of))
                 if one.gauge.stop is not None:
-                    self.assertAlmostEqual(one.gauge.stop, other.gauge.stop)
-                self.assertAlmostEqual(sum(one.tools.die_lengths), sum(other.tools.die_lengths))
+                    self.assertAlmostEqual(one.gauge.stop, kept.gauge.stop)
+                self.assertAlmostEqual(sum(one.tools.die_lengths), sum(kept.tools.die_lengths))
 
     def test_orders_that_cannot_be_tried(self):
         part, brake = read_part(part_file()), press()

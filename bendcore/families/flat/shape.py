@@ -33,6 +33,7 @@ from ..common import (
     read_points,
 )
 from ..declared import HEM
+from .fields import FIELDS
 
 ROOT = "A"
 EVEN = 0.6
@@ -58,6 +59,7 @@ class Line:
 
     @property
     def across(self) -> tuple[float, float]:
+        """Unit vector to the line's left."""
         return (-self.along[1], self.along[0])
 
     def at(self, u: float, v: float) -> tuple[float, float]:
@@ -67,6 +69,7 @@ class Line:
 
     @property
     def half(self) -> float:
+        """Half the zone's width, mm."""
         return self.bend.figures.allowance / 2
 
     def tangent(self, v: float) -> tuple[float, float]:
@@ -82,6 +85,8 @@ class Line:
 
 @dataclass(frozen=True)
 class Flat(Shape):
+    """A flat as drawn, with its bend lines."""
+
     thickness: float
     outline: tuple[tuple[float, float], ...]
     lines: tuple[Line, ...]
@@ -89,6 +94,7 @@ class Flat(Shape):
     dims: str = OUTSIDE
 
     kind = "flat"
+    fields = FIELDS
     convention = APEX
     runs: tuple[Run, ...] = ()
 
@@ -99,6 +105,7 @@ class Flat(Shape):
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        """Its bends but for folds of 180°."""
         return tuple(line.bend for line in self.lines if line.bend.figures.angle < 180)
 
     @property
@@ -108,6 +115,7 @@ class Flat(Shape):
 
     @property
     def longest_bend(self) -> float:
+        """Along the longest line, mm."""
         return max((line.span[1] - line.span[0] for line in self.lines), default=0.0)
 
     @cached_property
@@ -126,10 +134,16 @@ class Flat(Shape):
         return tuple(found)
 
     def openings(self) -> list[tuple[str, str, float]]:
+        """None: a drawing says nothing of the finished part's."""
         return []
 
     def place(self, name: str) -> str:
-        return f"bends[{int(name[1:]) - 1}]" if name in self.bend else "outline"
+        """The line's field for a bend, else the outline."""
+        return next((f"bends[{i}]" for i, line in enumerate(self.lines) if line.bend.id == name), "outline")
+
+    def called(self, name: str) -> str:
+        """*Bend B1*; faces are *face A*, *face B1*."""
+        return f"Bend {name}" if name in self.bend else f"Face {name}"
 
     def _sheet(self) -> Sheet:
         """The outline cut at its zones, hung together from the largest face."""

@@ -13,12 +13,13 @@ square at the tangent line of the bend.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...sheet.model import DOWN, UP, Bend, Face, Sheet
+from ...sheet.model import DOWN, UP, Bend, Face, Point, Sheet
 from ..common import (
     INSIDE,
     OUTSIDE,
@@ -34,7 +35,7 @@ from ..common import (
     read_size,
     turn_at,
 )
-from .fields import BYPASS, CORNER_FIELDS, MITRE
+from .fields import BYPASS, CORNER_FIELDS, FIELDS, MITRE
 
 FRONT, BACK = "front", "back"
 STRAIGHT = 0.5
@@ -52,6 +53,8 @@ class Turned:
 
 @dataclass(frozen=True)
 class Guard(Shape):
+    """A wrapper about a side outline, read."""
+
     thickness: float
     dims: str
     outline: tuple[tuple[float, float], ...]
@@ -69,26 +72,32 @@ class Guard(Shape):
     """Edge by index → its number as given."""
 
     kind = "guard"
+    fields = FIELDS
     convention = APEX
 
     @property
     def is_closed(self) -> bool:
+        """Whether it goes all the way round."""
         return len(self.wrapped) == len(self.outline)
 
     @property
     def legs(self) -> tuple[Leg, ...]:
+        """Legs of the wrapper, its width, its turned edges."""
         return (*self.panels, self.across, *(side.leg for side in self.turned.values()))
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        """Corners of the wrapper, then turned edges."""
         return (*self.corners, *(bend for side in self.turned.values() for bend in side.bends))
 
     @property
     def longest_bend(self) -> float:
+        """Along the longest bend, mm."""
         return max(self.across.flat, *(p.flat for p in self.panels))
 
     @property
     def runs(self) -> tuple[Run, ...]:
+        """Round the girth, and across the width."""
         rims = self.turned.values()
         return (Run("girth", tuple(p.id for p in self.panels), tuple(b.id for b in self.corners)),
                 Run("width", ("across", *(r.leg.id for r in rims)), tuple(r.bends[0].id for r in rims)))
@@ -99,8 +108,21 @@ class Guard(Shape):
         return [("long", "Side, overall along", spans[0]), ("high", "Side, overall up", spans[1])]
 
     def place(self, name: str) -> str:
-        side = name.rpartition("-")[2]
-        return f"{side}.width" if side in self.turned else "outline"
+        """The turned edge's field, else the outline."""
+        side, _ = self._turned_at(name)
+        return f"{side}.width" if side else "outline"
+
+    def _turned_at(self, name: str) -> tuple[str, str]:
+        """(side, leg) of a turned edge; empty for what is none."""
+        return next(((side, panel.id) for side, edges in self.turned.items()
+                     for panel, bend in zip(self.panels, edges.bends, strict=True) if bend.id == name), ("", ""))
+
+    def called(self, name: str) -> str:
+        """*Leg L2*, *bend B1*, *edge at the front, L2*."""
+        side, leg = self._turned_at(name)
+        if side:
+            return f"Edge at the {side}, {leg}"
+        return f"Bend {name}" if name in {bend.id for bend in self.corners} else f"Leg {name}"
 
     def _sheet(self) -> Sheet:
         """Legs in a row, turned edges at the front and back of each."""
@@ -257,7 +279,7 @@ def _read_turned(block, side, panels, given) -> Turned:
     return Turned(leg, way, bends)
 
 
-def widened(outline, by) -> tuple[tuple[float, float], ...]:
+def widened(outline: Sequence[Point], by: Sequence[float]) -> tuple[tuple[float, float], ...]:
     """The outline with edge i moved out by ``by[i]`` (in, where negative), edges meeting anew, mm."""
     n, found = len(outline), []
     for i in range(n):

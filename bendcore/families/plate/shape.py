@@ -31,6 +31,8 @@ SLIVER = 1e-6
 
 @dataclass(frozen=True)
 class Plate(Shape):
+    """A plate with flanges, read."""
+
     thickness: float
     outline: tuple[tuple[float, float], ...]
     """Corners counter-clockwise, over the outside of the flanges, mm."""
@@ -43,19 +45,23 @@ class Plate(Shape):
     """Whether the corners were given clockwise, so that edges are counted the other way."""
 
     kind = "plate"
+    fields = FIELDS
     convention = APEX
     runs: tuple[Run, ...] = ()
 
     @property
     def legs(self) -> tuple[Leg, ...]:
+        """Flanges and returns."""
         return tuple(leg for f in self.flanges for leg in (f.leg, f.back) if leg)
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        """Bends of flanges and returns."""
         return tuple(b for f in self.flanges for b in (f.bend, f.back_bend) if b)
 
     @property
     def longest_bend(self) -> float:
+        """Along the longest flange, mm."""
         return max((f.span[1] - f.span[0] for f in self.flanges), default=0.0)
 
     def numbered(self) -> list[tuple[int, tuple]]:
@@ -69,8 +75,17 @@ class Plate(Shape):
         return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
 
     def place(self, name: str) -> str:
-        return next((f"flanges[{i}]" for i, f in enumerate(self.flanges) if name.removesuffix("-return") == f.id),
-                    "flanges")
+        """The flange's field, or that of its return."""
+        for i, flange in enumerate(self.flanges):
+            if name == flange.id:
+                return f"flanges[{i}]"
+            if flange.back_bend and name == flange.back_bend.id:
+                return f"flanges[{i}].return"
+        return "flanges"
+
+    def called(self, name: str) -> str:
+        """*Flange F1, return*; the plate itself is *Plate*."""
+        return "Plate" if name == "plate" else super().called(name)
 
     def _sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""

@@ -32,6 +32,8 @@ from .fields import FIELDS
 
 @dataclass(frozen=True)
 class Profile(Shape):
+    """A strip, read."""
+
     width: float
     thickness: float
     dims: str
@@ -44,6 +46,7 @@ class Profile(Shape):
     """None where the strip is square all along."""
 
     kind = "profile"
+    fields = FIELDS
 
     @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
@@ -54,10 +57,12 @@ class Profile(Shape):
 
     @property
     def longest_bend(self) -> float:
+        """The strip's width, mm."""
         return self.width
 
     @property
     def runs(self) -> tuple[Run, ...]:
+        """Along the strip."""
         legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
         return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
 
@@ -68,8 +73,13 @@ class Profile(Shape):
         return pieces[at], pieces[at + 1]
 
     def place(self, name: str) -> str:
-        hems = {"HS": "start_hem", "HE": "end_hem"}
+        """The hem's field, or the leg's."""
+        hems = {hem.id: key for key, hem in (("start_hem", self.start_hem), ("end_hem", self.end_hem)) if hem}
         return hems.get(name) or next((f"legs[{i}]" for i, leg in enumerate(self.legs) if leg.id == name), "legs")
+
+    def called(self, name: str) -> str:
+        """*Leg L2*, *bend B1*, *hem at the start*."""
+        return f"Bend {name}" if name in {bend.id for bend in self.bends} else super().called(name)
 
     def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""

@@ -31,6 +31,8 @@ EASE = 1.0
 
 @dataclass(frozen=True)
 class Sleeve(Shape):
+    """A sleeve, read."""
+
     thickness: float
     dims: str
     width: float
@@ -52,24 +54,29 @@ class Sleeve(Shape):
     """By end: (leg, way, bend of every panel)."""
 
     kind = "sleeve"
+    fields = FIELDS
     convention = APEX
 
     @property
     def legs(self) -> tuple[Leg, ...]:
+        """Panels, length, seam and end flanges."""
         rims = [leg for leg, _, _ in (self.flanges or {}).values()]
         return (*self.panels, self.long, *([self.flap] if self.flap else []), *rims)
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        """Corners, the seam's bend, and those of every end flange."""
         rims = [bend for _, _, bends in (self.flanges or {}).values() for bend in bends.values()]
         return (*self.corners, *([self.flap_bend] if self.flap_bend else []), *rims)
 
     @property
     def longest_bend(self) -> float:
+        """Along the longest bend, mm."""
         return max(self.long.flat, *(p.flat for p in self.panels))
 
     @property
     def runs(self) -> tuple[Run, ...]:
+        """Round the girth, and along the length."""
         round_legs = [p.id for p in self.panels] + ([self.flap.id] if self.flap else [])
         round_bends = [b.id for b in self.corners] + ([self.flap_bend.id] if self.flap_bend else [])
         rims = self.flanges or {}
@@ -85,8 +92,23 @@ class Sleeve(Shape):
                 ("diagonal-2", "Inside diagonal, B1 to B3", math.hypot(*inner))]
 
     def place(self, name: str) -> str:
-        end = name.rpartition("-")[2]
-        return f"{end}_flange" if end in ENDS else "seam" if name in ("S", "BS") else "length"
+        """The end's flanges, the seam, or the length."""
+        end = next((end for end in self.flanges or {} if self._panel_of(name, end)), None)
+        seam = self.flap and name in (self.flap.id, self.flap_bend.id)
+        return f"{end}_flange" if end else "seam" if seam else "length"
+
+    def _panel_of(self, name: str, end: str) -> str:
+        """The panel on which the flange of this id stands at an end, if it does."""
+        return next((panel for panel, bend in self.flanges[end][2].items() if bend.id == name), "")
+
+    def called(self, name: str) -> str:
+        """*Panel P1*, *corner B1*, *flap of the seam*, *flange at the start, P1*."""
+        for end in self.flanges or {}:
+            if panel := self._panel_of(name, end):
+                return f"Flange at the {end}, {panel}"
+        if self.flap and name in (self.flap.id, self.flap_bend.id):
+            return "Flap of the seam"
+        return f"Corner {name}" if name in {bend.id for bend in self.corners} else f"Panel {name}"
 
     def _sheet(self) -> Sheet:
         """Panels in a row, the flap after the last, a flange at each end of each."""

@@ -11,12 +11,15 @@ stands inwards (lips, hems) keeps to its side of the plane that halves the corne
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 from ...errors import Refusal
+from ..common import ShapeBend
 from ..meeting import End, Lean, Lip, Meeting
 from .fields import CORNER_FIELDS, SIDES, TAB_FIELDS
+from .wall import Wall
 
 OPEN, BUTT, TAB = "open", "butt", "tab"
 PAIRS = {"front": ("front", "back"), "left": ("left", "right")}
@@ -62,7 +65,27 @@ def _read_tab(block, gap, length) -> Tab:
     return Tab(**sizes, inside=block.get("side", "inside") == "inside", holes=block.get("holes", 1))
 
 
-def wall_ends(tray) -> dict[str, tuple[End, End]]:
+class Walled(Protocol):
+    """What the ends of walls depend on: a tray, as far as it is read by then."""
+
+    @property
+    def thickness(self) -> float:
+        """mm."""
+
+    @property
+    def walls(self) -> Mapping[str, Wall]:
+        """Its walls by side."""
+
+    @property
+    def corners(self) -> "Corners":
+        """How its walls meet."""
+
+    @property
+    def tabs(self) -> Sequence[tuple[str, str, ShapeBend]]:
+        """(wall, neighbour, bend) of every tab."""
+
+
+def wall_ends(tray: Walled) -> dict[str, tuple[End, End]]:
     """(start, end) of every wall, counter-clockwise round the base."""
     found = {}
     for i, side in enumerate(SIDES):

@@ -19,7 +19,6 @@ from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ..common import (
-    INSIDE,
     OUTSIDE,
     Given,
     Hem,
@@ -30,39 +29,19 @@ from ..common import (
     joint_across,
     make_leg,
     read_bend,
-    read_hem,
     read_size,
 )
 from ..meeting import NARROWEST, lip_panel, panel
 from .collar import Collar, read_collar
 from .corners import Corners, wall_ends
-from .fields import CROSS_BREAKS, HOLE, SIDES
-
-OPPOSITE = {"up": "down", "down": "up"}
-IN, OUT = "in", "out"
-
-
-@dataclass(frozen=True)
-class Wall:
-    """``outward`` is the lip's direction as seen from the tray; None without a lip."""
-
-    id: str
-    leg: Leg
-    bend: ShapeBend
-    lip: Leg | None = None
-    lip_bend: ShapeBend | None = None
-    lip_way: str = ""
-    hem: Hem | None = None
-    hem_way: str = ""
-
-    @property
-    def folds_in(self) -> bool:
-        """Whether anything on it stands into the tray."""
-        return self.lip_way == IN or (self.hem is not None and self.hem_way == IN)
+from .fields import CROSS_BREAKS, FIELDS, HOLE, SIDES
+from .wall import IN, Wall, read_wall
 
 
 @dataclass(frozen=True)
 class Tray(Shape):
+    """A tray or a cap, read."""
+
     thickness: float
     dims: str
     length: Leg
@@ -78,28 +57,34 @@ class Tray(Shape):
     """Rise of the base's stiffening cross-breaks, mm; 0 for none."""
 
     kind = "tray"
+    fields = FIELDS
     convention = APEX
 
     @property
     def legs(self) -> tuple[Leg, ...]:
+        """Length and width, then walls and lips."""
         walls = [self.walls[side] for side in SIDES if side in self.walls]
         return (self.length, self.width, *(leg for w in walls for leg in (w.leg, w.lip) if leg))
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
+        """Bends of walls, lips and tabs."""
         walls = [self.walls[side] for side in SIDES if side in self.walls]
         return (*(b for w in walls for b in (w.bend, w.lip_bend) if b), *(bend for _, _, bend in self.tabs))
 
     @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
+        """Bends and hems."""
         return (*self.bends, *(w.hem for side in SIDES if (w := self.walls.get(side)) and w.hem))
 
     @property
     def longest_bend(self) -> float:
+        """Along the base's longer edge, mm."""
         return max(self.length.flat, self.width.flat)
 
     @property
     def runs(self) -> tuple[Run, ...]:
+        """From left to right, and from front to back."""
         return tuple(self._run(name, leg, sides) for name, leg, sides in (
             ("length", self.length, ("left", "right")), ("width", self.width, ("front", "back"))))
 
@@ -119,10 +104,21 @@ class Tray(Shape):
                 ("diagonal-2", "Inside diagonal, right front to left back", size)]
 
     def place(self, name: str) -> str:
-        side, _, rim = name.partition("-")
-        if side not in self.walls:
-            return "length"
-        return "corners.tab" if rim.startswith("tab") else f"walls.{side}" + (f".{rim}" if rim else "")
+        """The wall's field, its lip's or hem's, the tabs', or the length."""
+        if name in {bend.id for _, _, bend in self.tabs}:
+            return "corners.tab"
+        for side, wall in self.walls.items():
+            for part, rim in ((wall.bend, ""), (wall.lip_bend, ".lip"), (wall.hem, ".hem")):
+                if part and part.id == name:
+                    return f"walls.{side}{rim}"
+        return "length"
+
+    def called(self, name: str) -> str:
+        """*Left wall, lip*; *Tab of the front wall, left*."""
+        if name == "base":
+            return "Base"
+        tab = next(((side, at) for side, at, bend in self.tabs if bend.id == name), None)
+        return f"Tab of the {tab[0]} wall, {tab[1]}" if tab else super().called(name)
 
     def along(self, side: str) -> float:
         """Length of the base's edge on this side, tangent to tangent."""
@@ -223,7 +219,7 @@ def read_tray(shape: dict, given: Given) -> Tray:
     thickness, length = given.thickness, given.length
     if not shape["walls"]:
         raise Refusal("walls", "must have at least one of front, right, back and left")
-    walls = {side: _read_wall(side, block, dims, direction, given)
+    walls = {side: read_wall(side, block, dims, direction, given)
              for side, block in shape["walls"].items()}
     sizes = {}
     for key, sides in (("length", ("left", "right")), ("width", ("front", "back"))):
@@ -244,42 +240,6 @@ def _rise(shape, length) -> float:
     if "cross_breaks" not in shape:
         return 0.0
     return CROSS_BREAKS.mm(shape["cross_breaks"], "rise", "cross_breaks", length)
-
-
-def _read_wall(side, block, dims, direction, given) -> Wall:
-    path = f"walls.{side}"
-    bend = read_bend(side, block, direction, path, given, 90)
-    lip_bend = hem = None
-    lip_way = hem_way = ""
-    if "lip" in block:
-        lip_way = block["lip"]["direction"]
-        lip_bend = read_bend(f"{side}-lip", block["lip"], _way(lip_way, direction), f"{path}.lip", given, 90)
-    if "hem" in block:
-        hem_way = block["hem"].get("direction", IN)
-        hem = read_hem(f"{side}-hem", block["hem"], _way(hem_way, direction), f"{path}.hem",
-                       given, f"{side}-lip" if lip_bend else side)
-    size = read_size(block["height"], f"{path}.height", given.length, dims)
-    leg = make_leg(side, *size, (bend, lip_bend or hem), f"{path}.height")
-    lip = _read_lip(block["lip"], dims, (lip_bend, hem), lip_way, path, given) if lip_bend else None
-    if hem and hem.flat > (lip or leg).flat + 1e-9:
-        most = (lip or leg).flat + hem.length - hem.flat
-        raise Refusal(f"{path}.hem.length", Said(
-            "folds back further than what it lies on: at most {most}", most=Mm(most)))
-    return Wall(side, leg, bend, lip, lip_bend, lip_way, hem, hem_way)
-
-
-def _way(way: str, direction: str) -> str:
-    return direction if way == IN else OPPOSITE[direction]
-
-
-def _read_lip(block, dims, ends, way, path, given) -> Leg:
-    """A lip's size runs from the wall's outer face: of a lip turned out that is the bend's
-    inside, so it loses the inside setback and is kept by :func:`make_leg` as such."""
-    where, bend = f"{path}.lip.width", ends[0]
-    size, dims = read_size(block["width"], where, given.length, dims)
-    outer = size + (bend.figures.outside_setback - bend.figures.inside_setback if dims == INSIDE else 0.0)
-    leg = make_leg(bend.id, outer, INSIDE if way == OUT else OUTSIDE, ends, where)
-    return Leg(leg.id, size, dims, leg.flat, leg.setbacks, leg.outside, leg.ends)
 
 
 def _read_tabs(walls, corners, given, direction):
