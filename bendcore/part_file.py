@@ -5,7 +5,7 @@
 
 import json
 import re
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 from .families import FAMILIES
@@ -74,13 +74,14 @@ def declared(kind: str) -> Group:
     return Group("", OWN | {"shape": FAMILIES[kind].fields})
 
 
-@cache
+@lru_cache(maxsize=4096)
 def field_at(path: str, kind: str = "") -> Place | None:
     """The field at a path of a part file of this family, or of the first family that has it; None where none has."""
     found = (find(declared(one), path) for one in ([kind] if kind else ORDER))
     return next(filter(None, found), None)
 
 
+@lru_cache(maxsize=4096)
 def in_words(path: str, kind: str = "") -> str:
     """A field's path as people call it; the path itself where no file has such a field.
 

@@ -1,5 +1,7 @@
 // One thing in hand: what is picked on the drawing opens on the bench sheet, and the others are put away meanwhile.
-const take = (name) => {
+const take = ({ dataset: { pick: name, focus } }) => {
+  if (focus) document.querySelector(`[data-field="${CSS.escape(focus)}"]`)?.select();
+  if (focus) return;
   for (const thing of document.querySelectorAll("details.hand")) thing.open = thing.dataset.hand === name;
   document.querySelector(`details.hand[data-hand="${name}"] summary`)?.focus();
 };
@@ -12,11 +14,11 @@ const shine = () => {
 export const hand = () => {
   document.addEventListener("click", ({ target }) => {
     const picked = target.closest?.("[data-pick]");
-    if (picked) take(picked.dataset.pick);
+    if (picked) take(picked);
   });
   document.addEventListener("keydown", (event) => {
     const picked = (event.key === "Enter" || event.key === " ") && event.target.closest?.("[data-pick]");
-    if (picked) { event.preventDefault(); take(picked.dataset.pick); }
+    if (picked) { event.preventDefault(); take(picked); }
   });
   document.addEventListener("toggle", shine, true);
   document.addEventListener("htmx:afterSettle", shine);

@@ -125,6 +125,11 @@ class Shape:
         found = find(self.fields, self.place(name))
         return found.name if found and found.name else name
 
+    def thing(self, name: str) -> str:
+        """What a face or bend belongs to on the drawing, as its field declares it; empty for the whole."""
+        found = find(self.fields, self.place(name))
+        return found.thing if found else ""
+
     def at_ends(self, leg: Leg) -> tuple[ShapeBend | None, ShapeBend | None]:
         """The bends at a leg's two ends."""
         return tuple(self.bend[name] if name else None for name in leg.ends)

@@ -29,7 +29,7 @@ class Typing:
 class Field:
     """``words`` name it for people, within what it belongs to; ``label`` stands beside its input, ``help`` beneath.
     ``needed`` fields must stand in their group; ``fixed`` ones are read from files but not typed; what ``grows`` does
-    so with the part, when that is made as large as a sample."""
+    so with the part, when that is made as large as a sample; ``rare`` ones stand back on the bench."""
 
     words: str = ""
     label: str = field(default="", kw_only=True)
@@ -37,6 +37,7 @@ class Field:
     needed: bool = field(default=False, kw_only=True)
     fixed: bool = field(default=False, kw_only=True)
     grows: bool = field(default=False, kw_only=True)
+    rare: bool = field(default=False, kw_only=True)
 
     @property
     def stands(self) -> bool:
@@ -80,7 +81,9 @@ class Length(Field):
         return None if self.start is None else begun(self.start, own)
 
     def read(self, text: str, path: str, how: Typing) -> object:
-        """The length as typed, its unit named where it is not the file's."""
+        """The length as typed, its unit named where it is not the file's; None for nothing where that may be."""
+        if not text.strip() and not self.needed and self.default is None:
+            return None
         return with_unit(text, how.units, how.own, path)
 
     def held(self, mm: float, path: str) -> float:
@@ -113,6 +116,7 @@ class Angle(Field):
     """An angle bent from flat, in degrees: ``90``, ``105 included``."""
 
     start: float | None = field(default=None, kw_only=True)
+    default: float | None = field(default=None, kw_only=True)
 
     def schema(self) -> dict:
         """A number, or a text such as ``105 included``."""
@@ -157,10 +161,12 @@ class Number(Field):
 
 @dataclass(frozen=True)
 class Count(Field):
-    """A whole number, counted from ``low``."""
+    """A whole number, counted from ``low``. One that counts places is ``picked`` on the drawing."""
 
     low: int = field(default=1, kw_only=True)
     high: int | None = field(default=None, kw_only=True)
+    default: int | None = field(default=None, kw_only=True)
+    picked: bool = field(default=False, kw_only=True)
 
     def schema(self) -> dict:
         """A whole number within its limits."""
@@ -175,10 +181,11 @@ class Count(Field):
 
 @dataclass(frozen=True)
 class Choice(Field):
-    """One of ``options``. ``brings`` are the fields beside it that come with an option, and go with it; ``drops`` go
-    with any. One that is not needed is taken out where nothing is chosen."""
+    """One of ``options``, the ``default`` where none is said. ``brings`` are the fields beside it that come with an
+    option, and go with it; ``drops`` go with any. One that is not needed is taken out where nothing is chosen."""
 
     options: tuple[str, ...] = ()
+    default: str | None = field(default=None, kw_only=True)
     start: str | None = field(default=None, kw_only=True)
     brings: Mapping[str, tuple[str, ...]] = field(default_factory=dict, kw_only=True)
     drops: tuple[str, ...] = field(default=(), kw_only=True)

@@ -44,13 +44,15 @@ class Group(Field):
 @dataclass(frozen=True)
 class Many(Field):
     """A list. ``{n}`` in ``words`` and ``thing`` is the place of one in it, counted from 1. Of an ``extra`` one things
-    come and go one by one; ``most`` and ``least`` are how many there may be."""
+    come and go one by one; ``most`` and ``least`` are how many there may be. ``listed`` says that each stands on the
+    bench sheet by itself, the others only once they are picked on the drawing."""
 
     item: Field = Field()
     least: int | None = field(default=None, kw_only=True)
     most: int | None = field(default=None, kw_only=True)
     thing: str = field(default="", kw_only=True)
     extra: bool = field(default=False, kw_only=True)
+    listed: bool = field(default=False, kw_only=True)
 
     @property
     def stands(self) -> bool:

@@ -51,9 +51,11 @@ def section_view(part: Part, units: str) -> dict:
     names = [] if found else places(first, NAME, REACHES / 3, STAGE, covered) or []
     for label, (left, top, right, bottom) in zip(first, found or names, strict=False):
         label |= {"left": left, "top": top, "x": round((left + right) / 2, 1), "y": round((top + bottom) / 2, 1)}
-    metal, zones = ("".join(fit.path(p.outline) for p in pieces if p.is_flat is kind) for kind in (True, False))
+    outlines = [(piece.id, fit.path(piece.outline)) for piece in pieces]
+    metal, zones = ("".join(d for p, (_, d) in zip(pieces, outlines, strict=True) if p.is_flat is kind)
+                    for kind in (True, False))
     return {"metal": metal, "zones": zones, "labels": labels, "crowded": found is None, "bar": fit.bar(units),
-            "width": WIDTH, "height": HEIGHT}
+            "pieces": outlines, "width": WIDTH, "height": HEIGHT}
 
 
 def _away(piece, middle, centre, fit) -> float:

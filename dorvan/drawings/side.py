@@ -17,4 +17,5 @@ def side_view(guard, width=232, height=170) -> dict:
         (x, y) = fit(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
         edges.append({"n": guard.numbers[i], "x": round(x + 14 * out[0], 1), "y": round(y - 14 * out[1] + 4, 1)})
     wraps = fit.lines((guard.outline[i], guard.outline[(i + 1) % n]) for i in guard.wrapped)
-    return {"width": width, "height": height, "outline": fit.path(guard.outline), "wrapped": wraps, "edges": edges}
+    return {"width": width, "height": height, "fit": fit, "edges": edges, "outline": fit.path(guard.outline),
+            "wrapped": wraps}

@@ -7,7 +7,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
@@ -79,6 +79,15 @@ class BrowserCase(StaticLiveServerTestCase):
         for name in names:
             self.browser.execute_script(
                 f"document.querySelector(`details.hand[data-hand='{name}']`).open = true")
+
+    def pick(self, name):
+        """Tap a thing on the drawing."""
+        self.browser.execute_script("document.querySelector(`[data-pick='${arguments[0]}']`).dispatchEvent("
+                                    "new MouseEvent('click', {bubbles: true}))", name)
+
+    def choose(self, field, option):
+        """Take an option of a field's choice."""
+        self.redrawn(lambda: Select(self.find(f"select[data-field='{field}']")).select_by_visible_text(option))
 
     def type_into(self, css, text):
         field = self.find(css)

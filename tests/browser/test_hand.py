@@ -4,6 +4,7 @@ import math
 
 from selenium.webdriver.common.keys import Keys
 
+from bendcore.edits import new_part
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
 from tests.core.plates import plate_file
@@ -24,7 +25,7 @@ class Hand(BrowserCase):
     def each_in_turn(self, part, things):
         Ticket.objects.create(number=7, brake=self.brake, made_by=self.user, part=part)
         self.go("/t/7/")
-        self.wait(lambda: self.has(".pick-face"))
+        self.wait(lambda: self.has("[data-pick]"))
         self.assertEqual(self.shown(), things)
         self.fits("whole")
         for thing in things:
@@ -41,19 +42,35 @@ class Hand(BrowserCase):
                 "hem": {"length": 8, "gap": 0, "direction": "in"}}
         self.each_in_turn(tray_file(length=300, width=300, walls={side: rims for side in sides},
                                     corners={"style": "tab", "gap": 0.5, "tab": {"width": 15}}),
-                          ["whole", "corners", *sides, "base"])
+                          ["left", "right", "front", "back", "corners"])
 
     def test_a_plate_with_six_flanges(self):
         ring = [[round(120 * way(n * math.pi / 3), 3) for way in (math.cos, math.sin)] for n in range(6)]
         flanges = [{"edge": n, "length": 20, "direction": "up", "return": {"length": 12, "direction": "up"}}
                    for n in range(1, 7)]
         self.each_in_turn(plate_file(outline=ring, flanges=flanges),
-                          ["whole", *(f"F{n}" for n in range(1, 7)), "plate", "outline"])
+                          [f"F{n}" for n in range(1, 7)])
+
+    def test_every_thing_of_every_family_is_taken_in_hand_where_it_lies(self):
+        """Whatever can be tapped on a drawing opens its own rows, or leads to its input."""
+        for number, kind in enumerate(("profile", "tray", "plate", "sleeve", "guard"), 20):
+            Ticket.objects.create(number=number, brake=self.brake, made_by=self.user, part=new_part(kind, "mm", kind))
+            self.go(f"/t/{number}/")
+            self.wait(lambda: self.has("[data-pick]"))
+            for pick in [p.get_attribute("data-pick") for p in self.all("[data-pick]:not([data-pick=whole])")]:
+                self.pick(pick)
+                if self.has(f"[data-pick='{pick}'][data-focus]"):
+                    focus = self.browser.switch_to.active_element.get_attribute("data-field")
+                    self.assertEqual(focus, self.find(f"[data-pick='{pick}']").get_attribute("data-focus"))
+                    continue
+                self.assertEqual(self.shown(), [pick], kind)
+                self.assertTrue(self.all(f"details[data-hand='{pick}'] :is(input, button, select)"), (kind, pick))
+                self.fits((kind, pick))
 
     def test_the_drawing_is_walked_with_tab_and_opened_with_enter(self):
         Ticket.objects.create(number=7, brake=self.brake, made_by=self.user, part=tray_file())
         self.go("/t/7/")
-        self.wait(lambda: self.has(".pick-face"))
+        self.wait(lambda: self.has("[data-pick]"))
         picked = self.find("[data-pick=right]")
         self.browser.execute_script("arguments[0].focus()", picked)
         picked.send_keys(Keys.ENTER)
@@ -63,5 +80,8 @@ class Hand(BrowserCase):
         self.redrawn(lambda: self.type_into("[data-field='shape.walls.right.angle']", "800"))
         self.assertIn("You typed “800”", self.text())
         self.find("details.hand[data-hand=right] summary").click()
-        self.find("[data-pick=base]").click()
-        self.assertEqual(self.shown(), ["base"])
+        self.assertTrue(self.find("[data-field=name]").is_displayed())
+        self.pick("left")
+        self.assertFalse(self.find("[data-field=name]").is_displayed())
+        self.pick("whole")
+        self.assertEqual(self.all("details.hand[open]"), [])

@@ -3,7 +3,6 @@
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select
 
 from dorvan.floor.models import CheckSheet
 from dorvan.tickets.models import Ticket
@@ -27,7 +26,7 @@ class Journey(BrowserCase):
         self.wait(lambda: self.has("#bench[data-stage=shape]"))
 
         # Shape: one more bend, sizes typed on the drawing, Enter from one to the next
-        self.redrawn(lambda: self.find("#add-bend").click())
+        self.redrawn(lambda: self.find("#add-bends").click())
         self.redrawn(lambda: self.type_into("[aria-label^='Leg L1']", "18"))
         self.assertEqual(self.browser.switch_to.active_element.get_attribute("aria-label")[:8], "Angle B1")
         self.redrawn(lambda: self.type_into("[aria-label^='Leg L2']", "2 3/8 in"))
@@ -113,11 +112,12 @@ class Trays(BrowserCase):
         self.wait(lambda: self.has("#bench[data-stage=shape]"))
         self.redrawn(lambda: self.type_into("[aria-label^='Length']", "300"))
         self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "2 in"))
-        self.take("front", "base", "corners")
-        self.redrawn(lambda: self.find("[aria-label='Add the front lip']").click())
-        self.redrawn(lambda: self.find("[aria-label='Turn out, the front lip']").click())
-        self.redrawn(lambda: self.find("#add-hole").click())
-        self.redrawn(lambda: Select(self.find("#style")).select_by_visible_text("butt"))
+        self.take("front", "corners")
+        self.redrawn(lambda: self.find("[aria-label='Add: Front wall, lip']").click())
+        self.redrawn(lambda: self.find("[aria-label='Front wall, lip direction: in, turn it out']").click())
+        self.choose("shape.corners.style", "butt")
+        self.pick("whole")
+        self.redrawn(lambda: self.find("#add-holes").click())
         blank = self.find(".big").text
         self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "1"))
         self.assertIn("must be more than", self.text())

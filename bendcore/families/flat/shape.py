@@ -141,6 +141,10 @@ class Flat(Shape):
         """The line's field for a bend, else the outline."""
         return next((f"bends[{i}]" for i, line in enumerate(self.lines) if line.bend.id == name), "outline")
 
+    def thing(self, name: str) -> str:
+        """Every bend is one; faces are the whole."""
+        return name if name in self.bend else ""
+
     def called(self, name: str) -> str:
         """*Bend B1*; faces are *face A*, *face B1*."""
         return f"Bend {name}" if name in self.bend else f"Face {name}"

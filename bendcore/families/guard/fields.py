@@ -6,12 +6,12 @@ from .edits import set_edge
 
 MITRE, BYPASS = "mitre", "bypass"
 CORNER_FIELDS = Group("corners", {
-    "style": Choice("where edges lean together", (MITRE, BYPASS)),
+    "style": Choice("where edges lean together", (MITRE, BYPASS), default=MITRE),
     "gap": Length("gap", label="Gap at the corners", default=0.5, least=0)}, thing="corners")
 
 _OWN: dict[str, Field] = {
     "dims": dims("the outline is"), "outline": outline(60),
-    "wrapped": Many("{n}. edge wrapped", Count(), least=2, most=2),
+    "wrapped": Many("{n}. edge wrapped", Count(picked=True), least=2, most=2),
     "width": Size("width", label="Width, over the turned edges", needed=True),
     "front": rim("turned edge at the front", "in", "Width of the edge", thing="front"),
     "back": rim("turned edge at the back", "in", "Width of the edge", thing="back"), "corners": CORNER_FIELDS,

@@ -117,6 +117,11 @@ class Guard(Shape):
         return next(((side, panel.id) for side, edges in self.turned.items()
                      for panel, bend in zip(self.panels, edges.bends, strict=True) if bend.id == name), ("", ""))
 
+    def thing(self, name: str) -> str:
+        """A leg is its edge of the outline, a turned edge that of its side."""
+        edge = next((self.numbers[at] for leg, at in zip(self.panels, self.wrapped, strict=True) if leg.id == name), 0)
+        return f"edge-{edge}" if edge else self._turned_at(name)[0]
+
     def called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *edge at the front, L2*."""
         side, leg = self._turned_at(name)

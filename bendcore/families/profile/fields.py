@@ -1,7 +1,7 @@
 """The fields of a strip."""
 
 from ...fields import Choice, Field, Group, Length, Many, Size
-from ..declared import RADIUS, UP_DOWN, angle, dims, hem, kind
+from ..declared import RADIUS, UP_DOWN, angle, bent, dims, hem, kind
 
 
 def _side(words: str) -> Group:
@@ -18,15 +18,16 @@ def _snip(corner: str) -> Group:
 _OWN: dict[str, Field] = {
     "width": Length("width", label="Width along the bends", needed=True, over=0, grows=True),
     "dims": dims("legs are measured", "outside", "inside", "flat"),
-    "convention": Choice("above 90°, to the", ("apex", "tangent")),
+    "convention": Choice("above 90°, to the", ("apex", "tangent"), default="apex"),
     "legs": Many("Leg L{n}", Size(), least=1, most=41, needed=True, thing="L{n}"),
     "bends": Many("Bend B{n}", Group("", {"angle": angle(90, needed=True),
-                                          "direction": Choice("direction", UP_DOWN, start="up", needed=True),
-                                          "inside_radius": RADIUS}), most=40, needed=True, extra=True, thing="B{n}"),
+                                          "direction": bent("up"),
+                                          "inside_radius": RADIUS}),
+                  most=40, needed=True, extra=True, listed=True, thing="B{n}"),
     "start_hem": hem("hem at the start", UP_DOWN, 10, needs_way=True, thing="HS"),
     "end_hem": hem("hem at the end", UP_DOWN, 10, needs_way=True, thing="HE"),
-    "taper": Group("taper", {side: _side(f"{side} edge") for side in ("front", "back")}, vanishes=True),
+    "taper": Group("taper", {side: _side(f"{side} edge") for side in ("front", "back")}, vanishes=True, thing="ends"),
     "snips": Group("snip", {corner: _snip(corner) for corner in ("start_front", "start_back", "end_front", "end_back")},
-                   vanishes=True),
+                   vanishes=True, thing="ends"),
 }
 FIELDS = kind("profile", _OWN)

@@ -77,6 +77,10 @@ class Profile(Shape):
         hems = {hem.id: key for key, hem in (("start_hem", self.start_hem), ("end_hem", self.end_hem)) if hem}
         return hems.get(name) or next((f"legs[{i}]" for i, leg in enumerate(self.legs) if leg.id == name), "legs")
 
+    def thing(self, name: str) -> str:
+        """Every leg, bend and hem is one."""
+        return name
+
     def called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *hem at the start*."""
         return f"Bend {name}" if name in {bend.id for bend in self.bends} else super().called(name)

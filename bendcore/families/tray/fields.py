@@ -1,7 +1,7 @@
 """The fields of a tray."""
 
 from ...fields import Choice, Count, Field, Group, Length, Many, Size
-from ..declared import HOLE_FIELDS, IN_OUT, RADIUS, UP_DOWN, angle, dims, hem, kind
+from ..declared import HOLE_FIELDS, IN_OUT, RADIUS, UP_DOWN, angle, bent, dims, hem, kind, turned
 
 SIDES = ("front", "right", "back", "left")
 """Counter-clockwise round the base, seen from above."""
@@ -9,7 +9,7 @@ SIDES = ("front", "right", "back", "left")
 
 def _wall(side: str) -> Group:
     lip = Group("lip", {"width": Size("width", label="Lip width", start=12, needed=True),
-                        "direction": Choice("direction", IN_OUT, start="in", needed=True), "angle": angle(),
+                        "direction": turned("in"), "angle": angle(rare=True),
                         "inside_radius": RADIUS}, extra=True)
     return Group(f"{side} wall", {"height": Size("height", needed=True), "angle": angle(), "inside_radius": RADIUS,
                                   "lip": lip, "hem": hem("hem", IN_OUT, 8, needs_way=False)}, extra=True, thing=side)
@@ -17,24 +17,26 @@ def _wall(side: str) -> Group:
 
 COLLAR = Group("collar", {"height": Length("height", label="Height of the collar", start=5, needed=True, over=0,
                                            grows=True),
-                          "direction": Choice("direction", UP_DOWN, start="up"), "inside_radius": RADIUS}, extra=True)
+                          "direction": bent("up", needed=False, default="up"), "inside_radius": RADIUS}, extra=True)
 TAB_FIELDS = Group("tab", {
     "width": Length("width", label="Tab width, outside", start=15, needed=True, over=0, default=0, grows=True),
-    "side": Choice("tabs lie", ("inside", "outside")), "clearance": Length("clearance", least=0),
+    "side": Choice("tabs lie", ("inside", "outside"), default="inside"), "clearance": Length("clearance", least=0),
     "ease": Length("ease", label="Eased in by", default=1.0, least=0),
     "hole": Length("rivet holes", label="Rivet holes, 0 for none", default=0, least=0),
-    "holes": Count("how many rivet holes", high=50)})
+    "holes": Count("how many rivet holes", high=50, default=1)})
 CORNER_FIELDS = Group("corners", {
-    "style": Choice("style", ("open", "butt", "tab"), brings={"tab": ("tab",)}),
+    "style": Choice("style", ("open", "butt", "tab"), default="open", brings={"tab": ("tab",)}),
     "gap": Length("gap", label="Gap at the corners", default=0, least=0),
-    "pair": Choice("covering pair", ("front", "left")), "tab": TAB_FIELDS}, thing="corners")
-CROSS_BREAKS = Group("cross-breaks", {"rise": Length("rise", start=3, needed=True, over=0)}, extra=True, thing="base")
+    "pair": Choice("covering pair", ("front", "left"), label="Pair that covers or has the tabs", default="front"),
+    "tab": TAB_FIELDS}, thing="corners")
+CROSS_BREAKS = Group("cross-breaks", {
+    "rise": Length("rise", start=3, label="Rise of the cross-breaks", needed=True, over=0)}, extra=True)
 
 HOLE = Group("", HOLE_FIELDS | {"collar": COLLAR})
 
 _OWN: dict[str, Field] = {
     "dims": dims("sizes are"), "length": Size("length", needed=True), "width": Size("width", needed=True),
-    "direction": Choice("walls go", UP_DOWN),
+    "direction": Choice("walls go", UP_DOWN, default="up"),
     "walls": Group("", {side: _wall(side) for side in ("left", "right", "front", "back")}, needed=True),
     "corners": CORNER_FIELDS,
     "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),

@@ -39,6 +39,11 @@ def placed(entry: dict, view: dict, face: str, dx: float = 0.0, dy: float = 0.0)
                     "at": (x + dx, y + dy - NAMED / 2), "away": math.atan2(y - cy, x - cx)}
 
 
+def drawn_in(labels: list[dict]) -> set[str]:
+    """The fields whose inputs stand on the drawing, or in a list of their own where it has no room."""
+    return {label["field"] for label in labels}
+
+
 def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
     """Inputs on the drawing, each with a place to itself and a leader where that is off its face. Where there is
     no room for all of them they are ``rows`` of the bench sheet, and on the drawing stand their ``names`` only,
@@ -54,16 +59,6 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
         label |= {"left": left, "top": round(top + NAMED, 1), "middle": label["wide"] / 2,
                   "leader": (x, y, *view["faces"][label["face"]]) if moved else None}
     return {"labels": labels}
-
-
-def in_hand(part, view: dict, things: dict[str, str]) -> list[dict]:
-    """What can be picked on the drawing: a face with its lip, hem or return, by the face's id and its title."""
-    found = dict.fromkeys(things, "")
-    for face, path in zip(part.flat.faces, view["fit"].paths(list(part.flat.faces.values())), strict=True):
-        name = face if face in found else face.partition("-")[0]
-        if name in found:
-            found[name] += path
-    return [{"name": name, "title": things[name], "d": d} for name, d in found.items()]
 
 
 def _name(label: dict, view: dict, off: float) -> dict:

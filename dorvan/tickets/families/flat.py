@@ -2,21 +2,15 @@
 
 from dorvan.drawings.net import net_view
 
-from .entries import sizer
+from .hands import Hands
+from .picks import line_picks
 
 
 def flat_page(ticket, units: str) -> dict:
     """The flat as drawn, and of every line its angle and direction; of a fold its gap."""
-    part, size = ticket.figures.part, sizer(ticket, units)
-    lines = []
-    for i, line in enumerate(part.shape.lines):
-        bend, path = line.bend, f"bends[{i}]"
-        if bend.figures.angle >= 180:
-            entry = size(f"{path}.gap", None, mm=2 * bend.figures.inside_radius) | {
-                "unit": units, "name": f"Gap of the fold {bend.id}"}
-        else:
-            entry = {"field": f"shape.{path}.angle", "value": f"{bend.figures.angle:g}", "unit": "°",
-                     "name": f"Angle of {bend.id}, from flat"}
-        lines.append(entry | {"id": bend.id, "direction": bend.direction})
+    part = ticket.figures.part
+    folds = {f"shape.bends[{i}].{'angle' if line.bend.figures.angle >= 180 else 'gap'}"
+             for i, line in enumerate(part.shape.lines)}
+    hands = Hands(ticket, units, folds)
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    return {"view": view, "lines": lines}
+    return {"view": view, "things": hands.all(), "picks": line_picks(part, view, hands.all()), "lines": True}

@@ -1,11 +1,15 @@
 """The Shape stage of a guard."""
 
-from bendcore.families.guard import BACK, FRONT
+import math
+
 from dorvan.drawings.net import net_view
 from dorvan.drawings.side import side_view
 
-from .entries import placed, sizer, spread_out
-from .plate import corner_entries
+from .entries import drawn_in, placed, sizer, spread_out
+from .hands import Hands
+from .picks import net_picks, outline_picks
+from .plate import edge_rows
+from .rows import ENTRY, TURN, Row
 
 
 def guard_page(ticket, units: str) -> dict:
@@ -19,15 +23,32 @@ def guard_page(ticket, units: str) -> dict:
         entry = size(f"edges[{number - 1}]", None, mm=leg.size)
         labels.append(placed(entry, view, leg.id) | {"label": f"{leg.id}, edge {number}",
                                                      "name": f"Leg {leg.id}, {guard.dims}"})
-    sides = []
-    for side in (FRONT, BACK):
-        block = data.get(side)
-        sides.append({"side": side, "on": bool(block), "way": block["direction"] if block else "",
-                      "other": "in" if block and block["direction"] == "out" else "out",
-                      "field": size(f"{side}.width", block["width"], "Width of the edge") if block else None})
-    return {"view": view, **spread_out(labels, view), "sides": sides, "corners": corner_entries(data, size),
-            "side_view": side_view(guard),
-            "across": size("width", data["width"], "Width, over the turned edges", guard.across.size),
-            "wrapped": [{"field": f"shape.wrapped[{j}]", "label": ("From edge", "To edge")[j], "value": number}
-                        for j, number in enumerate(data.get("wrapped", ()))],
-            "gap": size("corners.gap", data.get("corners", {}).get("gap", "0.5 mm"), "Gap at the corners")}
+    drawn, hands, side = drawn_in(labels), Hands(ticket, units, drawn_in(labels)), side_view(guard)
+    edge_rows(hands, data)
+    _edges(hands, guard, data, size, drawn)
+    picks = net_picks(part, view, hands.all())
+    return {"view": view, **spread_out(labels, view), "things": hands.all(), "picks": picks,
+            "side_view": side | {"picks": outline_picks(numbered(guard), side["fit"], hands.all())}}
+
+
+def numbered(guard) -> list[tuple[int, tuple]]:
+    """(number as given, (corner, corner)) of every edge, each beginning at the corner of its own number."""
+    n, clockwise = len(guard.outline), guard.numbers[0] > guard.numbers[1]
+    found = []
+    for i, number in guard.numbers.items():
+        ends = (guard.outline[i], guard.outline[(i + 1) % n])
+        found.append((number, ends[::-1] if clockwise else ends))
+    return found
+
+
+def _edges(hands, guard, data, size, drawn) -> None:
+    """The length of each edge, and that the wrapper begins or ends with it."""
+    wrapped = data.get("wrapped", (1, len(guard.outline)))
+    for number, edge in numbered(guard):
+        field = f"shape.edges[{number - 1}]"
+        entry = size(f"edges[{number - 1}]", None, mm=math.dist(*edge))
+        rows = [] if field in drawn else [Row(ENTRY, field, "Length", f"Edge {number}", entry["value"], entry["unit"])]
+        rows += [Row(TURN, f"shape.wrapped[{j}]", f"The wrapper {way} with it", f"The wrapper {way} with edge {number}",
+                     "", options=("", str(number)))
+                 for j, way in enumerate(("begins", "ends")) if "wrapped" in data and wrapped[j] != number]
+        hands.add(f"edge-{number}", rows)

@@ -2,50 +2,37 @@
 
 from dorvan.drawings.net import net_view
 
-from .entries import in_hand, placed, sizer, spread_out
+from .entries import drawn_in, placed, sizer, spread_out
+from .hands import Hands
+from .picks import net_picks
+from .rows import TURN, Row
 
 
 def plate_page(ticket, units: str) -> dict:
     """The plate laid open, its flanges' lengths where they are drawn, the rest beside it."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    labels, flanges = [], []
+    labels = []
     for i, (block, flange) in enumerate(zip(data.get("flanges", ()), part.shape.flanges, strict=True)):
         entry = size(f"flanges[{i}].length", block["length"], mm=flange.leg.size)
         labels.append(placed(entry, view, flange.id) | {
             "label": f"{flange.id}, edge {block['edge']}", "name": f"Length of flange {flange.id}, {flange.leg.dims}"})
-        flanges.append(_flange(i, block, flange, size))
-    holes = [[size(f"holes[{i}].{key}", hole[key], title) for key, title in (
-        ("x", "From the left"), ("y", "From the front"), ("diameter", "Diameter"))]
-        for i, hole in enumerate(data.get("holes", ()))]
-    slots = [[size(f"slots[{i}].{key}", slot[key], title) for key, title in (
-        ("x", "From the left"), ("y", "From the front"), ("length", "Length, end to end"), ("width", "Width"))]
-        for i, slot in enumerate(data.get("slots", ()))]
-    things = {"plate": "Outline, holes and slots"} | {f["id"]: f"Flange {f['id']}" for f in flanges}
-    return {"view": view, **spread_out(labels, view, off=24), "hands": in_hand(part, view, things),
-            "flanges": flanges, "holes": holes, "slots": slots, "corners": corner_entries(data, size)}
+    hands = Hands(ticket, units, drawn_in(labels))
+    edge_rows(hands, data)
+    return {"view": view, **spread_out(labels, view, off=24), "things": hands.all(),
+            "picks": net_picks(part, view, hands.all())}
 
 
-def corner_entries(data, size) -> list[list[dict]]:
-    """Across and up of every corner of the outline."""
-    return [[size(f"outline[{i}][{axis}]", value, ("across", "up")[axis]) for axis, value in enumerate(point)]
-            for i, point in enumerate(data["outline"])]
-
-
-def _flange(i, block, flange, size) -> dict:
-    path = f"flanges[{i}]"
-    fields = [{"field": f"shape.{path}.edge", "label": "On edge", "value": block["edge"]},
-              size(f"{path}.start", block.get("start", 0), "Left free at its start"),
-              size(f"{path}.end", block.get("end", 0), "Left free at its end")]
-    holes = [[size(f"{path}.holes[{j}].{key}", hole[key], title) for key, title in (
-        ("along", "Along, from where it begins"), ("up", "Up, from the outside"), ("diameter", "Diameter"))]
-        for j, hole in enumerate(block.get("holes", ()))]
-    found = {"id": flange.id, "title": f"Flange {flange.id}", "fields": fields, "holes": holes,
-             "path": f"shape.{path}", "direction": flange.bend.direction,
-             "angle": {"field": f"shape.{path}.angle", "value": f"{flange.bend.figures.angle:g}"}, "back": None}
-    found["said"] = ", ".join([f"{flange.bend.figures.angle:g}° {flange.bend.direction}",
-                               f"edge {block['edge']}", *(["return"] if flange.back else [])])
-    if flange.back:
-        found["back"] = {"path": f"shape.{path}.return", "direction": flange.back_bend.direction,
-                         "length": size(f"{path}.return.length", block["return"]["length"], "Return, outside")}
-    return found
+def edge_rows(hands: Hands, data: dict) -> None:
+    """What can be done on each edge of the outline: a flange or a corner comes, a flange moves to one that is free."""
+    fields, flanges = hands.fields, data.get("flanges", ())
+    taken = {flange["edge"] for flange in flanges}
+    for n in range(1, len(data["outline"]) + 1):
+        name = f"Edge {n}"
+        rows = [hands.rows.add(fields["outline"], "shape.outline", n - 1, "Add a corner in its middle", name)]
+        if "flanges" in fields:
+            rows.insert(0, hands.rows.add(fields["flanges"], "shape.flanges", n - 1, "Add a flange here", name))
+        if n not in taken:
+            rows += [Row(TURN, f"shape.flanges[{i}].edge", f"Move flange F{i + 1} here", f"Move flange F{i + 1} to "
+                         f"edge {n}", options=("", str(n))) for i in range(len(flanges))]
+        hands.put(f"edge-{n}", name, rows)

@@ -3,38 +3,39 @@
 from dorvan.drawings.flat import ribbon
 from dorvan.drawings.section import section_view
 
-from .ends import end_entries
-from .entries import sizer
+from .entries import drawn_in, sizer
+from .hands import WHOLE, Hands
+from .picks import FACE, POINT, Pick, square
 
-HEMS = (("start_hem", "HS", "Hem at the start"), ("end_hem", "HE", "Hem at the end"))
+HEMS = (("start_hem", "HS"), ("end_hem", "HE"))
 
 
 def strip_page(ticket, units: str) -> dict:
     """The section with every leg's and angle's input beside it, or in the bench sheet where that is too full."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     shape, view = part.shape, section_view(part, units)
-    hems = [_hem(end, title, getattr(shape, end), data, size) for end, _, title in HEMS]
     entries = {leg.id: size(f"legs[{i}]", data["legs"][i], mm=leg.size) | {"name": f"Leg {leg.id}, {leg.dims}"}
                for i, leg in enumerate(shape.legs)}
     entries |= {bend.id: {"field": f"shape.bends[{i}].angle", "value": f"{bend.figures.angle:g}", "unit": "°",
                           "name": f"Angle {bend.id}, bent from flat"} for i, bend in enumerate(shape.bends)}
-    entries |= {key: hem["length"] | {"name": f"Hem {key}"}
-                for hem, (_, key, _) in zip(hems, HEMS, strict=True) if hem["on"]}
+    entries |= {name: size(f"{key}.length", data[key]["length"], mm=getattr(shape, key).length) | {
+        "name": f"Hem {name}"} for key, name in HEMS if key in data}
     labels = [label | entries[label["id"]] | {"label": label["id"]} for label in view["labels"]]
     shown = {"labels": labels}
     if view["crowded"]:
         shown = {"labels": [], "rows": labels, "names": [
             {"text": label["id"], "x": label["x"], "y": label["y"]} for label in labels if "x" in label]}
-    return {"view": view, **shown, "hems": hems, "ends": end_entries(ticket, units), "ribbon": ribbon(part),
-            "width_value": size("width", data["width"], mm=shape.width)["value"]}
+    hands = Hands(ticket, units, drawn_in(labels))
+    things = [thing for thing in hands.all() if thing.rows or thing.name == WHOLE]
+    return {"view": view, **shown, "things": things, "picks": _picks(shape, view, things, entries),
+            "ribbon": ribbon(part), "own": "tickets/_jog.html"}
 
 
-def _hem(end, title, hem, data, size) -> dict:
-    """A hem's row of the bench sheet: whether there is one, its gap and which way it goes."""
-    found = {"end": end, "title": title, "on": bool(hem)}
-    if not hem:
-        return found
-    return found | {"way": hem.direction, "other": "down" if hem.direction == "up" else "up",
-                    "length": size(f"{end}.length", data[end]["length"], mm=hem.length),
-                    "gap": size(f"{end}.gap", data[end].get("gap", 0), "Gap of the hem", mm=hem.gap) | {
-                        "name": f"Gap of the {title.lower()}"}}
+def _picks(shape, view, things, entries) -> list[Pick]:
+    """Legs, which lead to their input, under bends and hems, which are taken in hand."""
+    titles = {thing.name: thing.title for thing in things}
+    legs = [Pick(name, shape.called(name), FACE, d, entries[name]["field"])
+            for name, d in view["pieces"] if name in entries and name not in titles]
+    middles = {label["id"]: label["at"] for label in view["labels"]}
+    bends = [Pick(name, title, POINT, square(middles[name])) for name, title in titles.items() if name in middles]
+    return legs + bends

@@ -15,6 +15,7 @@ from dorvan.ledger.schools import chart_block
 from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import Lot
 
+from ..families.hands import thing_at
 from ..file import changes
 from ..file.actions import act_on
 from ..meanwhile import ANYTHING, meanwhile
@@ -52,6 +53,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     partial = request.headers.get("HX-Request") == "true"
     if error:
         error["words"] = changes.in_words(error["field"], ticket.kind)
+        error["thing"] = thing_at(error["asked"] or error["field"], ticket.kind)
     figures, units = ticket.figures, request.user.units
     late = partial and stage == "shape" and not figures.is_proved and len(figures.part.sheet.faces) > MANY
     context = {"ticket": ticket, "at": "rack", "stage": stage, "ruler": [] if partial else ruler(ticket, stage),

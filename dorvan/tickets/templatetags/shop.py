@@ -12,6 +12,8 @@ from bendcore.said import in_units
 from bendcore.stock import called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_length
 
+from ..families.rows import ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
+
 register = template.Library()
 INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2)}
 """What inch readers read instead, and how many mm are one."""
@@ -48,12 +50,6 @@ def column(mm, units):
 def said(text, units):
     """What the core has to say, in the reader's units."""
     return in_units(text, units)
-
-
-@register.filter
-def holes_in(count):
-    """How many holes there are, in words."""
-    return {0: "no holes", 1: "1 hole"}.get(count, f"{count} holes")
 
 
 @register.filter
@@ -141,16 +137,62 @@ def _input(name, label, value, unit, full_name, invalid=False):
         format_html("<u>{}</u>", unit) if unit else "")
 
 
+@register.simple_tag(takes_context=True)
+def rows(context, rows):
+    """Rows of the bench sheet, one under the other."""
+    return _rows(rows) if not context.get("error") else mark_safe("".join(
+        field(context, *row[1:3], row.value, row.unit, row.name) if row.kind == ENTRY else _row(row) for row in rows))
+
+
+@lru_cache(maxsize=4096)
+def _rows(rows):
+    return mark_safe("".join(_input(row.field, row.label, row.value, row.unit, row.name) if row.kind == ENTRY
+                             else _row(row) for row in rows))
+
+
+@lru_cache(maxsize=4096)
+def _row(row):
+    """A row that is no input: a choice, a turn, what comes and goes. Kept, as inputs are."""
+    label = format_html('<div class="row"><span>{}</span>', row.label)
+    if row.kind == PICK:
+        options = "".join(format_html('<option value="{}"{}>{}</option>', o, mark_safe(" selected") if o == row.value
+                                      else "", o or "not said") for o in row.options)
+        inner = format_html('<select data-field="{}" aria-label="{}">{}</select>', row.field, row.name,
+                            mark_safe(options))
+    elif row.kind == TURN:
+        other = next(o for o in row.options if o != row.value)
+        words = ARROWS.get(row.value, row.value) or "Do it"
+        name = f"{row.name}: {row.value}, turn it {other}" if row.value else row.name
+        inner = format_html('<button type="button" data-field="{}" value="{}" class="small" '
+                            'aria-label="{}">{}</button>',
+                            row.field, other, name, words)
+    elif row.kind == TOGGLE:
+        verb = "Take off" if row.value else "Add"
+        inner = format_html('<button type="button" data-action="toggle" data-field="{}" class="small" '
+                            'aria-label="{}: {}">{}</button>', row.field, verb, row.name, verb)
+    elif row.kind == TAKE:
+        inner = format_html('<button type="button" data-action="remove" data-field="{}" class="small" '
+                            'aria-label="Take out: {}">Take out</button>', row.field, row.name)
+    else:
+        place = format_html(' data-index="{}"', row.index) if row.index else format_html(
+            ' id="add-{}"', row.field.rpartition(".")[2])
+        inner = format_html('<button type="button" data-action="add" data-field="{}"{} class="small" '
+                            'aria-label="{}">Add</button>', row.field, place, row.name)
+    return format_html("{}{}</div>", label, inner)
+
+
 @register.simple_tag
-@lru_cache(maxsize=2048)
-def bend_buttons(name, direction, index, sign, words):
-    """What can be done with a bend: turned the other way, or taken out."""
-    way, other = {"up": ("▲ up", "down"), "down": ("▼ down", "up")}[direction]
-    return format_html(
-        '<button type="button" data-field="shape.bends[{}].direction" value="{}" class="small" '
-        'aria-label="{} bends {}: turn it the other way">{}</button><button type="button" data-action="remove" '
-        'data-field="shape.bends[{}]" class="small" aria-label="{}">{}</button>',
-        index, other, name, direction, way, index, words.format(name), sign)
+def picks(picks):
+    """What can be tapped on a drawing."""
+    return mark_safe("".join(_pick(pick) for pick in picks or ()))
+
+
+@lru_cache(maxsize=4096)
+def _pick(pick):
+    goes = format_html(' data-focus="{}"', pick.field) if pick.field else ""
+    return format_html('<path class="pick-{}" d="{}" tabindex="0" role="button" data-pick="{}"{} '
+                       'aria-label="{}: {}"/>', pick.kind, pick.d, pick.name, goes,
+                       "To the size of" if pick.field else "Take in hand", pick.title)
 
 
 @register.filter
@@ -174,12 +216,30 @@ def within(items, key):
 
 
 @register.simple_tag(takes_context=True)
-def hand(context, name, title, said, *fields):
-    """The head of what can be taken in hand: one thing's fields on the bench sheet, the others put away meanwhile.
-    It is open where one of its ``fields`` has an error."""
-    return format_html('<details class="hand" data-hand="{}"{}><summary><span>{}</span> <small>{}</small>'
-                       '<i aria-hidden="true">back to the whole</i></summary>', name,
-                       mark_safe(" open") if _error_of(context, *fields) else "", title, said)
+def hands(context, things):
+    """All that can be taken in hand but the whole: one thing's rows on the bench sheet, the others put away meanwhile.
+    Written here and kept, as inputs are: a part has up to two hundred, of which an edit changes few."""
+    error = context.get("error")
+    return mark_safe("".join(_hand(thing) if not error else _hand_told(context, thing) for thing in things[1:]))
+
+
+@lru_cache(maxsize=4096)
+def _hand(thing):
+    return _folded(thing, _rows(thing.common), _rows(thing.rare), "")
+
+
+def _hand_told(context, thing):
+    """A thing while something was refused: open where the error belongs to it."""
+    is_open = mark_safe(" open") if context["error"].get("thing") == thing.name else ""
+    return _folded(thing, rows(context, thing.common), rows(context, thing.rare), is_open)
+
+
+def _folded(thing, common, rare, is_open):
+    more = format_html('<details class="rare"><summary>More</summary>{}</details>', rare) if rare else ""
+    return format_html('<details class="hand" data-hand="{}"{}{}><summary><span>{}</span> <small>{}</small>'
+                       '<i aria-hidden="true">back to the whole</i></summary>{}{}</details>', thing.name,
+                       "" if thing.listed else mark_safe(" data-unlisted"), is_open, thing.title, thing.said, common,
+                       more)
 
 
 @register.simple_tag(takes_context=True)
