@@ -29,7 +29,7 @@ _LENGTH = re.compile(
     re.VERBOSE | re.IGNORECASE,
 )
 _ANGLE = re.compile(
-    rf"^\s*(?P<sign>[-+−])?\s*(?P<deg>{_NUMBER})\s*(?:°|deg|degrees)?\s*(?P<inc>incl?\.?|included|open)?\s*$",
+    rf"^\s*(?P<sign>[-+−])?\s*(?P<deg>{_NUMBER})\s*(?:°|deg|degrees)?\s*(?P<inc>incl?\.?|included|open)?(?P<bent>bent)?\s*$",
     re.IGNORECASE,
 )
 _MM_PER_WORD = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
@@ -97,11 +97,14 @@ def _decimal(text: str) -> float:
     return float(text.replace(",", "."))
 
 
-def read_angle(value: object, path: str = "") -> float:
+def read_angle(value: object, path: str = "", included: bool = False) -> float:
     """A bend angle in degrees from a number or a string.
 
-    ``"105 included"`` (or ``"105 open"``) is the angle left between the legs and
-    becomes 75.
+    ``"105 included"`` (or ``"105 open"``) is the angle left between the legs and becomes 75. A text that does not say
+    is the bend angle, unless its reader measures angles ``included``; ``"75 bent"`` says that it is.
+
+    >>> read_angle("105 incl."), read_angle("105", included=True), read_angle("75 bent", included=True)
+    (75.0, 75.0, 75.0)
     """
     if isinstance(value, bool) or not isinstance(value, (int, float, str)):
         raise Refusal(path, "must be an angle in degrees, such as 90")
@@ -111,7 +114,19 @@ def read_angle(value: object, path: str = "") -> float:
     if not match:
         raise Refusal(path, f"“{value.strip()[:24]}” is not an angle; write 90, or 105 included")
     degrees = _decimal(match["deg"]) * (-1 if match["sign"] in ("-", "−") else 1)
-    return 180 - degrees if match["inc"] else degrees
+    return 180 - degrees if match["inc"] or (included and not match["bent"]) else degrees
+
+
+def show_angle(degrees: float, units: str, places: int | None = None) -> str:
+    """A bend angle as its reader measures angles: bent from flat, or the one included between the legs.
+
+    >>> show_angle(75.0, "mm"), show_angle(75.0, Reading("mm", included=True))
+    ('75°', '105° incl.')
+    """
+    included = getattr(units, "included", False)
+    shown = 180 - degrees if included else degrees
+    return f"{shown:g}°" if places is None and not included else (
+        f"{round(shown, 6 if places is None else places):g}°" + (" incl." if included else ""))
 
 
 @dataclass(frozen=True)
@@ -167,23 +182,29 @@ def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
 
 
 class Reading(str):
-    """Units as somebody reads them: ``mm`` or ``in``, and the smallest division of his tape (``tape`` 32 is
-    1/32 in; 0 for decimals).
+    """Units as somebody reads them: ``mm`` or ``in``, the smallest division of his tape (``tape`` 32 is 1/32 in; 0 for
+    decimals), and whether his angles are the ones ``included`` between the legs.
 
     >>> Reading("in", 16) == "in", Reading("in", 16).tape, Reading("mm").tape
     (True, 16, 0)
     """
 
     tape: int
+    included: bool
 
-    def __new__(cls, units: str, tape: int = 0) -> "Reading":
-        """``mm`` or ``in``, and the tape; millimetres have none."""
+    def __new__(cls, units: str, tape: int = 0, included: bool = False) -> "Reading":
+        """``mm`` or ``in``, the tape, of which millimetres have none, and how angles are measured."""
         self = super().__new__(cls, units)
-        self.tape = tape if units == "in" else 0
+        self.tape, self.included = tape if units == "in" else 0, included
         return self
 
+    @property
+    def degrees(self) -> str:
+        """What stands behind an angle's input."""
+        return "° incl." if self.included else "°"
+
     def __reduce__(self):
-        return Reading, (str(self), self.tape)
+        return Reading, (str(self), self.tape, self.included)
 
 
 def on_tape(mm: float, units: str) -> "Fraction | None":

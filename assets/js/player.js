@@ -18,8 +18,9 @@ export const player = () => ({
   get words() {
     if (!this.data) return "";
     const now = this.data.frames[this.frame];
-    return now.phase === "during" ? `${WORDS.during}, ${now.angle}°` : WORDS[now.phase];
+    return now.phase === "during" ? `${WORDS.during}, ${this.angle(now.angle)}` : WORDS[now.phase];
   },
+  angle(bent) { return this.$root.dataset.included ? `${+(180 - bent).toFixed(1)}° incl.` : `${bent}°`; },
   async show(step) {
     if (step < 1 || step > this.total) return;
     this.stop();

@@ -127,8 +127,10 @@ class Angle(Field):
         return self.start
 
     def read(self, text: str, path: str, how: Typing) -> object:
-        """As typed; :func:`bendcore.units.read_angle` says what is one."""
-        return text
+        """As typed, ``included`` named where the reader measures so; :func:`bendcore.units.read_angle` says what is
+        one."""
+        bare = getattr(how.units, "included", False) and re.fullmatch(r"\s*[\d.,]+\s*°?\s*", text)
+        return f"{text.strip().rstrip('°')} included" if bare else text
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from bendcore.layout.marks import DATUMS, from_datum
 from bendcore.part import Part
-from bendcore.units import show_length
+from bendcore.units import show_angle, show_length
 
 from .fit import Fit, spread
 from .marked import datum_at, mark
@@ -73,7 +73,7 @@ def _bend(flat, fit, top, units):
     bend, figures = flat.bend, flat.bend.figures
     x = fit(flat.line[0])[0]
     near, far = sorted(fit(t[0])[0] for t in flat.tangents)
-    text = f"{bend.id} {bend.direction} {bend.angle:g}° r {show_length(figures.inside_radius, units)}"
+    text = f"{bend.id} {bend.direction} {show_angle(bend.angle, units)} r {show_length(figures.inside_radius, units)}"
     tick = (f"M{x - 7:g},{top - 8:g}h14l-7,-12z" if bend.sign > 0 else f"M{x - 7:g},{top - 20:g}h14l-7,12z")
     return {"id": bend.id, "x": x, "near": near, "far": far, "zone": round(far - near, 1), "tick": tick,
             "sights": _sights(near, far, figures, fit),

@@ -5,7 +5,7 @@ from collections.abc import Collection
 
 from bendcore.part import Part
 from bendcore.sheet.clash import ZONE
-from bendcore.units import show_length
+from bendcore.units import show_angle, show_length
 
 from .fit import Fit
 
@@ -56,7 +56,7 @@ def _words(flat, fit, units, centre):
     lean = math.radians(turn)
     inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(flat.bend.figures.inside_radius, units)
-    text = f"{flat.bend.id} {tick} {flat.bend.angle:g}° r {radius}"
+    text = f"{flat.bend.id} {tick} {show_angle(flat.bend.angle, units)} r {radius}"
     return {"place": f"translate({x:.1f} {y:.1f}) rotate({turn:.1f})", "dy": "16" if inwards else "-7",
             "text": flat.bend.id if math.dist(a, b) < 7.0 * len(text) else text}
 

@@ -173,7 +173,7 @@ def record(request, number: int):
     steps = revision.plan.steps
     piece, step = _whole(form.get("piece"), 1, ticket.quantity), _whole(form.get("step"), 1, len(steps))
     try:
-        angle = _angle(form.get("angle", ""))
+        angle = _angle(form.get("angle", ""), request.user.units)
         leg = _leg(form.get("leg", ""), request.user.units)
         depth = _leg(form.get("depth", ""), request.user.units, "depth")
     except Refusal as refusal:
@@ -189,12 +189,12 @@ def record(request, number: int):
     return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={following}")
 
 
-def _angle(text):
+def _angle(text, units, path="angle"):
     if not text.strip():
         return None
-    angle = read_angle(text, "angle")
+    angle = read_angle(text, path, units.included)
     if not 0 < angle <= 180:
-        raise Refusal("angle", "must be a bend angle between 0 and 180")
+        raise Refusal(path, "must be a bend angle between 0 and 180")
     return angle
 
 
@@ -242,7 +242,7 @@ def save_check(request, number: int):
         if not text:
             continue
         try:
-            value = _angle_row(text, d.name) if d.unit == "°" else _leg(text, request.user.units, d.name)
+            value = (_angle if d.unit == "°" else _leg)(text, request.user.units, d.name)
         except Refusal as refusal:
             errors[d.name] = refusal.message
             continue
@@ -255,10 +255,3 @@ def save_check(request, number: int):
     piece = _whole(request.POST.get("piece"), 1, ticket.quantity)
     CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=request.user)
     return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")
-
-
-def _angle_row(text, name):
-    angle = read_angle(text, name)
-    if not 0 < angle <= 180:
-        raise Refusal(name, "must be a bend angle between 0 and 180")
-    return angle

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.quality.proof import part_as_proof
-from bendcore.units import MM_PER, read_angle, read_length
+from bendcore.units import MM_PER, read_angle, read_length, show_angle
 from dorvan.ledger.models import Pair, Sample
 from dorvan.tickets.models import Ticket
 
@@ -30,7 +30,7 @@ def page(request, ticket, error: Refusal | None = None):
     angles = [measured[b.id] for b in part.shape.bends if b.id in measured]
     return render(request, "ledger/part.html", {
         "at": "ledger", "ticket": ticket, "units": units, "part": part, "legs": legs, "typed": typed,
-        "angle": typed.get("angle", f"{sum(angles) / len(angles):.2f}" if angles else ""),
+        "angle": typed.get("angle", show_angle(sum(angles) / len(angles), units, 2) if angles else ""),
         "why_not": _why_not(part, ticket),
         "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
 
@@ -67,7 +67,7 @@ def save_finished(request, number: int):
         return page(request, ticket, Refusal("", _why_not(part, ticket)))
     try:
         sizes = {key: read_length(form.get(key, ""), units, key) for key in ("blank", "inside_radius", "thickness")}
-        angle = read_angle(form.get("angle", ""), "angle")
+        angle = read_angle(form.get("angle", ""), "angle", units.included)
         legs = []
         for leg in part.shape.legs:
             legs.append(read_length(form.get(leg.id, ""), units, leg.id) + leg.outside - leg.size)

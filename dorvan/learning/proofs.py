@@ -86,7 +86,8 @@ def begin(request):
         alloy = known[lot.material if lot else form["material"]]
         thickness = lot.thickness if lot else read_sheet_thickness(form.get("thickness", ""), request.user.units, alloy)
         name, tool = read_tool(form.get("tool", ""))
-        angle = HEM if form.get("what") == "hem" else read_bend_angle(form.get("angle", "90"))
+        angle = HEM if form.get("what") == "hem" else read_bend_angle(
+            form.get("angle", "90"), request.user.included)
         strips = fields.whole(form.get("strips", "3"), "strips", 1, MOST_STRIPS)
     except Refusal as refusal:
         return new_page(request, refusal)
@@ -124,7 +125,7 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
     typed = proof.drafts.get(str(strip), {})
     last = (measured.get(strip) or samples[-1]) if samples else None
     inputs = [{"name": n, "title": TITLES[n], "value": typed.get(n, ""), "optional": n in OPTIONAL,
-               "unit": "" if n == "note" else "°" if n in ("angle", "bent_to") else units} for n in FIELDS
+               "unit": "" if n == "note" else units.degrees if n in ("angle", "bent_to") else units} for n in FIELDS
               if not (hem and n in ("angle", "bent_to"))]
     return render(request, "ledger/_proof.html" if partial else "ledger/proof.html", {
         "at": "ledger", "units": units, "proof": proof, "plan": plan, "strip": strip, "fields": inputs,

@@ -17,14 +17,16 @@ class User(AbstractUser):
                             help_text="Units figures are shown in.")
     tape = models.PositiveSmallIntegerField(choices=TAPES, default=32, help_text="How inches are read.")
 
+    included = models.BooleanField(default=False, help_text="Reads the angle included between the legs.")
+
     @property
     def is_lead(self) -> bool:
         return self.role == self.Role.LEAD
 
     @property
     def units(self) -> Reading:
-        """The units this person reads, with the tape he reads them on."""
-        return Reading(self.unit, self.tape)
+        """The units this person reads, with the tape he reads them on, and how he measures angles."""
+        return Reading(self.unit, self.tape, self.included)
 
     @units.setter
     def units(self, unit: str):

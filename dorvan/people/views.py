@@ -19,6 +19,9 @@ from .models import User
 READINGS = {"mm": ("mm", "Millimetres"), "0": ("in", "Inches, in decimals"), "16": ("in", "Inches, to 1/16"),
             "32": ("in", "Inches, to 1/32"), "64": ("in", "Inches, to 1/64")}
 """What a person may choose, by the form's value: the units, and what it is called."""
+ANGLES = {"bent": "Bent from flat: a square corner 90°, one opened to 105° is 75°",
+          "included": "Included between the legs: that corner is 105°"}
+"""How a person may measure angles, by the form's value."""
 EXAMPLES = (200.0, 41.3, 3.2, 0.08)
 """Lengths shown as each choice would write them, mm."""
 
@@ -35,11 +38,11 @@ def switch_units(request):
 
 @require_GET
 def reading(request):
-    """The ways to read a length, with the same lengths in each."""
+    """The ways to read a length, with the same lengths in each, and an angle."""
     now = "mm" if request.user.unit == "mm" else str(request.user.tape)
     rows = [{"value": value, "title": title, "on": value == now, "examples": EXAMPLES,
              "units": Reading(units, 0 if value == "mm" else int(value))} for value, (units, title) in READINGS.items()]
-    return render(request, "people/reading.html", {"rows": rows})
+    return render(request, "people/reading.html", {"rows": rows, "angles": ANGLES, "included": request.user.included})
 
 
 @require_POST
@@ -50,7 +53,9 @@ def read_so(request):
         messages.error(request, "Choose one of the ways to read a length.")
         return redirect("people:reading")
     _reads(request.user, value)
-    request.user.save(update_fields=["unit", "tape"])
+    if request.POST.get("angles") in ANGLES:
+        request.user.included = request.POST["angles"] == "included"
+    request.user.save(update_fields=["unit", "tape", "included"])
     messages.success(request, f"Lengths are shown in {READINGS[value][1].lower()}.")
     return redirect("people:reading")
 

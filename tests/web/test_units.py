@@ -9,6 +9,7 @@ from bendcore.edits import new_part
 from bendcore.families import FAMILIES
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.tickets.file.actions import act_on
 from dorvan.tickets.models import Ticket
 from tests.core.guards import guard_file
@@ -110,3 +111,41 @@ class Units(ShopCase):
             self.assertNotIn("mm", json.dumps(part["shape"]), kind)
             inches = re.findall(r'"(?:(\d+) ?)?(?:(\d+)/(\d+))? in"', json.dumps(part["shape"]))
             self.assertTrue(inches and all(int(under or 1) in (1, 2, 4, 8, 16, 32, 64) for _, _, under in inches), kind)
+
+
+class Angles(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.client.post("/people/reading/take/", {"reading": "mm", "angles": "included"})
+        self.bench.refresh_from_db()
+
+    def page(self, path):
+        return self.client.get(path).content.decode().replace("\u00a0", " ")
+
+    def test_who_measures_between_the_legs_reads_and_types_angles_so(self):
+        self.assertTrue(self.bench.included)
+        text = self.change(field="shape.bends[0].angle", value="105")
+        self.assertIn('value="105° incl."', text)
+        self.assertEqual(Ticket.objects.get(number=7).part["shape"]["bends"][0]["angle"], "105 included")
+        self.change(field="shape.bends[1].angle", value="80 bent")
+        bends = Ticket.objects.get(number=7).figures.part.shape.bends
+        self.assertEqual([b.figures.angle for b in bends], [75.0, 80.0])
+        for page in ("layout", "proof", "check"):
+            text = self.page(f"/t/7/{page}/")
+            self.assertTrue("105° incl." in text and "100° incl." in text, page)
+            self.assertNotIn("75°", text, page)
+
+    def test_what_is_measured_at_the_brake_is_kept_as_bent(self):
+        self.release()
+        self.assertIn("° incl.", self.page("/t/7/bend/"))
+        self.client.post("/t/7/bend/record/", {"piece": "1", "step": "1", "angle": "91.5"})
+        self.assertEqual(StepRecord.objects.get().angle, 88.5)
+        self.client.post("/t/7/check/save/", {"B1": "89", "piece": "1"})
+        sheet = CheckSheet.objects.get()
+        self.assertEqual((sheet.rows[0]["measured"], sheet.rows[0]["verdict"]), (91.0, "good"))
+        self.assertIn("89° incl.", self.page("/t/7/check/"))
+
+    def test_another_reads_the_same_ticket_his_way(self):
+        self.change(field="shape.bends[0].angle", value="105")
+        self.client.post("/people/reading/take/", {"reading": "mm", "angles": "bent"})
+        self.assertContains(self.client.get("/t/7/"), 'value="75°"')

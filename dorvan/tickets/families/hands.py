@@ -7,7 +7,7 @@ from typing import NamedTuple
 from bendcore.families import FAMILIES
 from bendcore.fields import Angle, Choice, Drawn, Field, Group, Many
 from bendcore.part_file import field_at
-from bendcore.units import read_angle
+from bendcore.units import read_angle, show_angle
 
 from .rows import Row, Rows, rows_at
 
@@ -42,7 +42,8 @@ class Hands:
     def __init__(self, ticket, units: str, drawn: Collection[str] = ()):
         family, self.part, self.found = FAMILIES[ticket.kind], ticket.part, {}
         self.fields, self.rows = family.fields.fields, Rows(ticket.kind, ticket.part["units"], units, drawn)
-        self.reading, self.drawn = (str(units), getattr(units, "tape", 0)), {}
+        self.reading = (str(units), getattr(units, "tape", 0), getattr(units, "included", False))
+        self.drawn: dict[str, set[str]] = {}
         for path in drawn:
             self.drawn.setdefault(path[:path.find("]") + 1] or path, set()).add(path)
         self._put(WHOLE, f"The {family.title.lower()}", "", [])
@@ -84,7 +85,7 @@ class Hands:
             self.add(WHOLE, [self.rows.toggle(one, path, False)])
         elif one.thing:
             own = [self.rows.toggle(one, path, True)] if one.extra else []
-            self._put(one.thing, TITLES.get(one.thing) or self.rows.name(path), said(one, raw or {}),
+            self._put(one.thing, TITLES.get(one.thing) or self.rows.name(path), said(one, raw or {}, self.rows.units),
                       [*self.rows.of(one, path, raw), *own])
         elif one.extra:
             self.add(WHOLE, [self.rows.toggle(one, path, True), *self.rows.of(one, path, raw)])
@@ -97,8 +98,8 @@ class Hands:
             where = f"{path}[{i}]"
             rows = self._item(one, where, raw[i] if raw else None)
             own = [self.rows.take(where)] if one.extra else []
-            self._put(one.thing.format(n=i + 1), self.rows.name(where), said(one.item, raw[i] if raw else None),
-                      [*rows, *own], one.listed)
+            told = said(one.item, raw[i] if raw else None, self.rows.units)
+            self._put(one.thing.format(n=i + 1), self.rows.name(where), told, [*rows, *own], one.listed)
         if one.extra and isinstance(one.item, Group):
             self.add(WHOLE, [self.rows.add(one, path)])
 
@@ -118,7 +119,7 @@ TITLES = {"ends": "Tapered and snipped ends"}
 """Things that more than one field belongs to."""
 
 
-def said(one: Field, block: object) -> str:
+def said(one: Field, block: object, units: str) -> str:
     """What a thing is like, in a few words: its angle, what is chosen, what stands on it."""
     if not isinstance(one, Group) or not isinstance(block, dict):
         return ""
@@ -126,7 +127,7 @@ def said(one: Field, block: object) -> str:
     for key, inner in one.fields.items():
         value = block.get(key)
         if isinstance(inner, Angle) and not inner.rare:
-            found.append(f"{read_angle(inner.default if value is None else value):g}°")
+            found.append(show_angle(read_angle(inner.default if value is None else value), units))
         elif isinstance(inner, Choice) and (value or inner.default) and key != "pair":
             found.append(str(value or inner.default))
         elif isinstance(inner, Group) and inner.extra and value is not None:

@@ -1,5 +1,6 @@
 """The Shape stage of a strip."""
 
+from bendcore.units import show_angle
 from dorvan.drawings.flat import ribbon
 from dorvan.drawings.section import section_view
 
@@ -16,8 +17,8 @@ def strip_page(ticket, units: str) -> dict:
     shape, view = part.shape, section_view(part, units)
     entries = {leg.id: size(f"legs[{i}]", data["legs"][i], mm=leg.size) | {"name": f"Leg {leg.id}, {leg.dims}"}
                for i, leg in enumerate(shape.legs)}
-    entries |= {bend.id: {"field": f"shape.bends[{i}].angle", "value": f"{bend.figures.angle:g}", "unit": "°",
-                          "name": f"Angle {bend.id}, bent from flat"} for i, bend in enumerate(shape.bends)}
+    entries |= {bend.id: {"field": f"shape.bends[{i}].angle", "value": show_angle(bend.figures.angle, units),
+                          "unit": "", "name": f"Angle {bend.id}"} for i, bend in enumerate(shape.bends)}
     entries |= {name: size(f"{key}.length", data[key]["length"], mm=getattr(shape, key).length) | {
         "name": f"Hem {name}"} for key, name in HEMS if key in data}
     labels = [label | entries[label["id"]] | {"label": label["id"]} for label in view["labels"]]

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from bendcore.fields import Angle, Choice, Count, Field, Group, Length, Many, Number
 from bendcore.part_file import field_at, in_words
 from bendcore.sizes import shown
-from bendcore.units import Reading, as_typed, read_angle, read_length
+from bendcore.units import Reading, as_typed, read_angle, read_length, show_angle
 
 ENTRY, PICK, TURN, TOGGLE, ADD, TAKE = "entry", "pick", "turn", "toggle", "add", "take"
 ARROWS = {"up": "▲ up", "down": "▼ down"}
@@ -99,7 +99,7 @@ class Rows:
         if isinstance(one, Length):
             text = self.length(one, raw)
         elif isinstance(one, Angle):
-            text, unit = f"{read_angle(one.default if raw is None else raw):g}", "°"
+            text = show_angle(read_angle(one.default if raw is None else raw), self.units)
         elif raw is not None or getattr(one, "default", None) is not None:
             text = f"{one.default if raw is None else raw:g}"
         return Row(ENTRY, path, one.title, self.name(path), text, str(unit), rare=one.rare)
@@ -113,7 +113,7 @@ class Rows:
 
 
 @lru_cache(maxsize=8192)
-def rows_at(kind: str, own: str, reading: tuple[str, int], path: str, text: str,
+def rows_at(kind: str, own: str, reading: tuple[str, int, bool], path: str, text: str,
             drawn: frozenset[str]) -> tuple[Row, ...]:
     """The rows of one block, ``text`` as JSON: an edit changes one of a hundred, and the others are as they were."""
     rows = Rows(kind, own, Reading(*reading), drawn)

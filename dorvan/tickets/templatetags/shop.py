@@ -10,7 +10,7 @@ from django.utils.safestring import mark_safe
 
 from bendcore.said import in_units
 from bendcore.stock import called
-from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_length
+from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 
 from ..families.rows import ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
 
@@ -62,6 +62,12 @@ def metal(name):
 def lead(mm, units):
     """A length without its unit, as its reader looks for it first: on his tape, else in decimals."""
     return "–" if mm is None else _unbroken(on_tape(mm, units) or show_length(mm, units))
+
+
+@register.filter
+def angle(degrees, units):
+    """A bend angle as its reader measures angles."""
+    return "–" if degrees is None else _unbroken(show_angle(degrees, units, 2))
 
 
 @register.filter
