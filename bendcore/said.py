@@ -7,7 +7,7 @@ the values apart, and says the same in a reader's units.
 from collections.abc import Sequence
 
 from .errors import Refusal
-from .units import PLACES, show_length
+from .units import PLACES, show_angle, show_length
 
 
 class Mm(float):
@@ -20,6 +20,10 @@ class Fine(Mm):
 
 class Bare(Mm):
     """One whose unit is said by another beside it."""
+
+
+class Deg(float):
+    """A bend angle within something said, degrees from flat: shown as its reader measures angles."""
 
 
 class Said(str):
@@ -43,7 +47,7 @@ class Said(str):
 
     def in_units(self, units: str) -> "Said":
         """The same, its text in these units."""
-        return self if units == self.units else Said(self.words, units, **self.values)
+        return self if units is self.units else Said(self.words, units, **self.values)
 
     def __reduce__(self):
         return _again, (self.words, self.units, self.values)
@@ -63,6 +67,8 @@ def _put_together(words, values, units):
 
 
 def _shown(value, units):
+    if isinstance(value, Deg):
+        return show_angle(value, units, 2)
     if not isinstance(value, Mm):
         return in_units(value, units)
     text = show_length(value, units, PLACES[units] + isinstance(value, Fine))

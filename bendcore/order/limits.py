@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..bending import bend as bends
 from ..brakes.press import Die, choose_lengths
-from ..said import Mm, Said
+from ..said import Deg, Mm, Said
 from .gauge import flat_to
 from .moves import FLAT, LEAST_CREASE, MADE, Job, Levels, Tools
 from .poses import daylight
@@ -44,8 +44,9 @@ def tool_reasons(job: Job, i: int, to: int, tools: Tools) -> tuple[Reason, ...]:
         angle = job.overbent(job.angle(i, to))
         for tool in (tools.punch, tools.die):
             if tool.angle > 180 - angle + 1e-6:
-                found.append(Reason("tool-angle", f"{tool.name} is {tool.angle:g}°; bending to {angle:.1f}° "
-                                                  f"needs {180 - angle:.1f}° or sharper"))
+                found.append(Reason("tool-angle", Said(
+                    "{tool} is {own}°; bending to {angle} needs {needed}° or sharper", tool=tool.name,
+                    own=f"{tool.angle:g}", angle=Deg(round(angle, 1)), needed=f"{180 - angle:.1f}")))
         if bend.is_hem and job.overbent(LEAST_CREASE) > 180 - max(tools.punch.angle, tools.die.angle) + 1e-6:
             found.append(Reason("acute-pair", f"{bend.id} needs an acute pair to crease the hem"))
     found += _force(job, tools, closing)

@@ -12,7 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..errors import Refusal
-from ..said import Mm, Said
+from ..said import Deg, Mm, Said
 from ..units import read_length
 
 DEDUCTION, ALLOWANCE = "deduction", "allowance"
@@ -64,7 +64,7 @@ def _at(rows, value: float, key: str, below: Callable, path: str) -> float:
     if abs(closest - value) <= near * max(closest, value) + 1e-9:
         return below(tuple(r for r in rows if getattr(r, key) == closest))
     if not steps[0] < value < steps[-1]:
-        value, first, last = ((f"{x:g}°" if key == "angle" else Mm(x)) for x in (value, steps[0], steps[-1]))
+        value, first, last = ((Deg(x) if key == "angle" else Mm(x)) for x in (value, steps[0], steps[-1]))
         raise Refusal(path, Said("the chart does not reach {key} {value}: it covers "
                                  + ("only {first}" if len(steps) == 1 else "{first} to {last}"),
                                  key=key, value=value, first=first, last=last))

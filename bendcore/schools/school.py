@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from ..bending.bend import APEX, BendFigures, allowance_from_k, outside_setback
 from ..errors import Refusal
-from ..said import Mm, Said
+from ..said import Deg, Mm, Said
 from .charts import ALLOWANCE, DEDUCTION, Chart, Row
 
 HANDBOOK_C = {"soft": 0.55, "medium": 0.64, "hard": 0.71}
@@ -108,7 +108,8 @@ def half_zone() -> School:
     """The zone as long as half a quarter turn's outside; 90° bends only."""
     def rule(angle, radius, thickness, convention):
         if abs(angle - 90) > 1e-9:
-            raise Refusal("allowance", f"half-zone holds for 90° bends only, not for {angle:g}°")
+            raise Refusal("allowance", Said("half-zone holds for {square} bends only, not for {angle}", square=Deg(90),
+                                            angle=Deg(angle)))
         return 2 * outside_setback(90, radius, thickness) - (2 * thickness + radius)
     return School("half_zone", "Half-zone", "BD = 2·t + r, 90° only",
                   "square and drill-shank practice", rule)
