@@ -117,16 +117,17 @@ def read_angle(value: object, path: str = "", included: bool = False) -> float:
     return 180 - degrees if match["inc"] or (included and not match["bent"]) else degrees
 
 
-def show_angle(degrees: float, units: str, places: int | None = None) -> str:
-    """A bend angle as its reader measures angles: bent from flat, or the one included between the legs.
+def show_angle(degrees: float, units: str, places: int | None = None, fixed: bool = False) -> str:
+    """A bend angle as its reader measures angles: bent from flat, or the one included between the legs; to so many
+    ``places``, all of them written where ``fixed``.
 
-    >>> show_angle(75.0, "mm"), show_angle(75.0, Reading("mm", included=True))
-    ('75°', '105° incl.')
+    >>> show_angle(75.0, "mm"), show_angle(75.0, Reading("mm", included=True)), show_angle(91.0, "mm", 1, fixed=True)
+    ('75°', '105° incl.', '91.0°')
     """
     included = getattr(units, "included", False)
     shown = 180 - degrees if included else degrees
-    return f"{shown:g}°" if places is None and not included else (
-        f"{round(shown, 6 if places is None else places):g}°" + (" incl." if included else ""))
+    text = f"{shown:.{places}f}" if fixed else f"{shown if places is None else round(shown, places):.10g}"
+    return f"{text}° incl." if included else f"{text}°"
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """What is to be said of a part: a notice says what, where, how far off, and ways out."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from ..said import in_units
@@ -20,6 +20,12 @@ class Notice:
     ways_out: tuple[str, ...] = ()
     between: tuple[str, ...] = ()
     """Of a conflict, what runs into what: faces, and zones as ``bend`` and their id."""
+    places: tuple[str, ...] = ()
+    """Of several that say the same, where each is."""
+
+    def placed(self, called: Callable[[str], str]) -> str:
+        """Where it is, as people call the faces and bends."""
+        return ", ".join(called(place) for place in self.places or (self.where,))
 
     def in_units(self, units: str) -> "Notice":
         """The same for a reader in these units."""
@@ -43,5 +49,5 @@ def merged(notices: Iterable[Notice]) -> list[Notice]:
     places: dict[tuple, list[str]] = {}
     for n in notices:
         places.setdefault((n.code, n.severity, n.message, n.ways_out, n.between), []).append(n.where)
-    return [Notice(code, severity, ", ".join(where), *rest)
+    return [Notice(code, severity, ", ".join(where), *rest, tuple(where))
             for (code, severity, *rest), where in places.items()]

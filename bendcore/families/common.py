@@ -121,9 +121,17 @@ class Shape:
         return ""
 
     def called(self, name: str) -> str:
-        """A face or bend as people call it, the same on every sheet and card: as its field is called."""
-        found = find(self.fields, self.place(name))
+        """A face, bend or leg as people call it, the same on every sheet and card; what is none is left as it is."""
+        return self._called(name) if name in self._ids else name
+
+    def _called(self, name: str) -> str:
+        """As its field is called."""
+        found = find(self.fields, name if name in self.fields.fields else self.place(name))
         return found.name if found and found.name else name
+
+    @cached_property
+    def _ids(self) -> frozenset[str]:
+        return frozenset([*(leg.id for leg in self.legs), *(b.id for b in self.all_bends), *self.sheet().face])
 
     def thing(self, name: str) -> str:
         """What a face or bend belongs to on the drawing, as its field declares it; empty for the whole."""

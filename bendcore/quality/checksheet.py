@@ -33,11 +33,11 @@ def dimensions(part: Part) -> list[Dimension]:
     """Legs, hems and angles in strip order, then width and overall sizes of the section."""
     shape = part.shape
     words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}
-    legs = [_length(leg.id, f"Leg {leg.id}, {words[leg.dims]}", leg.size) for leg in shape.legs]
+    legs = [_length(leg.id, f"{shape.called(leg.id)}, {words[leg.dims]}", leg.size) for leg in shape.legs]
     plain = shape.kind == "profile"  # elsewhere a bend may share its wall's name
-    angles = [Dimension(b.id if plain else f"{b.id}-angle", f"Angle {b.id}, bent from flat", b.figures.angle,
+    angles = [Dimension(b.id if plain else f"{b.id}-angle", f"{shape.called(b.id)}, angle", b.figures.angle,
                         ANGLE_TOLERANCE, "°") for b in shape.bends]
-    hems = [_length(hem.id, f"Hem {hem.id}, over the fold", hem.length) for hem in shape.hems]
+    hems = [_length(hem.id, f"{shape.called(hem.id)}, over the fold", hem.length) for hem in shape.hems]
     if not plain:
         return [*legs, *angles, *hems, *(_length(name, title, size) for name, title, size in shape.openings())]
     rows = [row for pair in zip_longest(legs, angles) for row in pair if row]

@@ -1,13 +1,16 @@
 """One still of a step in the machine, from its frames."""
 
+from bendcore.sheet.section import END, START, Strip
+
 from .fit import Fit
 
 WIDTH, HEIGHT = 420, 320
 REACH = 90.0
 
 
-def step_picture(frames: dict, which: str = "during") -> dict:
-    """The last frame of a phase: tools cut off at the picture's edge, the part in front."""
+def step_picture(frames: dict, strip: Strip, held: str, which: str = "during") -> dict:
+    """The last frame of a phase: tools cut off at the picture's edge, the part in front, its two ends named and which
+    of them is ``held`` towards the stop."""
     frame = [f for f in frames["frames"] if f["phase"] == which][-1]
     part = [p for piece in frame["part"] for p in piece["points"]]
     low = [min(min(p[k] for p in part), -REACH * 0.5) for k in (0, 1)]
@@ -16,4 +19,13 @@ def step_picture(frames: dict, which: str = "during") -> dict:
     moved = {name: [(y, z + frame["lift"]) for y, z in pts] for name, pts in frames["moving"].items()}
     return {"width": WIDTH, "height": HEIGHT,
             "tools": [{"name": n, "d": fit.path(p)} for n, p in (frames["still"] | moved).items()],
-            "part": [{"id": piece["id"], "d": fit.path(piece["points"])} for piece in frame["part"]]}
+            "part": [{"id": piece["id"], "d": fit.path(piece["points"])} for piece in frame["part"]],
+            "ends": [_end(frame, fit, strip.flats[at][0], held == end) for end, at in ((START, 0), (END, -1))]}
+
+
+def _end(frame, fit, name, held) -> dict:
+    """Where the name of an end's face stands: over the middle of it, or under it where that is too high."""
+    points = next(piece["points"] for piece in frame["part"] if piece["id"] == name)
+    x, y = fit([sum(p[k] for p in points) / len(points) for k in (0, 1)])
+    half = 52 if held else 14
+    return {"id": name, "held": held, "x": round(min(max(x, half), WIDTH - half), 1), "y": y - 9 if y > 26 else y + 20}

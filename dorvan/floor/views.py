@@ -109,7 +109,7 @@ def _card(request, revision, piece=None, step=None):
         "row": row, "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
         "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": stop_in_words(now.stop_shift, lambda mm: f"{show_length(mm, units)} {units}"),
-        "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames),
+        "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames, figures.part.strip, row.held),
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
         "finished": all((piece, n) in done for n in range(1, len(steps) + 1)), "more": piece < revision.ticket.quantity,
     }
@@ -121,7 +121,8 @@ def _ahead(request, ticket):
     step = _whole(request.GET.get("step"), 1, len(steps))
     row = steps[step - 1]
     frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
-    return {"ahead": True, "row": row, "step": step, "steps": len(steps), "picture": step_picture(frames),
+    return {"ahead": True, "row": row, "step": step, "steps": len(steps),
+            "picture": step_picture(frames, ticket.figures.part.strip, row.held),
             "now": {"stop": row.gauge.stop, "bend_to": row.bend_to},
             "film": film(ticket.figures.part, steps)[1:]}
 

@@ -124,7 +124,8 @@ class Sections(SimpleTestCase):
     def test_a_step_in_the_machine_fits_the_card(self):
         job = Job.of(read_part(part_file()), press(["Straight 85"], ["V 8"]))
         frames = step_frames(Prover(job, eager=False), (0, 0), Move(0, MADE, "end", job.mounts[0]), 61.0)
-        picture = step_picture(frames)
+        picture = step_picture(frames, job.strip, "end")
+        self.assertEqual([(end["id"], end["held"]) for end in picture["ends"]], [("L1", False), ("L3", True)])
         self.assertEqual({t["name"] for t in picture["tools"]}, {"punch", "ram", "die", "table", "stop"})
         for piece in picture["part"]:
             for point in piece["d"][1:-1].split("L"):

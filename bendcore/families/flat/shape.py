@@ -145,7 +145,7 @@ class Flat(Shape):
         """Every bend is one; faces are the whole."""
         return name if name in self.bend else ""
 
-    def called(self, name: str) -> str:
+    def _called(self, name: str) -> str:
         """*Bend B1*; faces are *face A*, *face B1*."""
         return f"Bend {name}" if name in self.bend else f"Face {name}"
 

@@ -122,7 +122,7 @@ class Guard(Shape):
         edge = next((self.numbers[at] for leg, at in zip(self.panels, self.wrapped, strict=True) if leg.id == name), 0)
         return f"edge-{edge}" if edge else self._turned_at(name)[0]
 
-    def called(self, name: str) -> str:
+    def _called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *edge at the front, L2*."""
         side, leg = self._turned_at(name)
         if side:

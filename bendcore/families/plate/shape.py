@@ -83,9 +83,9 @@ class Plate(Shape):
                 return f"flanges[{i}].return"
         return "flanges"
 
-    def called(self, name: str) -> str:
+    def _called(self, name: str) -> str:
         """*Flange F1, return*; the plate itself is *Plate*."""
-        return "Plate" if name == "plate" else super().called(name)
+        return "Plate" if name == "plate" else super()._called(name)
 
     def _sheet(self) -> Sheet:
         """Plate, flanges and returns as faces joined at bends."""

@@ -72,6 +72,11 @@ class Profile(Shape):
         at = next(i for i, bend in enumerate(self.all_bends) if bend.id == name)
         return pieces[at], pieces[at + 1]
 
+    def edge_called(self, end: str) -> str:
+        """The strip's edge at its ``start`` or ``end``, as it is told which goes to the stop."""
+        hem, leg = (self.start_hem, self.legs[0]) if end == "start" else (self.end_hem, self.legs[-1])
+        return f"fold {hem.id}" if hem else f"edge of {leg.id}"
+
     def place(self, name: str) -> str:
         """The hem's field, or the leg's."""
         hems = {hem.id: key for key, hem in (("start_hem", self.start_hem), ("end_hem", self.end_hem)) if hem}
@@ -81,9 +86,9 @@ class Profile(Shape):
         """Every leg, bend and hem is one."""
         return name
 
-    def called(self, name: str) -> str:
+    def _called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *hem at the start*."""
-        return f"Bend {name}" if name in {bend.id for bend in self.bends} else super().called(name)
+        return f"Bend {name}" if name in {bend.id for bend in self.bends} else super()._called(name)
 
     def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""

@@ -113,12 +113,12 @@ class Tray(Shape):
                     return f"walls.{side}{rim}"
         return "length"
 
-    def called(self, name: str) -> str:
+    def _called(self, name: str) -> str:
         """*Left wall, lip*; *Tab of the front wall, left*."""
         if name == "base":
             return "Base"
         tab = next(((side, at) for side, at, bend in self.tabs if bend.id == name), None)
-        return f"Tab of the {tab[0]} wall, {tab[1]}" if tab else super().called(name)
+        return f"Tab of the {tab[0]} wall, {tab[1]}" if tab else super()._called(name)
 
     def along(self, side: str) -> float:
         """Length of the base's edge on this side, tangent to tangent."""

@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import capfirst
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.edits import new_part
@@ -49,7 +50,7 @@ def _row(piece, lead, units, error) -> dict:
     part = piece.figures.part
     mine = error and error.get("piece") == piece.number
     typed = error["values"] if mine else {name: show_length(mm, units) for name, mm in kits.made_sizes(piece).items()}
-    sizes = [{"name": name, "title": _title(name), "nominal": mm,
+    sizes = [{"name": name, "title": capfirst(part.shape.called(name)), "nominal": mm,
               "made": typed.get(name, "")}
              for name, mm in kits.sizes_of(part.shape).items()]
     return {"ticket": piece, "each": 1 if piece == lead else piece.per_assembly, "total": piece.quantity,
@@ -57,8 +58,6 @@ def _row(piece, lead, units, error) -> dict:
             "sizes": sizes, "part": part, "error": error if mine else None, "stopped": bool(piece.open_stops)}
 
 
-def _title(name: str) -> str:
-    return f"Leg {name}" if re.fullmatch(r"L\d+", name) else name.capitalize()
 
 
 @require_GET

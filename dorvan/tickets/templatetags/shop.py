@@ -9,7 +9,7 @@ from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
 from bendcore.said import in_units
-from bendcore.stock import called
+from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 
 from ..families.rows import ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
@@ -55,7 +55,7 @@ def said(text, units):
 @register.filter
 def metal(name):
     """A metal as people say it."""
-    return called(name)
+    return metal_called(name)
 
 
 @register.filter
@@ -68,6 +68,30 @@ def lead(mm, units):
 def angle(degrees, units):
     """A bend angle as its reader measures angles."""
     return "–" if degrees is None else _unbroken(show_angle(degrees, units, 2))
+
+
+@register.filter
+def aim(degrees, units):
+    """An angle to aim at, to the tenth of a degree."""
+    return _unbroken(show_angle(degrees, units, 1, fixed=True))
+
+
+@register.filter
+def called(name, part):
+    """A face or bend as people call it."""
+    return part.shape.called(name)
+
+
+@register.filter
+def edge(end, part):
+    """The edge of a strip that goes to the stop, as people call it."""
+    return part.shape.edge_called(end)
+
+
+@register.filter
+def placed(notice, part):
+    """Where a notice is, as people call it."""
+    return notice.placed(part.shape.called)
 
 
 @register.filter
