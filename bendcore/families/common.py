@@ -124,6 +124,10 @@ class Shape:
         """A face, bend or leg as people call it, the same on every sheet and card; what is none is left as it is."""
         return self._called(name) if name in self._ids else name
 
+    def short(self, name: str) -> str:
+        """The same where it is drawn, and its place says the rest."""
+        return name
+
     def _called(self, name: str) -> str:
         """As its field is called."""
         found = find(self.fields, name if name in self.fields.fields else self.place(name))

@@ -3,6 +3,10 @@ the datum, and the other lines of every bend."""
 
 from collections.abc import Collection
 
+import numpy as np
+import shapely
+from shapely import LineString, Polygon
+
 from bendcore.layout.marks import DATUMS, far_side, from_datum
 from bendcore.part import Part
 from bendcore.units import on_tape, read_off, show_length
@@ -11,6 +15,13 @@ from .fit import spread
 from .net import net_view
 
 ROOM = (118, 64, 30, 104)
+
+TOLD = (-88, -24, 88, 30)
+"""What is written of face and grain about its place: left, top, right, bottom, pixels."""
+OVER = 34
+"""So far over the blank it stands where it has no place on it, pixels."""
+STEP = 24
+"""How finely a clear place for it is looked for, pixels."""
 
 
 def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: str = DATUMS[0]) -> dict:
@@ -25,7 +36,7 @@ def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: 
     up = [mark(from_datum(flat, datum, "y", at), units) | {"at": fit((0, at))[1]} for at in _places(flat, "y")]
     return view | {"across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0],
                    "top": far[1], "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1),
-                   "datum": datum_at(datum, corner, far), "root": view["faces"][part.sheet.root],
+                   "datum": datum_at(datum, corner, far), "root": _clear_place(part, view),
                    "tangents": fit.lines(edge for b in flat.bends for edge in b.tangents),
                    "sights": fit.lines(edge for b in flat.bends for edge in _sights(b))}
 
@@ -68,3 +79,24 @@ def _pushed(marks, least=30.0):
         label["text"] = label["at"] if text is None else min(label["at"], text - least)
         text = label["text"]
     return marks
+
+
+def _clear_place(part: Part, view: dict) -> tuple[float, float]:
+    """Where face and grain are told: as near the middle of the root as they meet neither the blank's edge nor a hole,
+    a bend's words or a cross-break; over the blank where there is no such place."""
+    fit, blank = view["fit"], Polygon(view["fit"].all(part.flat.outline))
+    taken = [Polygon(fit.all(hole.outline(12))) for hole in part.flat.holes]
+    taken += [LineString(fit.all(bend.line)).buffer(20) for bend in part.flat.bends]
+    if getattr(part.shape, "cross_breaks", 0):
+        a, b, c, d = view["breaks"]
+        taken += [LineString([a, c]), LineString([b, d])]
+    free = blank - shapely.union_all(taken)
+    x, y = view["faces"][part.sheet.root]
+    grid = np.array([(dx, dy) for dx in range(-12, 13) for dy in range(-10, 11)]) * STEP
+    grid = grid[np.argsort((grid ** 2).sum(axis=1), kind="stable")] + (x, y)
+    boxes = shapely.box(*(np.hstack([grid, grid]) + TOLD).T)
+    shapely.prepare(free)
+    clear = np.flatnonzero(shapely.contains(free, boxes))
+    left, top, right, _ = blank.bounds
+    place = grid[clear[0]] if len(clear) else ((left + right) / 2, top - OVER)
+    return tuple(round(float(v), 1) for v in place)

@@ -10,6 +10,8 @@ from bendcore.units import show_angle, show_length
 from .fit import Fit
 
 WIDTH, HEIGHT = 872, 600
+CHARACTER = 7.0
+"""How wide a character of a bend's words is, pixels."""
 ROOM = (60, 84, 60, 84)
 """Left free at the left, top, right and bottom, pixels."""
 
@@ -23,7 +25,7 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
     return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(units),
             "zones": "".join(fit.path(_zone(b)) for b in flat.bends),
             "lines": fit.lines(b.line for b in flat.bends),
-            "bends": [_words(b, fit, units, centre) for b in flat.bends],
+            "bends": [_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends],
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
             "edges": _edges(part, fit), "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
@@ -47,7 +49,7 @@ def small_net(part: Part, width=180, height=84) -> dict:
             "lines": fit.lines(b.line for b in part.flat.bends)}
 
 
-def _words(flat, fit, units, centre):
+def _words(flat, name, fit, units, centre):
     """What is written along a bend's line, on the side towards the middle of the blank."""
     a, b = fit(flat.line[0]), fit(flat.line[1])
     turn = math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
@@ -56,9 +58,9 @@ def _words(flat, fit, units, centre):
     lean = math.radians(turn)
     inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(flat.bend.figures.inside_radius, units)
-    text = f"{flat.bend.id} {tick} {show_angle(flat.bend.angle, units)} r {radius}"
+    texts = (f"{name} {tick} {show_angle(flat.bend.angle, units)} r {radius}", f"{name} {tick}", name, tick)
     return {"place": f"translate({x:.1f} {y:.1f}) rotate({turn:.1f})", "dy": "16" if inwards else "-7",
-            "text": flat.bend.id if math.dist(a, b) < 7.0 * len(text) else text}
+            "text": next((text for text in texts if math.dist(a, b) >= CHARACTER * len(text)), "")}
 
 
 def _edges(part, fit):

@@ -122,6 +122,10 @@ class Guard(Shape):
         edge = next((self.numbers[at] for leg, at in zip(self.panels, self.wrapped, strict=True) if leg.id == name), 0)
         return f"edge-{edge}" if edge else self._turned_at(name)[0]
 
+    def short(self, name: str) -> str:
+        """A leg by its number; a turned edge by its side."""
+        return self._turned_at(name)[0] or name
+
     def _called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *edge at the front, L2*."""
         side, leg = self._turned_at(name)

@@ -83,6 +83,10 @@ class Plate(Shape):
                 return f"flanges[{i}].return"
         return "flanges"
 
+    def short(self, name: str) -> str:
+        """A flange by its number; its return by its place."""
+        return "return" if self.place(name).endswith(".return") else name
+
     def _called(self, name: str) -> str:
         """*Flange F1, return*; the plate itself is *Plate*."""
         return "Plate" if name == "plate" else super()._called(name)

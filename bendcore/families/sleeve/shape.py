@@ -101,6 +101,11 @@ class Sleeve(Shape):
         """The panel on which the flange of this id stands at an end, if it does."""
         return next((panel for panel, bend in self.flanges[end][2].items() if bend.id == name), "")
 
+    def short(self, name: str) -> str:
+        """A panel by its number; an end's flange by its end."""
+        end = next((end for end in self.flanges or {} if self._panel_of(name, end)), "")
+        return end or name
+
     def _called(self, name: str) -> str:
         """*Panel P1*, *corner B1*, *flap of the seam*, *flange at the start, P1*."""
         for end in self.flanges or {}:

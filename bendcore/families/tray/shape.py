@@ -113,6 +113,11 @@ class Tray(Shape):
                     return f"walls.{side}{rim}"
         return "length"
 
+    def short(self, name: str) -> str:
+        """A wall by its side; *lip*, *hem* and *tab* by their place on it."""
+        place = self.place(name)
+        return place.rpartition(".")[2] if place.startswith(("walls", "corners")) else name
+
     def _called(self, name: str) -> str:
         """*Left wall, lip*; *Tab of the front wall, left*."""
         if name == "base":

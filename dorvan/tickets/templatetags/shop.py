@@ -8,6 +8,7 @@ from django.template.loader import render_to_string
 from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
+from bendcore.order.gauge import EDGE
 from bendcore.said import in_units
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
@@ -86,6 +87,12 @@ def called(name, part):
 def edge(end, part):
     """The edge of a strip that goes to the stop, as people call it."""
     return part.shape.edge_called(end)
+
+
+@register.filter
+def gauged(gauge, part):
+    """What the stop touches, as people call it."""
+    return part.shape.edge_called(gauge.of) if gauge.kind == EDGE else f"face of {gauge.of}"
 
 
 @register.filter

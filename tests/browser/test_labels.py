@@ -1,0 +1,45 @@
+"""What is written on a drawing lies on nothing else that is written there."""
+
+from bendcore.edits import added, new_part, toggled
+from bendcore.part import read_part
+from dorvan.tickets.models import Ticket
+from tests.browser.base import BrowserCase
+from tests.core.plates import plate_file
+from tests.core.trays import tray_file
+
+APART = """
+const boxes = [...document.querySelectorAll("svg.drawing text, svg.drawing .tap")]
+  .map((e) => [e, e.getBoundingClientRect()]).filter(([, b]) => b.width && b.height);
+const met = [];
+for (let i = 0; i < boxes.length; i++) for (let j = 0; j < i; j++) {
+  const [a, b] = [boxes[i][1], boxes[j][1]];
+  const wide = Math.min(a.right, b.right) - Math.max(a.left, b.left);
+  const high = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+  if (wide > 3 && high > 4) met.push([boxes[i][0].textContent, boxes[j][0].textContent, wide, high]);
+}
+return met;
+"""
+
+
+class Labels(BrowserCase):
+    def test_no_label_lies_on_another(self):
+        """Of every family, in millimetres and on a tape, where it is shaped and where it is laid out."""
+        rims = {"height": 60, "lip": {"width": 15, "direction": "in"}, "hem": {"length": 8, "gap": 0}}
+        parts = [new_part(kind, units, kind) for kind in ("profile", "tray", "plate", "sleeve", "guard")
+                 for units in ("mm", "in")]
+        parts += [tray_file(length=300, width=240, walls={side: rims for side in ("front", "right", "back", "left")},
+                            corners={"style": "tab", "gap": 0.5, "tab": {"width": 15}}, cross_breaks={"rise": 4}),
+                  plate_file()]
+        parts.append(added(toggled(parts[0], "shape.start_hem", lambda: None), "shape.bends", lambda: None))
+        for number, part in enumerate(parts, 20):
+            read_part(part)
+            Ticket.objects.create(number=number, brake=self.brake, made_by=self.user, part=part)
+        for reading in ("mm", "32"):
+            self.user.unit, self.user.tape = ("mm", 32) if reading == "mm" else ("in", 32)
+            self.user.save()
+            for number, part in enumerate(parts, 20):
+                for page in ("", "layout/"):
+                    self.go(f"/t/{number}/{page}")
+                    self.wait(lambda: self.has("svg.drawing"))
+                    met = self.browser.execute_script(APART)
+                    self.assertEqual(met, [], (reading, part["shape"]["kind"], page))
