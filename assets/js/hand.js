@@ -1,7 +1,7 @@
 // One thing in hand: what is picked on the drawing opens on the bench sheet, and the others are put away meanwhile.
 const take = ({ dataset: { pick: name, focus } }) => {
-  if (focus) document.querySelector(`[data-field="${CSS.escape(focus)}"]`)?.select();
-  if (focus) return;
+  const input = focus && document.querySelector(`.drawing [data-field="${CSS.escape(focus)}"]`);
+  if (input?.getBoundingClientRect().height > 30) return input.select();
   for (const thing of document.querySelectorAll("details.hand")) thing.open = thing.dataset.hand === name;
   document.querySelector(`details.hand[data-hand="${name}"] summary`)?.focus();
 };

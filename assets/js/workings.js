@@ -40,7 +40,8 @@ export function workings() {
 // Enter takes what was typed and goes to the next field; after a redraw the focus is put back by its label.
 export function nextField() {
   let wanted = null;
-  const fields = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")];
+  const fields = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")]
+    .filter((input) => input.getClientRects().length);
   const name = (input) => input.getAttribute("aria-label") || input.dataset.field || input.id;
   document.addEventListener("keydown", (event) => {
     const input = event.target.closest?.("[data-next]");

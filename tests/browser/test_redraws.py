@@ -83,7 +83,7 @@ class Redraws(BrowserCase):
 
     def test_details_and_the_working_stay_open_and_are_of_the_part_as_it_is(self):
         self.ticket(part_file())
-        self.find("details summary").click()
+        self.find("details.hand:not([data-unlisted]) summary").click()
         self.find(".figure[data-working=blank]").click()
         self.wait(lambda: self.find("#w-blank").text)
         before = self.find("#w-blank").text

@@ -19,7 +19,7 @@ _OWN: dict[str, Field] = {
     "width": Length("width", label="Width along the bends", needed=True, over=0, grows=True),
     "dims": dims("legs are measured", "outside", "inside", "flat"),
     "convention": Choice("above 90°, to the", ("apex", "tangent"), default="apex"),
-    "legs": Many("Leg L{n}", Size(), least=1, most=41, needed=True, thing="L{n}"),
+    "legs": Many("Leg L{n}", Size(label="Size"), least=1, most=41, needed=True, thing="L{n}"),
     "bends": Many("Bend B{n}", Group("", {"angle": angle(90, needed=True),
                                           "direction": bent("up"),
                                           "inside_radius": RADIUS}),

@@ -47,7 +47,7 @@ def _edges(hands, guard, data, size, drawn) -> None:
     for number, edge in numbered(guard):
         field = f"shape.edges[{number - 1}]"
         entry = size(f"edges[{number - 1}]", None, mm=math.dist(*edge))
-        rows = [] if field in drawn else [Row(ENTRY, field, "Length", f"Edge {number}", entry["value"], entry["unit"])]
+        rows = [Row(ENTRY, field, "Length", f"Edge {number}", entry["value"], entry["unit"], drawn=field in drawn)]
         rows += [Row(TURN, f"shape.wrapped[{j}]", f"The wrapper {way} with it", f"The wrapper {way} with edge {number}",
                      "", options=("", str(number)))
                  for j, way in enumerate(("begins", "ends")) if "wrapped" in data and wrapped[j] != number]

@@ -5,7 +5,7 @@ from dorvan.drawings.flat import ribbon
 from dorvan.drawings.section import section_view
 
 from .entries import drawn_in, sizer
-from .hands import WHOLE, Hands
+from .hands import Hands
 from .picks import FACE, POINT, Pick, square
 
 HEMS = (("start_hem", "HS"), ("end_hem", "HE"))
@@ -27,16 +27,13 @@ def strip_page(ticket, units: str) -> dict:
         shown = {"labels": [], "rows": labels, "names": [
             {"text": label["id"], "x": label["x"], "y": label["y"]} for label in labels if "x" in label]}
     hands = Hands(ticket, units, drawn_in(labels))
-    things = [thing for thing in hands.all() if thing.rows or thing.name == WHOLE]
-    return {"view": view, **shown, "things": things, "picks": _picks(shape, view, things, entries),
+    return {"view": view, **shown, "things": hands.all(), "picks": _picks(shape, view, hands.all(), entries),
             "ribbon": ribbon(part), "own": "tickets/_jog.html"}
 
 
 def _picks(shape, view, things, entries) -> list[Pick]:
     """Legs, which lead to their input, under bends and hems, which are taken in hand."""
-    titles = {thing.name: thing.title for thing in things}
-    legs = [Pick(name, shape.called(name), FACE, d, entries[name]["field"])
-            for name, d in view["pieces"] if name in entries and name not in titles]
-    middles = {label["id"]: label["at"] for label in view["labels"]}
-    bends = [Pick(name, title, POINT, square(middles[name])) for name, title in titles.items() if name in middles]
-    return legs + bends
+    titles, legs = {thing.name: thing.title for thing in things}, {leg.id for leg in shape.legs}
+    first = [Pick(name, titles[name], FACE, d, entries[name]["field"]) for name, d in view["pieces"] if name in legs]
+    middles = {label["id"]: label["at"] for label in view["labels"] if label["id"] not in legs}
+    return first + [Pick(name, titles[name], POINT, square(at)) for name, at in middles.items() if name in titles]

@@ -16,7 +16,8 @@ ARROWS = {"up": "▲ up", "down": "▼ down"}
 
 class Row(NamedTuple):
     """One row: of which ``kind``, about which field, its label, its full ``name``, what stands in it and its ``unit``;
-    for a choice its ``options``, the other of two for a turn; for what can be added the place ``index`` in its list."""
+    for a choice its ``options``, the other of two for a turn; for what can be added the place ``index`` in its list.
+    One that is ``drawn`` has its input on the drawing, and shows here where the drawing is too small for it."""
 
     kind: str
     field: str
@@ -27,17 +28,18 @@ class Row(NamedTuple):
     options: tuple[str, ...] = ()
     index: str = ""
     rare: bool = False
+    drawn: bool = False
 
 
 class Rows:
-    """Rows of a ticket's part, in its reader's ``units``; ``drawn`` are fields that stand on the drawing already."""
+    """Rows of a ticket's part, in its reader's ``units``; ``drawn`` are fields whose input stands on the drawing."""
 
     def __init__(self, kind: str, own: str, units: str, drawn: Collection[str] = ()):
         self.kind, self.own, self.units, self.drawn = kind, own, units, frozenset(drawn)
 
     def of(self, one: Field, path: str, raw: object) -> Iterator[Row]:
         """The rows of what stands at a path; of a group those of its fields, in their order."""
-        if path in self.drawn or one.fixed or (isinstance(one, Count) and one.picked):
+        if one.fixed or (isinstance(one, Count) and one.picked):
             return
         if isinstance(one, Group):
             yield from self._group(one, path, raw)
@@ -102,7 +104,8 @@ class Rows:
             text = show_angle(read_angle(one.default if raw is None else raw), self.units)
         elif raw is not None or getattr(one, "default", None) is not None:
             text = f"{one.default if raw is None else raw:g}"
-        return Row(ENTRY, path, one.title, self.name(path), text, str(unit), rare=one.rare)
+        return Row(ENTRY, path, one.title, self.name(path), text, str(unit), rare=one.rare,
+                   drawn=path in self.drawn)
 
     def length(self, one: Length, raw: object) -> str:
         """A length for its input: as typed, its default, or nothing."""

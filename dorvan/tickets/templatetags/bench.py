@@ -1,0 +1,181 @@
+"""The bench sheet and what is picked on its drawing: inputs, rows, things in hand.
+
+Written here rather than in templates of their own, and kept: a page has up to two hundred of each, of which an edit
+changes few.
+"""
+
+from functools import lru_cache
+from itertools import groupby
+
+from django import template
+from django.template.loader import render_to_string
+from django.utils.html import format_html
+from django.utils.safestring import mark_safe
+
+from ..families.rows import ADD, ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
+
+register = template.Library()
+
+
+def _error_of(context, *fields):
+    """The error that belongs to one of these fields, if there is one."""
+    error = context.get("error")
+    here = error and any(f in (error["field"], error.get("asked")) or error["field"].startswith(f + ".") or
+                         error["field"].startswith(f + "[") for f in fields)
+    return error if here else None
+
+
+@register.inclusion_tag("tickets/_error.html", takes_context=True)
+def error_at(context, *fields):
+    """The error that belongs to one of these fields, if there is one."""
+    return _told(context, _error_of(context, *fields))
+
+
+def _told(context, error) -> dict:
+    return {"error": error, "units": context["user"].units}
+
+
+@register.simple_tag(takes_context=True)
+def field(context, name, label, value, unit="", full_name=""):
+    """An input of one field of the part, sent when it is changed; the error stands under it. ``full_name``
+    says what a short label does not. Written here rather than in a template of its own, and kept: a page
+    has up to two hundred, of which an edit changes few."""
+    error = context.get("error")
+    if not error:
+        return _input(name, label, value, unit, full_name)
+    told, asked = _error_of(context, name), error.get("asked") == name
+    html = _input(name, label, error["value"] if asked else value, unit, full_name, asked)
+    return html + render_to_string("tickets/_error.html", _told(context, told)) if told else html
+
+
+@register.simple_tag(takes_context=True)
+def fields(context, entries):
+    """An input of every entry, one under the other."""
+    return mark_safe("".join(field(context, e["field"], e["label"], e["value"], e.get("unit", ""), e.get("name", ""))
+                             for e in entries))
+
+
+@lru_cache(maxsize=2048)
+def _input(name, label, value, unit, full_name, invalid=False):
+    """The label lies about its input, so that neither needs an id: htmx compares all ids at each redraw."""
+    more = mark_safe(' aria-invalid="true" aria-describedby="said"') if invalid else ""
+    if full_name:
+        more = format_html('{} aria-label="{}"', more, full_name)
+    return format_html(
+        '<label class="row field"><span>{}</span><span class="in"><input data-field="{}" data-next{} value="{}" '
+        'autocomplete="off">{}</span></label>', label, name, more, value,
+        format_html("<u>{}</u>", unit) if unit else "")
+
+
+@register.simple_tag(takes_context=True)
+def rows(context, rows):
+    """Rows of the bench sheet, one under the other."""
+    return _rows(rows) if not context.get("error") else _written(rows, lambda row: field(context, *_entry(row)))
+
+
+@lru_cache(maxsize=4096)
+def _rows(rows):
+    return _written(rows, lambda row: _input(*_entry(row)))
+
+
+def _entry(row):
+    return row.field, row.label, row.value, row.unit, row.name
+
+
+def _written(rows, entry):
+    """The rows, what can be added together in one of them; ``entry`` writes an input."""
+    found = []
+    for adds, some in groupby(rows, lambda row: row.kind == ADD and not row.index):
+        if adds:
+            found.append(format_html('<div class="row adds">{}</div>', mark_safe("".join(map(_add, some)))))
+            continue
+        for row in some:
+            html = entry(row) if row.kind == ENTRY else _row(row)
+            found.append(format_html('<div class="drawn">{}</div>', html) if row.drawn else html)
+    return mark_safe("".join(found))
+
+
+@lru_cache(maxsize=1024)
+def _add(row):
+    own = "" if "[" in row.field else format_html(' id="add-{}"', row.field.rpartition(".")[2])
+    return format_html('<button type="button" data-action="add" data-field="{}"{} class="small" '
+                       'aria-label="{}">{}</button>', row.field, own, row.name, row.label)
+
+
+@lru_cache(maxsize=4096)
+def _row(row):
+    """A row that is no input: a choice, a turn, what comes and goes."""
+    return format_html('<div class="row"><span>{}</span>{}</div>', row.label, WRITTEN[row.kind](row))
+
+
+def _picked(row):
+    options = "".join(format_html('<option value="{}"{}>{}</option>', o, mark_safe(" selected") if o == row.value
+                                  else "", o or "not said") for o in row.options)
+    return format_html('<select data-field="{}" aria-label="{}">{}</select>', row.field, row.name, mark_safe(options))
+
+
+def _turned(row):
+    other = next(o for o in row.options if o != row.value)
+    name = f"{row.name}: {row.value}, turn it {other}" if row.value else row.name
+    return format_html('<button type="button" data-field="{}" value="{}" class="small" aria-label="{}">{}</button>',
+                       row.field, other, name, ARROWS.get(row.value, row.value) or "Do it")
+
+
+def _toggled(row):
+    verb = "Take off" if row.value else "Add"
+    return format_html('<button type="button" data-action="toggle" data-field="{}" class="small" '
+                       'aria-label="{}: {}">{}</button>', row.field, verb, row.name, verb)
+
+
+def _taken(row):
+    return format_html('<button type="button" data-action="remove" data-field="{}" class="small" '
+                       'aria-label="Take out: {}">Take out</button>', row.field, row.name)
+
+
+def _added(row):
+    return format_html('<button type="button" data-action="add" data-field="{}" data-index="{}" class="small" '
+                       'aria-label="{}">Add</button>', row.field, row.index, row.name)
+
+
+WRITTEN = {PICK: _picked, TURN: _turned, TOGGLE: _toggled, TAKE: _taken, ADD: _added}
+
+
+@register.simple_tag
+def picks(picks):
+    """What can be tapped on a drawing."""
+    return mark_safe("".join(_pick(pick) for pick in picks or ()))
+
+
+@lru_cache(maxsize=4096)
+def _pick(pick):
+    goes = format_html(' data-focus="{}"', pick.field) if pick.field else ""
+    return format_html('<path class="pick-{}" d="{}" tabindex="0" role="button" data-pick="{}"{} '
+                       'aria-label="{}: {}"/>', pick.kind, pick.d, pick.name, goes,
+                       "To the size of" if pick.field else "Take in hand", pick.title)
+
+
+@register.simple_tag(takes_context=True)
+def hands(context, things):
+    """All that can be taken in hand but the whole: one thing's rows on the bench sheet, the others put away meanwhile.
+    Written here and kept, as inputs are: a part has up to two hundred, of which an edit changes few."""
+    error = context.get("error")
+    return mark_safe("".join(_hand(thing) if not error else _hand_told(context, thing) for thing in things[1:]))
+
+
+@lru_cache(maxsize=4096)
+def _hand(thing):
+    return _folded(thing, _rows(thing.common), _rows(thing.rare), "")
+
+
+def _hand_told(context, thing):
+    """A thing while something was refused: open where the error belongs to it."""
+    is_open = mark_safe(" open") if context["error"].get("thing") == thing.name else ""
+    return _folded(thing, rows(context, thing.common), rows(context, thing.rare), is_open)
+
+
+def _folded(thing, common, rare, is_open):
+    more = format_html('<details class="rare"><summary>More</summary>{}</details>', rare) if rare else ""
+    return format_html('<details class="hand" data-hand="{}"{}{}><summary><span>{}</span> <small>{}</small>'
+                       '<i aria-hidden="true">back to the whole</i></summary>{}{}</details>', thing.name,
+                       "" if thing.listed else mark_safe(" data-unlisted"), is_open, thing.title, thing.said, common,
+                       more)
