@@ -15,6 +15,7 @@ square at the tangent line of the bend.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from ...bending.bend import APEX
 from ...errors import Refusal
@@ -114,8 +115,12 @@ class Guard(Shape):
 
     def _turned_at(self, name: str) -> tuple[str, str]:
         """(side, leg) of a turned edge; empty for what is none."""
-        return next(((side, panel.id) for side, edges in self.turned.items()
-                     for panel, bend in zip(self.panels, edges.bends, strict=True) if bend.id == name), ("", ""))
+        return self._edges.get(name, ("", ""))
+
+    @cached_property
+    def _edges(self) -> dict[str, tuple[str, str]]:
+        return {bend.id: (side, panel.id) for side, edges in self.turned.items()
+                for panel, bend in zip(self.panels, edges.bends, strict=True)}
 
     def thing(self, name: str) -> str:
         """A leg is its edge of the outline, a turned edge that of its side."""

@@ -106,7 +106,7 @@ class Hands:
     def _item(self, one, where, raw):
         if isinstance(one.item, Many):  # a point
             return [row._replace(label=axis) for axis, i in (("Across", 0), ("Up", 1))
-                    for row in self._kept(f"{where}[{i}]", raw[i])]
+                    for row in self.rows.of(one.item.item, f"{where}[{i}]", raw[i])]
         return [] if isinstance(one.item, Drawn) else self._kept(where, raw)
 
     def _kept(self, path, raw) -> tuple[Row, ...]:

@@ -5,6 +5,7 @@ changes few.
 """
 
 from functools import lru_cache
+from html import escape
 from itertools import groupby
 
 from django import template
@@ -58,13 +59,12 @@ def fields(context, entries):
 @lru_cache(maxsize=2048)
 def _input(name, label, value, unit, full_name, invalid=False):
     """The label lies about its input, so that neither needs an id: htmx compares all ids at each redraw."""
-    more = mark_safe(' aria-invalid="true" aria-describedby="said"') if invalid else ""
-    if full_name:
-        more = format_html('{} aria-label="{}"', more, full_name)
-    return format_html(
-        '<label class="row field"><span>{}</span><span class="in"><input data-field="{}" data-next{} value="{}" '
-        'autocomplete="off">{}</span></label>', label, name, more, value,
-        format_html("<u>{}</u>", unit) if unit else "")
+    more = ' aria-invalid="true" aria-describedby="said"' if invalid else ""
+    called = f' aria-label="{escape(full_name)}"' if full_name else ""
+    return mark_safe(
+        f'<label class="row field"><span>{escape(label)}</span><span class="in"><input data-field="{escape(name)}" '
+        f'data-next{more}{called} value="{escape(str(value))}" autocomplete="off">'
+        + (f"<u>{escape(unit)}</u>" if unit else "") + "</span></label>")
 
 
 @register.simple_tag(takes_context=True)
@@ -91,7 +91,7 @@ def _written(rows, entry):
             continue
         for row in some:
             html = entry(row) if row.kind == ENTRY else _row(row)
-            found.append(format_html('<div class="drawn">{}</div>', html) if row.drawn else html)
+            found.append(f'<div class="drawn">{html}</div>' if row.drawn else html)
     return mark_safe("".join(found))
 
 
@@ -148,10 +148,9 @@ def picks(picks):
 
 @lru_cache(maxsize=4096)
 def _pick(pick):
-    goes = format_html(' data-focus="{}"', pick.field) if pick.field else ""
-    return format_html('<path class="pick-{}" d="{}" tabindex="0" role="button" data-pick="{}"{} '
-                       'aria-label="{}: {}"/>', pick.kind, pick.d, pick.name, goes,
-                       "To the size of" if pick.field else "Take in hand", pick.title)
+    goes, does = (f' data-focus="{escape(pick.field)}"', "To the size of") if pick.field else ("", "Take in hand")
+    return (f'<path class="pick-{pick.kind}" d="{pick.d}" tabindex="0" role="button" data-pick="{escape(pick.name)}"'
+            f'{goes} aria-label="{does}: {escape(pick.title)}"/>')
 
 
 @register.simple_tag(takes_context=True)
@@ -169,13 +168,13 @@ def _hand(thing):
 
 def _hand_told(context, thing):
     """A thing while something was refused: open where the error belongs to it."""
-    is_open = mark_safe(" open") if context["error"].get("thing") == thing.name else ""
+    is_open = " open" if context["error"].get("thing") == thing.name else ""
     return _folded(thing, rows(context, thing.common), rows(context, thing.rare), is_open)
 
 
 def _folded(thing, common, rare, is_open):
-    more = format_html('<details class="rare"><summary>More</summary>{}</details>', rare) if rare else ""
-    return format_html('<details class="hand" data-hand="{}"{}{}><summary><span>{}</span> <small>{}</small>'
-                       '<i aria-hidden="true">back to the whole</i></summary>{}{}</details>', thing.name,
-                       "" if thing.listed else mark_safe(" data-unlisted"), is_open, thing.title, thing.said, common,
-                       more)
+    more = f'<details class="rare"><summary>More</summary>{rare}</details>' if rare else ""
+    hidden = "" if thing.listed else " data-unlisted"
+    return (f'<details class="hand" data-hand="{escape(thing.name)}"{hidden}{is_open}><summary>'
+            f"<span>{escape(thing.title)}</span> <small>{escape(thing.said)}</small>"
+            f'<i aria-hidden="true">back to the whole</i></summary>{common}{more}</details>')
