@@ -83,7 +83,8 @@ class Run:
 
 
 class Shape:
-    """What a family gives besides its own: ``legs``, ``bends``, ``runs``, ``_sheet()``."""
+    """What a family gives besides its own: ``fields``, ``legs``, ``bends``, ``runs``, ``_sheet()``; where its faces and
+    bends belong (``place``, ``thing``) and what they are called (``_called``, ``short``)."""
 
     def sheet(self) -> Sheet:
         """Its faces joined at bends, built once; refuses what leaves no room for a face."""

@@ -106,7 +106,8 @@ def _card(request, revision, piece=None, step=None):
     legs = _legs_beside(figures.part, row)
     frames = derived.frames(revision.part, revision.brake_file, steps, step - 1)
     return {
-        "row": row, "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
+        "row": row, "shaped": figures.part,
+        "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
         "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": stop_in_words(now.stop_shift, lambda mm: f"{show_length(mm, units)} {units}"),
         "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames, figures.part.strip, row.held),
@@ -121,10 +122,11 @@ def _ahead(request, ticket):
     step = _whole(request.GET.get("step"), 1, len(steps))
     row = steps[step - 1]
     frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
-    return {"ahead": True, "row": row, "step": step, "steps": len(steps),
-            "picture": step_picture(frames, ticket.figures.part.strip, row.held),
+    part = ticket.figures.part
+    return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
+            "picture": step_picture(frames, part.strip, row.held),
             "now": {"stop": row.gauge.stop, "bend_to": row.bend_to},
-            "film": film(ticket.figures.part, steps)[1:]}
+            "film": film(part, steps)[1:]}
 
 
 def _degree(revision, row):

@@ -31,6 +31,14 @@ FAMILIES = {"profile": part_file(), "tray": tray_file(), "plate": plate_file(), 
 
 
 class Released(ShopCase):
+    def test_a_run_card_is_of_what_was_released_whatever_the_part_has_become(self):
+        self.release()
+        self.ticket.refresh_from_db()
+        self.ticket.change(tray_file(), "a tray now", self.bench)
+        page = self.client.get("/t/7/bend/")
+        self.assertContains(page, "to the stop")
+        self.assertContains(page, "Release the next revision")
+
     def test_another_order_tool_or_brake_makes_a_released_ticket_open_again(self):
         other = Brake.objects.create(name="other", file=self.brake.file.replace("60 t press brake", "other"))
         for n, change in enumerate(({"bend_order": ["B2", "B1"]}, {"die": "V 6"},
