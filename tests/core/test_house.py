@@ -17,7 +17,7 @@ WEB = ("settings", "fields", "security", "wsgi", "people", "keeping", "drawings"
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""
-LONGEST_MODULE, LONGEST_FUNCTION = 400, 60
+LONGEST_MODULE, LONGEST_FUNCTION, LONGEST_LINE = 400, 60, 200
 
 
 def modules() -> dict[str, Path]:
@@ -68,6 +68,11 @@ class House(SimpleTestCase):
 
     def test_no_circle(self):
         TopologicalSorter(self.arrows).prepare()  # raises CycleError with the circle
+
+    def test_lines_of_templates_can_be_read(self):
+        for path in sorted((ROOT / "dorvan").rglob("*.html")):
+            longest = max(map(len, path.read_text("utf-8").splitlines()), default=0)
+            self.assertLessEqual(longest, LONGEST_LINE, path)
 
     def test_public_functions_of_the_core_say_what_they_take(self):
         """Ruff holds what they return and their words; of arguments it knows only all or none."""
