@@ -29,6 +29,29 @@ class Dimension:
         return GOOD if abs(measured - self.nominal) <= self.tolerance + 1e-9 else OUT
 
 
+@dataclass(frozen=True)
+class CheckRow:
+    """A dimension of a finished piece, and what was measured of it: mm or degrees."""
+
+    dimension: Dimension
+    measured: float
+
+    @property
+    def verdict(self) -> str:
+        """Whether it is within the tolerance."""
+        return self.dimension.verdict(self.measured)
+
+    def written(self) -> dict:
+        """The row as a check sheet keeps it, its verdict with it."""
+        return vars(self.dimension) | {"measured": self.measured, "verdict": self.verdict}
+
+    @classmethod
+    def read(cls, data: dict) -> "CheckRow":
+        """The row that was kept so."""
+        return cls(Dimension(data["name"], data["title"], data["nominal"], data["tolerance"], data["unit"]),
+                   data["measured"])
+
+
 def dimensions(part: Part) -> list[Dimension]:
     """Legs, hems and angles in strip order, then width and overall sizes of the section."""
     shape = part.shape

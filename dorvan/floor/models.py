@@ -1,8 +1,11 @@
 """What happens at the brake and at the bench after it: append-only records."""
 
+from functools import cached_property
+
 from django.conf import settings
 from django.db import models
 
+from bendcore.quality.checksheet import GOOD, CheckRow
 from dorvan.tickets.models import Revision
 
 
@@ -41,7 +44,7 @@ class StepRecord(models.Model):
 
 
 class CheckSheet(models.Model):
-    """A finished piece measured; ``rows`` are frozen with nominal and tolerance."""
+    """A finished piece measured; ``rows`` are frozen with nominal and tolerance, as :class:`CheckRow` writes them."""
 
     revision = models.ForeignKey(Revision, models.PROTECT, related_name="sheets")
     piece = models.PositiveIntegerField()
@@ -52,6 +55,11 @@ class CheckSheet(models.Model):
     class Meta:
         ordering = ["id"]
 
+    @cached_property
+    def measured(self) -> list[CheckRow]:
+        """What was measured, row by row."""
+        return [CheckRow.read(row) for row in self.rows]
+
     @property
     def good(self) -> bool:
-        return all(row["verdict"] == "good" for row in self.rows)
+        return all(row.verdict == GOOD for row in self.measured)

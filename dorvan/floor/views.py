@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.families.common import Hem
+from bendcore.quality.checksheet import CheckRow
 from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
 from bendcore.sheet.section import END, START
 from bendcore.units import read_angle, read_length, show_length
@@ -249,8 +250,7 @@ def save_check(request, number: int):
         except Refusal as refusal:
             errors[d.name] = refusal.message
             continue
-        rows.append({"name": d.name, "title": d.title, "nominal": d.nominal, "tolerance": d.tolerance,
-                     "unit": d.unit, "measured": value, "verdict": d.verdict(value)})
+        rows.append(CheckRow(d, value).written())
     if not rows and not errors:
         errors["form"] = "Measure at least one dimension before saving."
     if errors:

@@ -20,7 +20,7 @@ def page(request, ticket, error: Refusal | None = None):
     """A finished piece with a measured blank, as a sample."""
     part = ticket.revision.figures.part
     sheet = ticket.revision.sheets.last()
-    measured = {row["name"]: row["measured"] for row in sheet.rows} if sheet else {}
+    measured = {row.dimension.name: row.measured for row in sheet.measured} if sheet else {}
     units = request.user.units
     per = MM_PER[units]
     typed = request.POST if error else {}

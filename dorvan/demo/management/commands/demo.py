@@ -13,6 +13,7 @@ from django.db import transaction
 
 from bendcore.formats.samples import read_samples
 from bendcore.part import read_part
+from bendcore.quality.checksheet import CheckRow
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.floor.models import CheckSheet, Run, StepRecord
 from dorvan.learning.adoption import adopt_fit
@@ -125,7 +126,6 @@ class Command(BaseCommand):
                 depth = depths[piece - 1][step - 1] if depths else None
                 StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, by=people["ines"])
         if "errors" in row:
-            rows = [{"name": d.name, "title": d.title, "nominal": d.nominal, "tolerance": d.tolerance, "unit": d.unit,
-                     "measured": round(d.nominal + error, 2), "verdict": d.verdict(d.nominal + error)}
+            rows = [CheckRow(d, round(d.nominal + error, 2)).written()
                     for d, error in zip(revision.figures.dimensions, row["errors"], strict=False)]
             CheckSheet.objects.create(revision=revision, piece=1, rows=rows, by=people["ines"])
