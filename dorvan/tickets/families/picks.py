@@ -33,7 +33,7 @@ def net_picks(part: Part, view: dict, things: list[Thing]) -> list[Pick]:
     picks = [Pick(name, titles[name], FACE, d) for name, d in found.items() if d]
     for hole, drawn in zip(part.flat.holes, view["holes"], strict=True):
         place = field_at(f"shape.{hole.path}", shape.kind) if hole.path else None
-        if place and place.thing in titles and place.thing.startswith(("hole", "slot")):
+        if place and place.thing in titles and place.thing not in found:  # those in a flange are the flange's
             picks.append(Pick(place.thing, titles[place.thing], FACE, drawn["d"]))
     if shape.kind != "plate":
         return picks
