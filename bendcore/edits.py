@@ -8,21 +8,18 @@ change. Fields are named by their path; what may be set and how it is read is de
 
 import copy
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Any
 
 from .errors import Refusal
 from .families import FAMILIES
-from .families.common import Shape
-from .families.family import Family
+from .families.common import positive
+from .families.family import Family, Now
 from .families.mates import sizes_of
 from .fields import Choice, Drawn, Field, Group, Many, Place, Steps, Typing, leaves, steps
 from .part_file import field_at
 from .sizes import begun, fit_over, with_unit
 from .units import read_length
-
-Now = Callable[[], Shape]
-"""The part's shape as it stands, read when it is asked for."""
 
 
 def new_part(name: str, units: str, family: str = "profile") -> dict:
@@ -41,9 +38,7 @@ def set_field(part: dict, path: str, text: str, units: str) -> dict:
     if not place.is_typed:
         raise Refusal(path[:60], "is not a field of a part")
     if isinstance(place.field, Drawn):
-        mm = read_length(text, units, path)
-        if mm <= 0:
-            raise Refusal(path, "must be greater than 0")
+        mm = positive(read_length(text, units, path), path)
         return part | {"shape": place.field.put(part["shape"], _places(path), mm, part["units"])}
     part, holders = _opened(part, place)
     holder, key = holders[-1], steps(path)[-1]
@@ -124,10 +119,7 @@ def rescaled(part: dict, named: str, measured: str, units: str, now: Now) -> dic
     sizes = sizes_of(now())
     if named not in sizes:
         raise Refusal("rescale", "must name a size of the part: " + ", ".join(sizes))
-    mm = read_length(measured, units, "rescale")
-    if mm <= 0:
-        raise Refusal("rescale", "must be greater than 0")
-    factor = mm / sizes[named]
+    factor = positive(read_length(measured, units, "rescale"), "rescale") / sizes[named]
     if not 0.05 <= factor <= 20:
         raise Refusal("rescale", f"would make the part {factor:.3g} times as large: from 1/20 to 20 times is taken")
     shape = copy.deepcopy(part["shape"])

@@ -14,7 +14,6 @@ from .stock import refuse_bare_gauge
 
 TITLE = ('Dorvan part file, version 1. Lengths are numbers in the file\'s units or strings such as "7 3/8" or '
          '"187.3 mm".')
-ORDER = ("profile", "tray", "plate", "sleeve", "flat", "guard")
 
 
 class Thickness(Length):
@@ -41,7 +40,7 @@ VALUES: dict[str, Field] = {
 STOCK = Group("", {
     "material": Text("material", needed=True), "thickness": Thickness("thickness", needed=True),
     "springback": Number("springback", high=45), "grain": Choice("grain", ("across", "along", "diagonal")),
-    "values": Group("values of the metal", VALUES, fixed=True)})
+    "values": Group("values of the metal", VALUES, fixed=True)}, needed=True)
 DIE = Group("die", {
     "name": Text(most=80), "v": Length("opening", needed=True, over=0),
     "shoulder_radius": Length("shoulder radius", default=0), "nose": Length("nose of the punch", default=0, least=0),
@@ -62,7 +61,7 @@ ALLOWANCE = Group("allowance", {
 OWN: dict[str, Field] = {
     "format": Const("dorvan-part"), "version": Const("1"), "name": Text("name", most=120),
     "units": Choice("units", ("mm", "in"), needed=True, fixed=True),
-    "stock": Group(STOCK.words, STOCK.fields, needed=True), "inside_radius": Length("inside radius", least=0),
+    "stock": STOCK, "inside_radius": Length("inside radius", least=0),
     "die": DIE, "nose": NOSE, "allowance": ALLOWANCE}
 """The fields of every part file, beside its ``shape``."""
 ROOT = Group("", OWN)
@@ -77,7 +76,7 @@ def declared(kind: str) -> Group:
 @lru_cache(maxsize=4096)
 def field_at(path: str, kind: str = "") -> Place | None:
     """The field at a path of a part file of this family, or of the first family that has it; None where none has."""
-    found = (find(declared(one), path) for one in ([kind] if kind else ORDER))
+    found = (find(declared(one), path) for one in ([kind] if kind else FAMILIES))
     return next(filter(None, found), None)
 
 
@@ -101,14 +100,14 @@ def schema() -> dict:
     around = {key: one.schema() for key, one in OWN.items()} | {"version": {"const": 1}}
     needed = [key for key, one in OWN.items() if one.needed]
     by_kind = [{"if": {"properties": {"kind": {"const": kind}}, "required": ["kind"]},
-                "then": {"$ref": f"#/$defs/{kind}"}} for kind in ORDER]
-    shape = {"type": "object", "properties": {"kind": {"enum": list(ORDER)}}, "required": ["kind"], "allOf": by_kind}
+                "then": {"$ref": f"#/$defs/{kind}"}} for kind in FAMILIES]
+    shape = {"type": "object", "properties": {"kind": {"enum": list(FAMILIES)}}, "required": ["kind"], "allOf": by_kind}
     size = {"type": ["number", "string", "object"], "maxLength": 60, "properties": {
         "length": LENGTH, "dims": {"enum": ["outside", "inside", "flat"]}, "around": LENGTH, "into": LENGTH,
         "clearance": LENGTH, "mate": {"type": "string", "maxLength": 60}}, "additionalProperties": False}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": TITLE, "type": "object",
             "properties": around | {"shape": shape}, "required": [*needed, "shape"], "additionalProperties": False,
-            "$defs": {kind: FAMILIES[kind].fields.schema() for kind in ORDER} | {"size": size}}
+            "$defs": {kind: family.fields.schema() for kind, family in FAMILIES.items()} | {"size": size}}
 
 
 def _write() -> None:

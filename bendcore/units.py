@@ -97,13 +97,14 @@ def _decimal(text: str) -> float:
     return float(text.replace(",", "."))
 
 
-def read_angle(value: object, path: str = "", included: bool = False) -> float:
+def read_angle(value: object, path: str = "", units: str = "mm") -> float:
     """A bend angle in degrees from a number or a string.
 
     ``"105 included"`` (or ``"105 open"``) is the angle left between the legs and becomes 75. A text that does not say
-    is the bend angle, unless its reader measures angles ``included``; ``"75 bent"`` says that it is.
+    is the bend angle, unless its reader (``units``) measures angles included; ``"75 bent"`` says that it is.
 
-    >>> read_angle("105 incl."), read_angle("105", included=True), read_angle("75 bent", included=True)
+    >>> between = Reading("mm", included=True)
+    >>> read_angle("105 incl."), read_angle("105", units=between), read_angle("75 bent", units=between)
     (75.0, 75.0, 75.0)
     """
     if isinstance(value, bool) or not isinstance(value, (int, float, str)):
@@ -114,7 +115,24 @@ def read_angle(value: object, path: str = "", included: bool = False) -> float:
     if not match:
         raise Refusal(path, f"“{value.strip()[:24]}” is not an angle; write 90, or 105 included")
     degrees = _decimal(match["deg"]) * (-1 if match["sign"] in ("-", "−") else 1)
-    return 180 - degrees if match["inc"] or (included and not match["bent"]) else degrees
+    return 180 - degrees if match["inc"] or (_between(units) and not match["bent"]) else degrees
+
+
+def kept_angle(text: str, units: str) -> str:
+    """An angle as typed, ``included`` named where its reader measures so and did not say.
+
+    >>> kept_angle("105°", Reading("mm", included=True)), kept_angle("105", "mm")
+    ('105 included', '105')
+    """
+    match = _ANGLE.match(text) if _between(units) and len(text) <= 40 else None
+    if not match or match["inc"] or match["bent"]:
+        return text
+    return f"{match['sign'] or ''}{match['deg']} included"
+
+
+def _between(units: str) -> bool:
+    """Whether this reader measures angles between the legs."""
+    return getattr(units, "included", False)
 
 
 def show_angle(degrees: float, units: str, places: int | None = None, fixed: bool = False) -> str:
@@ -124,7 +142,7 @@ def show_angle(degrees: float, units: str, places: int | None = None, fixed: boo
     >>> show_angle(75.0, "mm"), show_angle(75.0, Reading("mm", included=True)), show_angle(91.0, "mm", 1, fixed=True)
     ('75°', '105° incl.', '91.0°')
     """
-    included = getattr(units, "included", False)
+    included = _between(units)
     shown = 180 - degrees if included else degrees
     text = f"{shown:.{places}f}" if fixed else f"{shown if places is None else round(shown, places):.10g}"
     return f"{text}° incl." if included else f"{text}°"

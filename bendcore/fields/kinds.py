@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from ..errors import Refusal
 from ..sizes import begun, typed, with_unit
+from ..units import kept_angle
 
 LENGTH = {"type": ["number", "string"], "maxLength": 60}
 
@@ -27,13 +28,12 @@ class Typing:
 
 @dataclass(frozen=True)
 class Field:
-    """``words`` name it for people, within what it belongs to; ``label`` stands beside its input, ``help`` beneath.
+    """``words`` name it for people, within what it belongs to; ``label`` stands beside its input.
     ``needed`` fields must stand in their group; ``fixed`` ones are read from files but not typed; what ``grows`` does
     so with the part, when that is made as large as a sample; ``rare`` ones stand back on the bench."""
 
     words: str = ""
     label: str = field(default="", kw_only=True)
-    help: str = field(default="", kw_only=True)
     needed: bool = field(default=False, kw_only=True)
     fixed: bool = field(default=False, kw_only=True)
     grows: bool = field(default=False, kw_only=True)
@@ -50,8 +50,8 @@ class Field:
         return self.label or self.words[:1].upper() + self.words[1:]
 
     def schema(self) -> dict:
-        """Its part of the file's JSON schema."""
-        raise NotImplementedError
+        """Its part of the file's JSON schema: anything, where a kind does not say."""
+        return {}
 
     def begin(self, own: str) -> object:
         """What it begins with in a file of these units; None where it is left out."""
@@ -129,8 +129,7 @@ class Angle(Field):
     def read(self, text: str, path: str, how: Typing) -> object:
         """As typed, ``included`` named where the reader measures so; :func:`bendcore.units.read_angle` says what is
         one."""
-        bare = getattr(how.units, "included", False) and re.fullmatch(r"\s*[\d.,]+\s*°?\s*", text)
-        return f"{text.strip().rstrip('°')} included" if bare else text
+        return kept_angle(text, how.units)
 
 
 @dataclass(frozen=True)
@@ -212,6 +211,12 @@ class Choice(Field):
         """(the keys that go, the keys that come) beside it when this is chosen."""
         come = self.brings.get(option, ())
         return {*self.drops, *(key for keys in self.brings.values() for key in keys)} - set(come), come
+
+    def bears(self, key: str, option: str) -> bool:
+        """Whether a field beside it may stand with this option."""
+        if key in self.drops:
+            return bool(self.brings.get(option))
+        return key in self.brings.get(option, ()) or not any(key in keys for keys in self.brings.values())
 
 
 @dataclass(frozen=True)

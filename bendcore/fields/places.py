@@ -57,7 +57,7 @@ def find(root: Group, path: str) -> Place | None:
         if isinstance(one, Group) and isinstance(step, str) and step in one.fields:
             one = one.fields[step]
             words.append("" if isinstance(one, Const) or "{n}" in one.words else one.words)
-            thing = getattr(one, "thing", "") if isinstance(one, Group) and one.thing else thing
+            thing = one.thing or thing if isinstance(one, Group) else thing
         elif isinstance(one, Many) and isinstance(step, int):
             if "{n}" in one.words:
                 words.append(one.words.format(n=step + 1))

@@ -4,5 +4,6 @@
 through a stroke; ``collide`` whether they meet, ``proof`` whether a whole move can
 be made; ``gauge`` where the stop stands; ``search`` finds the cheapest order;
 ``explain`` says what goes wrong and how deep; ``remedies`` what would free it;
-``result`` and ``frames`` give all that as data.
+``plan`` is the order as it leaves the engine, ``planning``
+makes it of the moves found, ``frames`` draws its steps.
 """

@@ -196,7 +196,7 @@ def record(request, number: int):
 def _angle(text, units, path="angle"):
     if not text.strip():
         return None
-    angle = read_angle(text, path, units.included)
+    angle = read_angle(text, path, units)
     if not 0 < angle <= 180:
         raise Refusal(path, "must be a bend angle between 0 and 180")
     return angle

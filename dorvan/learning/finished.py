@@ -67,7 +67,7 @@ def save_finished(request, number: int):
         return page(request, ticket, Refusal("", _why_not(part, ticket)))
     try:
         sizes = {key: read_length(form.get(key, ""), units, key) for key in ("blank", "inside_radius", "thickness")}
-        angle = read_angle(form.get("angle", ""), "angle", units.included)
+        angle = read_angle(form.get("angle", ""), "angle", units)
         legs = []
         for leg in part.shape.legs:
             legs.append(read_length(form.get(leg.id, ""), units, leg.id) + leg.outside - leg.size)

@@ -40,14 +40,12 @@ def read_strip(typed: dict[str, str], found: Search, units: str, hem: bool = Fal
     sizes = {}
     for name in ("strip", "leg_a", "leg_b", "thickness"):
         sizes[name] = read_length(typed.get(name, ""), units, name)
-    angle = 180.0 if hem else read_angle(typed.get("angle", ""), "angle", getattr(units, "included", False))
+    angle = 180.0 if hem else read_angle(typed.get("angle", ""), "angle", units)
     spread = Uncertainty()
     radius, radius_by, u = _radius(typed, found, units, spread)
     proof = check_proof(ProofBend(**sizes, angle=angle, inside_radius=radius, convention=TANGENT if hem else APEX,
                                   u=Uncertainty(inside_radius=u)))
-    held = None
-    if typed.get("bent_to") and not hem:
-        held = read_angle(typed["bent_to"], "bent_to", getattr(units, "included", False))
+    held = read_angle(typed["bent_to"], "bent_to", units) if typed.get("bent_to") and not hem else None
     if held is not None and not angle <= held < 180:
         raise Refusal("bent_to", "must be at least the angle found, and less than 180: the bend opens when let go")
     return Read(proof, held, radius_by)
@@ -92,6 +90,6 @@ def read_default(form) -> dict:
     return {"method": method}
 
 
-def read_bend_angle(text: str, included: bool, path: str = "angle") -> float:
+def read_bend_angle(text: str, units: str, path: str = "angle") -> float:
     """A bend angle as its reader typed it, degrees."""
-    return bends.check_angle(read_angle(text, path, included), path)
+    return bends.check_angle(read_angle(text, path, units), path)

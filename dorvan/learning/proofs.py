@@ -86,8 +86,7 @@ def begin(request):
         alloy = known[lot.material if lot else form["material"]]
         thickness = lot.thickness if lot else read_sheet_thickness(form.get("thickness", ""), request.user.units, alloy)
         name, tool = read_tool(form.get("tool", ""))
-        angle = HEM if form.get("what") == "hem" else read_bend_angle(
-            form.get("angle", "90"), request.user.included)
+        angle = HEM if form.get("what") == "hem" else read_bend_angle(form.get("angle", "90"), request.user.units)
         strips = fields.whole(form.get("strips", "3"), "strips", 1, MOST_STRIPS)
     except Refusal as refusal:
         return new_page(request, refusal)

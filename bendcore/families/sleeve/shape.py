@@ -23,8 +23,6 @@ from .fields import BUTT, FIELDS, LAP, SEAM, STANDING
 
 PANELS = ("P1", "P2", "P3", "P4")
 ENDS = ("start", "end")
-SEAM_KEYS = {LAP: {"kind", "gap", "lap", "hole", "holes"}, BUTT: {"kind", "gap"},
-             STANDING: {"kind", "gap", "height", "hole", "holes"}}
 EASE = 1.0
 """How far the flap stays back from the panel's tangent lines, mm."""
 
@@ -209,7 +207,7 @@ def read_sleeve(shape: dict, given: Given) -> Sleeve:
         size, how = read_size(shape[key], key, length, dims)
         sizes[key] = size + (2 * t if how == INSIDE else 0.0)
     seam, gap = seam_block.get("kind", BUTT), SEAM.mm(seam_block, "gap", "seam", length)
-    for key in sorted(set(seam_block) - SEAM_KEYS[seam]):
+    for key in sorted(key for key in seam_block if not SEAM.fields["kind"].bears(key, seam)):
         raise Refusal(f"seam.{key}", f"does not belong to a {seam} seam")
     corners = tuple(read_bend(f"B{n}", {}, "up", "inside_radius", given, 90) for n in (1, 2, 3))
     flap = flap_bend = None

@@ -56,7 +56,7 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
     for label, (left, top, right, bottom) in zip(labels, found, strict=True):
         x, y = (left + right) / 2, (top + NAMED + bottom) / 2
         moved = math.dist((x, y - NAMED / 2), label["at"]) > TALL / 2
-        label |= {"left": left, "top": round(top + NAMED, 1), "middle": label["wide"] / 2,
+        label |= {"left": left, "top": round(top + NAMED, 1),
                   "leader": (x, y, *view["faces"][label["face"]]) if moved else None}
     return {"labels": labels}
 

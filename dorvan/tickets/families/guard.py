@@ -23,7 +23,8 @@ def guard_page(ticket, units: str) -> dict:
         entry = size(f"edges[{number - 1}]", None, mm=leg.size)
         labels.append(placed(entry, view, leg.id) | {"label": f"{leg.id}, edge {number}",
                                                      "name": f"Leg {leg.id}, {guard.dims}"})
-    drawn, hands, side = drawn_in(labels), Hands(ticket, units, drawn_in(labels)), side_view(guard)
+    drawn, side = drawn_in(labels), side_view(guard)
+    hands = Hands(ticket, units, drawn)
     edge_rows(hands, data)
     _edges(hands, guard, data, size, drawn)
     picks = net_picks(part, view, hands.all())

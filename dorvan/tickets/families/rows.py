@@ -129,15 +129,9 @@ def _stands_empty(one: Group) -> bool:
 
 
 def _brought(one: Group, key: str, block: dict) -> bool:
-    """Whether a field belongs to what is chosen beside it."""
-    for name, choice in one.fields.items():
-        if isinstance(choice, Choice) and choice.brings:
-            bound = {*choice.drops, *(k for keys in choice.brings.values() for k in keys)}
-            chosen = block.get(name, choice.default)
-            if key in bound and key not in choice.brings.get(chosen, ()) and not (
-                    key in choice.drops and choice.brings.get(chosen)):
-                return False
-    return True
+    """Whether a field may stand with what is chosen beside it."""
+    return all(choice.bears(key, block.get(name, choice.default)) for name, choice in one.fields.items()
+               if isinstance(choice, Choice))
 
 
 def _capital(words: str) -> str:
