@@ -14,11 +14,8 @@ from functools import cached_property
 from shapely import Polygon
 
 from ..errors import Refusal
-from ..files import check
-from ..said import Mm, Said
-from ..units import read_length
-
-Section = tuple[tuple[float, float], ...]
+from .costs import Costs
+from .section import Reader, Section
 
 
 @dataclass(frozen=True)
@@ -83,21 +80,6 @@ class Stops:
 
 
 @dataclass(frozen=True)
-class Costs:
-    """Seconds a step takes. Stroke for each stroke; turn and flip when the sheet is
-    turned end for end or over (times ``two_person_factor`` when heavy or long);
-    the rest when the stop, the tools or a line to scribe call for it."""
-
-    stroke: float = 12
-    turn: float = 4
-    flip: float = 6
-    two_person_factor: float = 2
-    stop_move: float = 3
-    tool_change: float = 180
-    scribed_line: float = 30
-
-
-@dataclass(frozen=True)
 class PressBrake:
     """A press brake and its rack, as its file says; lengths mm, force kN."""
 
@@ -116,6 +98,8 @@ class PressBrake:
     frame_section: Section | None = None
     costs: Costs = field(default_factory=Costs)
 
+    kind = "press"
+
     def with_tools(self, punches: Sequence[str] | None = None, dies: Sequence[str] | None = None) -> "PressBrake":
         """The same brake with only the named punches or dies on the rack.
 
@@ -128,23 +112,8 @@ class PressBrake:
 
 def read_press(data: dict) -> PressBrake:
     """A press brake from the file's data; refusals name the field."""
-    if data.get("kind") in ("leaf", "bench"):
-        raise Refusal("kind", f"a {data['kind']} brake cannot be searched yet; give a press brake")
-    check(data, "press")
-    units = data["units"]
-
-    def length(value, path, least=0.0, strict=True):
-        mm = read_length(value, units, path)
-        if mm < least or (strict and mm == least):
-            raise Refusal(path, Said(f"must be {'greater than' if strict else 'at least'} {{least}}", least=Mm(least)))
-        return mm
-
-    def section(points, path):
-        mm = tuple((length(y, path, -math.inf), length(z, path, -math.inf)) for y, z in points)
-        polygon = Polygon(mm)
-        if not polygon.is_valid or polygon.area < 1e-6:
-            raise Refusal(path, "must be a closed outline that does not cross itself")
-        return mm
+    reader = Reader(data, "press")
+    units, length, section = reader.units, reader.length, reader.section
 
     def tool(block, path):
         return {"name": block["name"], "section": section(block["section"], f"{path}.section"),

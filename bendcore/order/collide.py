@@ -1,26 +1,23 @@
-"""Does a moving part meet a tool?
+"""Does a part of the sheet meet a tool? Proved over a whole swing, not sampled.
 
-A hit is an overlap deeper than 0.05 mm, depth being the distance from a point of
-the overlap to the tool's boundary. So part and tool hit exactly when the part
-meets the tool *inset* by 0.05 mm, and all tests here are made against inset tools.
-
-:func:`swing_hits` proves a whole swing, not samples of it: between two angles no
-point of the part moves further than a bound, so an interval is clear when the
-distances at its ends add up to more than the bound. Intervals that are not proved
-are cut until the bound is below :data:`RESOLUTION`.
+Parts are polygons in the plane of a half (see :mod:`.body`), tools regions already inset by what counts as a hit.
+:func:`swing_hits` proves a swing: between two angles no point of the part moves further than a bound, so an interval is
+clear when the distances at its ends add up to more than the bound. Intervals that are not proved are cut until the bound
+is below :data:`RESOLUTION`.
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
 from shapely import Polygon
-from shapely.affinity import translate
+from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
-HIT = 0.05
+from ..brakes.shapes import inset
+
 RESOLUTION = 0.02
 COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
@@ -30,25 +27,17 @@ STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
 
-@lru_cache(maxsize=4096)
-def inset(polygon: Polygon, by: float = HIT) -> Polygon:
-    """All points of a tool at least ``by`` inside its boundary."""
-    return polygon.buffer(-by, join_style="mitre", mitre_limit=50, quad_segs=16)
-
-
 @dataclass(frozen=True)
 class Nodes:
-    """Parts to test, in a half's plane: geometries, their points (n, v, 2) padded to
-    the same number, their greatest distance from the origin, and how far each is moved
-    forward of where its pose puts it (n,)."""
+    """Parts to test, in a half's plane: geometries, their points (n, v, 2) padded to the same number, and their
+    greatest distance from the origin (n,)."""
 
     shapes: np.ndarray
     points: np.ndarray
     reach: np.ndarray
-    forward: np.ndarray
 
     @classmethod
-    def of(cls, outlines: list[list[np.ndarray]], forward: np.ndarray) -> "Nodes":
+    def of(cls, outlines: list[list[np.ndarray]]) -> "Nodes":
         """One node from each list of outlines."""
         rings = [outline for part in outlines for outline in part]
         shapes = shapely.multipolygons(
@@ -59,7 +48,7 @@ class Nodes:
         for row, part in zip(points, outlines, strict=True):
             own = np.concatenate(part)
             row[:len(own)], row[len(own):] = own, own[-1]
-        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1), forward)
+        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
 
     def placed(self, which: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
@@ -67,7 +56,6 @@ class Nodes:
         own, index = shapely.get_coordinates(shapes, return_index=True)
         c, d = np.cos(h)[index], np.sin(h)[index]
         s, n = own[:, 0], own[:, 1]
-        y = y - self.forward[which]
         at = np.column_stack([side * (y[index] + s * c - n * d), z[index] + s * d + n * c])
         return shapely.set_coordinates(shapes.copy(), at)
 
@@ -75,7 +63,7 @@ class Nodes:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
         s, n = self.points[..., 0][None], self.points[..., 1][None]
         c, d, y, z = (v[:, None, None] for v in (np.cos(h), np.sin(h), y, z))
-        py, pz = side * (y - self.forward[None, :, None] + s * c - n * d), z + s * d + n * c
+        py, pz = side * (y + s * c - n * d), z + s * d + n * c
         low = np.stack([py.min(2), pz.min(2)], -1)
         high = np.stack([py.max(2), pz.max(2)], -1)
         gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
@@ -132,19 +120,14 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     return witness
 
 
-def swept(polygon: BaseGeometry, dy: float, dz: float) -> BaseGeometry:
-    """The region a geometry covers while it moves straight by (dy, dz)."""
-    shapes = []
-    for part in getattr(polygon, "geoms", [polygon]):
-        if part.is_empty:
-            continue
-        ring = list(part.exterior.coords)
-        shapes += [part, translate(part, dy, dz)]
-        for (y0, z0), (y1, z1) in zip(ring, ring[1:], strict=False):
-            quad = Polygon([(y0, z0), (y1, z1), (y1 + dy, z1 + dz), (y0 + dy, z0 + dz)])
-            if quad.area > 1e-12:
-                shapes.append(quad if quad.is_valid else quad.convex_hull)
-    return shapely.union_all(shapes) if shapes else polygon
+def still_hits(nodes: Nodes, tool: BaseGeometry, side: int, y: float, z: float, h: float) -> np.ndarray:
+    """For each node, whether it meets a region while it lies still there."""
+    if tool.is_empty:
+        return np.zeros(len(nodes.shapes), bool)
+    c, d = math.cos(h), math.sin(h)
+    placed = affine_transform(tool, [side * c, d, -side * d, c, -y * c - z * d, y * d - z * c])
+    shapely.prepare(placed)
+    return shapely.intersects(placed, nodes.shapes)
 
 
 def deepest(parts: np.ndarray, tool: Polygon, most: float = 200.0) -> tuple[float, int]:

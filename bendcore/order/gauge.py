@@ -1,74 +1,117 @@
 """Where the stop stands: against a cut edge, a formed face, or a scribed line.
 
-Distances run from the bend line to the stop's face. To a cut edge it is the flat
-distance; to a formed flange the outside leg − OSSB + BA/2 of this bend; against one
-bent past 90° its outermost tangent; below 90° the contact at the stop's height.
+Distances run from the bend line to the stop's face. To a cut edge it is the flat distance; to a formed flange the
+outside leg − OSSB + BA/2 of this bend; against one bent past 90° its outermost tangent; below 90° the contact at the
+stop's height. An edge or flange serves that runs along the bend and is long enough for two stops; of several the one
+farthest from the bend, where the stop is met first.
 """
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..sheet.section import START
-from .moves import FLAT, Job, Levels
+import numpy as np
+
+from ..sheet.edges import BEARING, PARALLEL
+from .body import Half
+from .moves import FLAT, Job
 
 EDGE, FACE, LINE = "edge", "face", "line"
+ALONG = math.sin(math.radians(PARALLEL))
 
 
 @dataclass(frozen=True)
 class Gauge:
-    """``stop`` is None for a scribed line."""
+    """What the sheet is located by: ``of`` a face, its cut edge, or the bend whose line is scribed. ``stop`` is None
+    for a scribed line; ``over`` is the formed bend that a face at the stop hangs on."""
 
     kind: str
     of: str
     stop: float | None = None
+    over: int | None = None
 
 
-def natural_gauge(job: Job, levels: Levels, i: int, held: str) -> Gauge:
-    """The first thing a stop meets on the held side of bend ``i``."""
-    strip, order = job.strip, job.strip.outward(i, held)
-    step = 0 if held == START else 1
-    made = next((n for n, j in enumerate(order) if levels[j] != FLAT), None)
-    if made is None:
-        return Gauge(EDGE, held, flat_to(job, i, held, len(order)))
-    own = tuple(levels[j] for j in order[:made + 1])
-    return Gauge(FACE, strip.flats[order[made] + step][0], contact_run(job, i, held, own))
+def natural_gauge(job: Job, half: Half, levels: tuple[int, ...], contact_height: float) -> Gauge | None:
+    """The first thing a stop meets on a half whose bends stand at ``levels`` (in the half's order); None where nothing
+    bears on it."""
+    return max(bearing(job, half, levels, contact_height), key=lambda gauge: gauge.stop, default=None)
 
 
-def flat_to(job: Job, i: int, held: str, passed: int) -> float:
-    """Flat from bend line ``i`` over ``passed`` unmade bends to the next tangent line or the edge."""
-    strip, step = job.strip, 0 if held == START else 1
-    run = strip.bends[i].figures.allowance / 2 + strip.flats[i + step][1]
-    return run + sum(strip.bends[j].figures.allowance + strip.flats[j + step][1]
-                     for j in strip.outward(i, held)[:passed])
+def bearing(job: Job, half: Half, levels: tuple[int, ...], height: float) -> Iterator[Gauge]:
+    """Everything a stop could bear on there, its contact face so high, mm."""
+    level, body = dict(zip(half.bends, levels, strict=True)), job.body
+    low, high = job.reach(half.made)
+    allowance = body.bends[half.made[0]].figures.allowance
+    least = min(BEARING, (high - low) / 2)
+    for n, node in enumerate(half.nodes):
+        if any(level[j] != FLAT for j in node.path[:-1]):
+            continue
+        if node.path and level[node.path[-1]] != FLAT:
+            gauge = _formed(job, half, n, level[node.path[-1]], least, height)
+            if gauge:
+                yield gauge
+            continue
+        frame = body.frame(half, n, (0.0,) * len(node.path))
+        face = body.sheet.face[node.face]
+        for one, other in _free_edges(body, face):
+            (s0, x0), (s1, x1) = ((frame @ [*p, 0.0, 1.0])[[0, 2]] for p in (one, other))
+            long = math.hypot(s1 - s0, x1 - x0)
+            if long >= least and abs(s1 - s0) <= ALONG * long and min(s0, s1) > 1e-6:
+                yield Gauge(EDGE, node.face, (s0 + s1) / 2 + allowance / 2)
 
 
-def contact_run(job: Job, i: int, held: str, own: Levels) -> float:
-    """From bend line ``i`` to the flange of the first made bend; ``own`` are the levels
-    on the held side, nearest first, one of them made."""
-    strip, step = job.strip, 0 if held == START else 1
-    n = next(n for n, level in enumerate(own) if level)
-    j = strip.outward(i, held)[n]
-    up = strip.bends[j].sign == strip.bends[i].sign
-    return flat_to(job, i, held, n) + _contact(job, j, own[n], up, strip.flats[j + step][1])
+def _free_edges(body, face):
+    """Edges of a face's outline on which no bend lies."""
+    bends = [bend.child_edge if bend.child == face.id else bend.parent_edge
+             for bend in (body.bends[i] for i, _, _ in body.beside[face.id])]
+    for one, other in zip(face.outline, (*face.outline[1:], face.outline[0]), strict=True):
+        middle = ((one[0] + other[0]) / 2, (one[1] + other[1]) / 2)
+        if not any(_on(middle, *edge) for edge in bends):
+            yield one, other
 
 
-def _contact(job: Job, j: int, level: int, up: bool, flange: float) -> float:
+def _on(point, a, b) -> bool:
+    (dx, dy), long = (b[0] - a[0], b[1] - a[1]), math.dist(a, b)
+    px, py = point[0] - a[0], point[1] - a[1]
+    return abs(px * dy - py * dx) <= 1e-4 * long and -1e-6 <= (px * dx + py * dy) / long <= long + 1e-6
+
+
+def _formed(job, half, n, level, least, height) -> Gauge | None:
+    """The flange beyond a made bend, if it lies along the bend being made."""
+    body, node = job.body, half.nodes[n]
+    j = node.path[-1]
+    bend = body.bends[j]
+    before = body.frame(half, node.before, (0.0,) * (len(node.path) - 1))
+    edge = bend.parent_edge if node.outwards else bend.child_edge
+    (s0, x0), (s1, x1) = ((before @ [*p, 0.0, 1.0])[[0, 2]] for p in edge)
+    long = math.hypot(s1 - s0, x1 - x0)
+    if long < least or abs(s1 - s0) > ALONG * long or min(s0, s1) <= 1e-6:
+        return None
+    up = bend.sign == body.bends[half.made[0]].sign
+    flange = _reach(body, node.face, bend.child_edge if node.outwards else bend.parent_edge)
+    run = (s0 + s1) / 2 + body.bends[half.made[0]].figures.allowance / 2
+    touches = _contact(bend.figures, job.angle(j, level), up, flange, height, body.thickness)
+    return Gauge(FACE, node.face, run + touches, j)
+
+
+def _reach(body, face, edge) -> float:
+    """How far a face reaches from one of its edges."""
+    (x0, y0), (x1, y1) = edge
+    along = np.array([x1 - x0, y1 - y0]) / math.hypot(x1 - x0, y1 - y0)
+    points = np.array(body.sheet.face[face].outline) - (x0, y0)
+    return float(np.abs(points @ np.array([along[1], -along[0]])).max())
+
+
+def _contact(figures, angle, up, flange, height, t) -> float:
     """From a made bend's near tangent line to where the stop touches its flange."""
-    figures, angle, t = job.strip.bends[j].figures, job.angle(j, level), job.strip.thickness
     radius = max(figures.radius_at(angle), 0.0)
     if angle >= 90:
         return radius + t
     a = math.radians(angle)
     apex = (radius + t) * math.tan(a / 2)
     if up:
-        reach = min(job.brake.stops.contact_height / math.sin(a), apex + flange)
+        reach = min(height / math.sin(a), apex + flange)
         return apex + reach * math.cos(a)
     if (radius + t) * math.cos(a) > radius:
         return min(apex + t / math.tan(a), apex + (apex + flange) * math.cos(a))
     return math.sqrt((radius + t) ** 2 - radius ** 2)
-
-
-def within_reach(job: Job, gauge: Gauge) -> bool:
-    """Whether the stop can stand there."""
-    stops = job.brake.stops
-    return gauge.stop is not None and stops.min - 1e-9 <= gauge.stop <= stops.max + 1e-9

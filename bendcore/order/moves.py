@@ -1,103 +1,165 @@
 """States and moves.
 
-A state is how far each bend of the strip has come: 0 flat, 1 creased (a hem on its
-way), 2 made. A move takes one bend one stage further, with one end of the strip
-held towards the stop, under one pair of tools. Levels are tuples in strip order.
+A state is how far each bend of the sheet has come: 0 flat, 1 creased (a hem on its way), 2 made. Levels are tuples in
+the order of the flat. A move takes one bend, or several that lie in one line and are alike, one stage further on one of
+the brakes, with one half towards its stop or under its clamp.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..brakes.choice import usual_opening
-from ..brakes.press import Die, PressBrake, Punch
+import numpy as np
+
+from ..brakes.brake import Brake
+from ..brakes.kinds import on_brake
+from ..brakes.setting import LEAST_CREASE, OnBrake, Stroke
 from ..part import Part
-from ..sheet.section import END, START, Strip, StripBend
+from .body import CHILD, PARENT, Body
 
 FLAT, CREASED, MADE = 0, 1, 2
 Levels = tuple[int, ...]
-
-HEM_CREASE = 135.0
-"""A hem is first bent this far where the tools are sharp enough …"""
-LEAST_CREASE = 120.0
-"""… and never less than this, or it cannot be flattened."""
-
-
-@dataclass(frozen=True)
-class Tools:
-    """What is mounted. A flattener needs no punch of its own."""
-
-    punch: Punch | None
-    die: Die
-
-    @property
-    def key(self) -> tuple[str | None, str]:
-        """The pair by name."""
-        return (self.punch.name if self.punch else None, self.die.name)
+SIDES = (CHILD, PARENT)
+HEAVY_KG, LONG_MM = 20.0, 1200.0
+IN_LINE = 1e-3
+"""Lines this near to one are one, mm."""
 
 
 @dataclass(frozen=True)
 class Move:
-    """Bend ``bend`` (by index) brought to level ``to``, the end ``held`` towards the stop, under these tools."""
+    """``bends`` (by index) brought to level ``to`` on brake ``on`` (by index), the half on ``side`` of the first
+    held."""
 
-    bend: int
+    on: int
+    bends: tuple[int, ...]
     to: int
-    held: str
-    tools: Tools
+    side: int
 
 
 @dataclass(frozen=True)
 class Job:
-    """One strip on one brake: everything the search looks at."""
+    """One part on one brake or a choice of several: everything the search looks at."""
 
-    strip: Strip
-    brake: PressBrake
     part: Part
+    body: Body
+    brakes: tuple[OnBrake, ...]
     crease: float
+    _strokes: dict = field(default_factory=dict, compare=False)
 
     @classmethod
-    def of(cls, part: Part, brake: PressBrake) -> "Job":
-        """The part's strip on this brake; refuses a part that is none."""
-        return cls(part.strip, brake, part, _crease(part, brake))
+    def of(cls, part: Part, *brakes: Brake) -> "Job":
+        """The part on these brakes."""
+        found = tuple(map(on_brake, brakes))
+        creases = [on.crease(part.stock.springback) for on in found]
+        machines = [angle for angle in creases if angle >= LEAST_CREASE]
+        return cls(part, Body(part.sheet, part.flat), found, min(machines or creases))
+
+    @cached_property
+    def count(self) -> int:
+        """How many bends there are."""
+        return len(self.body.bends)
 
     @property
     def flat(self) -> Levels:
         """Nothing bent yet."""
-        return (FLAT,) * len(self.strip.bends)
+        return (FLAT,) * self.count
 
     @property
     def made(self) -> Levels:
         """All bent."""
-        return (MADE,) * len(self.strip.bends)
+        return (MADE,) * self.count
 
-    def stages(self, bend: StripBend) -> tuple[int, ...]:
+    def stages(self, i: int) -> tuple[int, ...]:
         """The levels a bend passes through: a hem is creased, then closed."""
-        return (CREASED, MADE) if bend.is_hem else (MADE,)
+        return (CREASED, MADE) if self.body.bends[i].is_hem else (MADE,)
 
     def next_stage(self, levels: Levels, i: int) -> int | None:
         """The level a bend comes to next; None when it is made."""
-        return next((s for s in self.stages(self.strip.bends[i]) if s > levels[i]), None)
+        return next((s for s in self.stages(i) if s > levels[i]), None)
 
     def progress(self, levels: Levels) -> int:
-        """Strokes made so far."""
-        return sum(sum(1 for s in self.stages(b) if s <= level)
-                   for b, level in zip(self.strip.bends, levels, strict=True))
+        """Bends brought one stage further so far."""
+        return sum(level if self.body.bends[i].is_hem else level // 2 for i, level in enumerate(levels))
 
     def angle(self, i: int, level: int) -> float:
         """The angle of bend ``i`` at this level, degrees."""
-        return (0.0, self.crease, self.strip.bends[i].figures.angle)[level]
+        return (0.0, self.crease, self.body.bends[i].angle)[level]
 
-    def angles(self, levels: Levels) -> list[float]:
-        """The angle of every bend, degrees."""
-        return [self.angle(i, level) for i, level in enumerate(levels)]
+    def angles(self, path: Sequence[int], levels: Sequence[int]) -> tuple[float, ...]:
+        """The angles of these bends at these levels."""
+        return tuple(self.angle(i, level) for i, level in zip(path, levels, strict=True))
 
     def overbent(self, angle: float) -> float:
         """The angle with the springback, degrees."""
         return angle + self.part.stock.overbend(angle)
 
+    def is_closing(self, i: int, to: int) -> bool:
+        """Whether this stroke closes a hem."""
+        return self.body.bends[i].is_hem and to == MADE
+
+    def stroke(self, bends: tuple[int, ...], to: int) -> Stroke:
+        """What is asked of a brake."""
+        key = (bends, to)
+        if key not in self._strokes:
+            bend, closing = self.body.bends[bends[0]], self.is_closing(bends[0], to)
+            angle = self.angle(bends[0], to)
+            low, high = self.reach(bends)
+            flap = self._flap(bends[0]) if bend.is_hem else 0.0
+            self._strokes[key] = Stroke(bend.figures, angle, angle if closing else self.overbent(angle), high - low,
+                                        closing, bend.is_hem, flap, self.part.stock.material.tensile_mpa)
+        return self._strokes[key]
+
+    def _flap(self, i) -> float:
+        """How far a hem's face reaches from its fold."""
+        bend = self.body.bends[i]
+        (x0, y0), (x1, y1) = bend.child_edge
+        along = np.array([x1 - x0, y1 - y0]) / np.hypot(x1 - x0, y1 - y0)
+        points = np.array(self.body.sheet.face[bend.child].outline) - (x0, y0)
+        return float(np.abs(points @ np.array([along[1], -along[0]])).max())
+
+    # --- bends in one line --------------------------------------------------------------
+
+    def line_of(self, bends: tuple[int, ...], i: int) -> tuple[float, float]:
+        """From where to where the line of bend ``i`` runs along that of the first of ``bends``."""
+        start, along, _ = self.body.line(bends[0])
+        first, _, long = self.body.line(i)
+        at = float((first - start) @ along)
+        return at, at + long
+
+    def lines(self, bends: tuple[int, ...]) -> tuple[tuple[float, float], ...]:
+        """The same for all of them."""
+        return tuple(self.line_of(bends, i) for i in bends)
+
+    def reach(self, bends: tuple[int, ...]) -> tuple[float, float]:
+        """From the first end of their lines to the last."""
+        lines = self.lines(bends)
+        return min(low for low, _ in lines), max(high for _, high in lines)
+
     @cached_property
-    def mounts(self) -> tuple[Tools, ...]:
-        """Everything that can be mounted; masks of tools count bits in this order."""
-        return self.pairs + self.flatteners
+    def in_line(self) -> tuple[tuple[int, ...], ...]:
+        """By bend: those that lie in its line in the flat and are alike, itself among them."""
+        found = []
+        for i, bend in enumerate(self.body.bends):
+            start, along, _ = self.body.line(i)
+            across = np.array([-along[1], along[0]])
+            alike = [j for j, other in enumerate(self.body.bends) if (other.direction, other.figures) == (
+                bend.direction, bend.figures) and all(abs((np.array(p) - start) @ across) < IN_LINE
+                                                      for p in self.body.lines[j].line)]
+            found.append(tuple(alike))
+        return tuple(found)
+
+    def together(self, levels: Levels, i: int, to: int) -> tuple[int, ...]:
+        """The bends that can be made in one stroke with bend ``i``: alike, in its line, at its level, and joined to it
+        by what is still flat; itself alone where there are none."""
+        same = [j for j in self.in_line[i] if levels[j] == levels[i]]
+        if len(same) < 2:
+            return (i,)
+        return tuple(j for j in same if j == i or self._flat_between(levels, i, j)) if to else (i,)
+
+    def _flat_between(self, levels, i, j) -> bool:
+        """Whether everything between two bends of one line is flat."""
+        path = self.body.between(i, j)
+        return all(levels[k] == FLAT for k in path)
 
     @cached_property
     def mass_kg(self) -> float:
@@ -105,37 +167,15 @@ class Job:
         return self.part.mass_kg
 
     @cached_property
-    def pairs(self) -> tuple[Tools, ...]:
-        """Every pair for bending, narrow dies nearest the usual opening first."""
-        usual = usual_opening(self.strip.thickness)
-        dies = sorted((d for d in self.brake.dies if d.kind == "v"), key=lambda d: abs(d.v - usual))
-        return tuple(Tools(p, d) for d in dies for p in self.brake.punches)
+    def by_two(self) -> bool:
+        """Whether it is so heavy or long that two people turn it."""
+        return self.mass_kg > HEAVY_KG or max(self.part.flat.size) > LONG_MM
 
-    @cached_property
-    def flatteners(self) -> tuple[Tools, ...]:
-        """Every die that closes hems."""
-        return tuple(Tools(None, d) for d in self.brake.dies if d.kind == "flatten")
-
-    def tools_for(self, i: int, to: int) -> tuple[Tools, ...]:
-        """Everything that could make this stroke."""
-        closing = self.strip.bends[i].is_hem and to == MADE
-        return self.flatteners if closing else self.pairs
+    def handling(self, on: OnBrake) -> float:
+        """Turning and flipping take so many times as long there."""
+        return on.costs.two_person_factor if self.by_two else 1.0
 
 
-def other(end: str) -> str:
-    """The other end."""
-    return END if end == START else START
-
-
-def advanced(levels: Levels, i: int, to: int) -> Levels:
-    """The levels with bend ``i`` brought to ``to``."""
-    return (*levels[:i], to, *levels[i + 1:])
-
-
-def _crease(part: Part, brake: PressBrake) -> float:
-    """How far a hem is creased: as far as the sharpest pair goes, at most 135°."""
-    pairs = [max(p.angle, d.angle) for p in brake.punches for d in brake.dies if d.kind == "v"]
-    if not pairs:
-        return LEAST_CREASE
-    reach = (180 - min(pairs)) / (1 + part.stock.springback / 90)
-    return max(LEAST_CREASE, min(HEM_CREASE, reach))
+def advanced(levels: Levels, bends: Sequence[int], to: int) -> Levels:
+    """The levels with these bends brought to ``to``."""
+    return tuple(to if i in bends else level for i, level in enumerate(levels))

@@ -1,302 +1,296 @@
 """The cheapest order, exactly.
 
-First :func:`furthest` walks every state that can be reached, by whatever tools and
-holding; then :func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states
-that also remember how the sheet lies, where the stop stands and what is mounted.
-Successors are queued at their cost and proved only when they come up, so moves
-that could never be part of the best order are never simulated. The remaining
-strokes, a flip where both faces are still to come, and the flattener a hem still
-needs bound the cost from below.
+First :func:`furthest` walks states by whatever tools and holding, deepest first, until all bends are made; then
+:func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states that also remember on which brake the sheet is, how
+it lies, where the stop stands and what is mounted. Successors are queued at their cost and proved only when they come
+up, so moves that could never be part of the best order are never simulated. What is left bounds the cost from below:
+strokes, lines to scribe, the turns and flips between the ways the sheet must lie (:mod:`.bounds`), stops to move and the
+flattener a hem still needs.
 """
 
 import heapq
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import count
 from typing import NamedTuple
 
 from ..errors import Refusal
-from ..sheet.section import END, START
-from .gauge import LINE, Gauge, contact_run, flat_to, natural_gauge, within_reach
-from .moves import MADE, Job, Levels, Move, advanced, other
-from .proof import Prover, bits
+from ..said import Said
+from .bounds import Bounds
+from .gauge import LINE, Gauge
+from .moves import MADE, SIDES, Job, Levels, Move, advanced
+from .proof import NONE, Prover
 
-MOST_BENDS = 12
-HEAVY_KG, LONG_MM = 20.0, 1200.0
-ENDS = (END, START)
+MOST_BENDS = 24
 CHANGE = "change"
-
-
-Stages = list[tuple[int, int]]
+Sequence = list[tuple[int, int]]
 """(bend by index, the level it is brought to), in order."""
 
 
 class Lie(NamedTuple):
-    """How things lie after a move: what the next move's cost depends on. ``mask``
-    holds the mounts that could have made every move since the last tool change."""
+    """How things lie after a move, on which the next one's cost depends: the brake, which face is up (1 top, −1), which
+    way the held half lies in the flat (degrees), where the stop stands, and what may be mounted."""
 
+    on: int = -1
     face: int = 0
-    held: str = ""
+    heading: int = -1
     stop: float | None = None
-    mask: int = 0
-
-
-class Here(NamedTuple):
-    """A state moves are queued from: its levels, how it was come by, and how many strokes that took."""
-
-    levels: Levels
-    trail: tuple
-    done: int
+    mounting: int = NONE
 
 
 @dataclass(frozen=True)
 class Taken:
-    """A move as the order takes it: where the stop stands, what was made ``before``, and its ``cost`` in seconds."""
+    """A move as the order takes it: where the stop stands, what was made ``before``, its ``cost`` in seconds, which of
+    ``mounting`` serves it and all others until something else is mounted (``change``), and how the sheet lies."""
 
     move: Move
     gauge: Gauge
     before: Levels
     cost: float
+    mounting: int
+    change: str
+    lie: Lie
 
 
 @dataclass(frozen=True)
 class Found:
-    """The moves of an order, its ``cost`` in seconds; ``complete`` when every bend is made."""
+    """The moves of an order, its ``cost`` in seconds; ``complete`` when every bend is made, ``proven`` when none is
+    cheaper, ``bound`` the least it could cost."""
 
     steps: tuple[Taken, ...]
     cost: float
     complete: bool
     levels: Levels
+    proven: bool = True
+    bound: float = 0.0
 
 
-def candidates(job: Job, levels: Levels, sequence: Stages | None = None) -> list[tuple[int, int]]:
+def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterator[Move]:
+    """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
+    for i, to in candidates(job, levels, sequence):
+        groups = dict.fromkeys(((i,), job.together(levels, i, to)))
+        for bends in groups:
+            if len(bends) > 1 and bends[0] != i and sequence is None:
+                continue  # asked for once, by its first bend
+            if sequence is not None and len(bends) > 1:
+                ahead = [j for j, _ in sequence[_passed(job, levels, sequence):][:len(bends)]]
+                if set(ahead) != set(bends):
+                    continue
+            for on in range(len(job.brakes)):
+                for side in SIDES:
+                    yield Move(on, bends, to, side)
+
+
+def candidates(job: Job, levels: Levels, sequence: Sequence | None = None) -> list[tuple[int, int]]:
     """(bend, stage) pairs that may come next; one when the order is given."""
     if sequence is not None:
-        done = job.progress(levels)
+        done = _passed(job, levels, sequence)
         return sequence[done:done + 1]
-    return [(i, to) for i in range(len(levels)) if (to := job.next_stage(levels, i)) is not None]
+    return [(i, job.next_stage(levels, i)) for i in preferred(job) if levels[i] != MADE]
 
 
-def furthest(prover: Prover, sequence: Stages | None = None) -> int:
-    """How many strokes can be made at most; stops at the first way to make all."""
+def _passed(job: Job, levels: Levels, sequence: Sequence) -> int:
+    """How many entries of a sequence are made."""
+    return next((n for n, (i, to) in enumerate(sequence) if levels[i] < to), len(sequence))
+
+
+def preferred(job: Job) -> list[int]:
+    """The bends, those first that are made first among equals: hems, then what is farther from the middle of the tree."""
+    depth = job.body.depth
+    return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
+
+
+def furthest(prover: Prover, sequence: Sequence | None = None, stop: Callable[[], bool] | None = None) -> Levels:
+    """The state with the most strokes that can be reached; the first way to make all ends the search."""
     job = prover.job
-    goal, best = job.progress(job.made), 0
-    stack, seen = [job.flat], {job.flat}
-    while stack and best < goal:
+    best, stack, seen = job.flat, [job.flat], {job.flat}
+    while stack and best != job.made:
+        if stop and stop():
+            break
         levels = stack.pop()
-        best = max(best, job.progress(levels))
-        for i, to in candidates(job, levels, sequence):
-            new = advanced(levels, i, to)
-            if new not in seen and any(prover.mask(levels, i, to, held) for held in ENDS):
+        if job.progress(levels) > job.progress(best):
+            best = levels
+        reached = []
+        tried: set[tuple] = set()
+        for move in moves(job, levels, sequence):
+            new = advanced(levels, move.bends, move.to)
+            if new not in seen and (new, move) not in tried and prover.mounting(levels, move):
                 seen.add(new)
-                stack.append(new)
+                reached.append(new)
+        stack += reversed(reached)
     return best
 
 
-def handling_factor(job: Job) -> float:
-    """Turning and flipping take longer when the sheet is heavy or long."""
-    heavy = job.mass_kg > HEAVY_KG or max(job.strip.length, job.strip.width) > LONG_MM
-    return job.brake.costs.two_person_factor if heavy else 1.0
-
-
-class _Search:
+class Search:
     """A* over (levels, lie). Queue entries are moves still to be proved."""
 
-    def __init__(self, prover: Prover, strokes: int, sequence):
-        self.prover, self.job, self.sequence = prover, prover.job, sequence
-        self.strokes, self.whole = strokes, strokes == self.job.progress(self.job.made)
-        self.handling = handling_factor(self.job)
-        self.signs = [b.sign for b in self.job.strip.bends]
-        self.hems = [i for i, b in enumerate(self.job.strip.bends) if b.is_hem]
-        self.presses = sum(1 << m for m, t in enumerate(self.job.mounts) if t.punch)
-        self.everything = (1 << len(self.job.mounts)) - 1
-        self.heap, self.tie, self.settled = [], count(), {}
-        self.bounds: dict[tuple, float] = {}
-        self.zones = self._stop_zones()
-        self.ways: dict[tuple, Gauge] = {}
+    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None):
+        self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
+        self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
+        self.heap: list = []
+        self.tie, self.settled = count(), {}
+        self.changed: set[tuple] = set()
+        self.bounds = Bounds(prover)
+        self.signs = [bend.sign for bend in self.job.body.bends]
+        self.bound, self.looked = 0.0, 0
 
-    def run(self) -> Found | None:
+    def run(self, pause: Callable[["Search"], bool] | None = None) -> Found | None:
+        """The cheapest order to as many strokes; None where ``pause`` ended the search before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
-        self.expand(0.0, self.job.flat, Lie(), ())
+        self.expand(0.0, self.job.flat, Lie(), None)
         while self.heap:
-            cost, levels, lie, trail, move = heapq.heappop(self.heap)[-1]
-            if move is CHANGE:
-                self.expand(cost, levels, lie, trail)
+            bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
+            self.bound, self.looked = bound, self.looked + 1
+            if pause and not self.looked % 256 and pause(self):
+                return None
+            if isinstance(what, str):
+                if (levels, lie) not in self.changed:
+                    self.changed.add((levels, lie))
+                    self.expand(cost, levels, lie, trail)
                 continue
-            cost, levels, lie, trail = self.prove(cost, levels, lie, trail, move)
+            cost, levels, lie, trail = self.prove(cost, levels, lie, trail, *what)
             if not lie or self.dominated(levels, lie):
                 continue
             if self.job.progress(levels) == self.strokes:
-                return Found(tuple(self.unroll(trail)), cost, self.whole, levels)
+                return Found(tuple(self.unroll(trail)), cost, self.whole, levels, bound=cost)
             self.expand(cost, levels, lie, trail)
-            self.offer_change(cost, levels, lie, trail)
+            self.offer_changes(cost, levels, lie, trail)
         return None
 
     def dominated(self, levels, lie) -> bool:
-        """Whether a state as cheap, lying the same, with all of these mounts, was settled."""
-        masks = self.settled.setdefault((levels, lie.face, lie.held, lie.stop), [])
-        if any(mask | lie.mask == mask for mask in masks):
+        """Whether a state as cheap, lying the same, for which all of these mountings serve, was settled."""
+        known = self.settled.setdefault((levels, *lie[:4]), [])
+        if any(self.prover.mountings.wider(other, lie.mounting) for other in known):
             return True
-        masks.append(lie.mask)
+        known.append(lie.mounting)
         return False
 
-    def way(self, levels, i, held) -> Gauge:
-        key = (levels, i, held)
-        if key not in self.ways:
-            gauge = natural_gauge(self.job, levels, i, held)
-            self.ways[key] = gauge if within_reach(self.job, gauge) else self.line(i)
-        return self.ways[key]
-
-    def expand(self, cost, levels, lie, trail):
-        """Queue every move from here under the tools mounted (any, at the start)."""
-        costs, here = self.job.brake.costs, Here(levels, trail, self.job.progress(levels))
-        scribe_too = costs.scribed_line < 2 * costs.stop_move
-        for i, to in candidates(self.job, levels, self.sequence):
-            mounts = self.prover.fits(i, to) & lie.mask if lie.held else self.prover.fits(i, to)
-            if not mounts:
+    def expand(self, cost, levels, lie, trail) -> None:
+        """Queue every move from here with what is mounted (anything, at the start)."""
+        for move in moves(self.job, levels, self.sequence):
+            if lie.on not in (-1, move.on):
                 continue
-            new = advanced(levels, i, to)
-            flip = self.handling * costs.flip * (lie.face == -self.signs[i])
-            for held in ENDS:
-                gauge = self.way(levels, i, held)
-                seconds = cost + costs.stroke + flip + self.handling * costs.turn * (lie.held == other(held))
-                then = Lie(self.signs[i], held, lie.stop, mounts)
-                self.push(here, (i, to), new, then, gauge, seconds)
-                if scribe_too and gauge.kind != LINE:
-                    self.push(here, (i, to), new, then, self.line(i), seconds)
+            on = self.job.brakes[move.on]
+            if not self.prover.fits(move.on, move.bends, move.to):
+                continue
+            face, heading = self.signs[move.bends[0]], self.bounds.heading(move)
+            seconds = cost + on.costs.stroke
+            if lie.face:
+                seconds += self.job.handling(on) * (on.costs.flip * (lie.face != face)
+                                                + on.costs.turn * (lie.heading != heading))
+            then = Lie(move.on, face, heading, lie.stop, lie.mounting)
+            gauge, _ = self.prover.gauge(levels, move)
+            self.push(levels, move, then, gauge, seconds, trail)
+            if gauge.kind != LINE and on.costs.scribed_line < 2 * on.costs.stop_move:
+                self.push(levels, move, then, self.prover.line(move), seconds, trail)
 
-    def offer_change(self, cost, levels, lie, trail):
-        """Queue the same state with other tools mounted."""
-        changed = cost + self.job.brake.costs.tool_change
-        done = self.job.progress(levels)
-        bound = changed + (self.strokes - done) * self.job.brake.costs.stroke
-        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
-                                   (changed, levels, lie._replace(mask=self.everything), trail, CHANGE)))
+    def offer_changes(self, cost, levels, lie, trail) -> None:
+        """Queue the same state with other tools or fingers mounted, or on another brake."""
+        on, done = self.job.brakes[lie.on], self.job.progress(levels)
+        change = on.costs.tool_change if on.stops else on.costs.finger_change
+        ways = [("tools" if on.stops else "fingers", lie._replace(mounting=NONE), change)]
+        if len(on.mounts) == 1 and not on.pieces(0):
+            ways = []
+        if len(self.job.brakes) > 1:
+            ways += [("move", Lie(other), self.job.brakes[other].costs.move)
+                     for other in range(len(self.job.brakes)) if other != lie.on]
+        for name, then, seconds in ways:
+            changed = cost + seconds
+            bound = changed + self.bounds.to_come(levels, then, self.strokes - done, self.whole)
+            heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
+                                       (changed, levels, then, (trail, name), name)))
 
-    def line(self, i) -> Gauge:
-        return Gauge(LINE, self.job.strip.bends[i].id)
-
-    def push(self, here, stage, new, lie, gauge, bare):
-        """Queue a move from ``here`` to the levels ``new``; ``bare`` is its cost but for locating the sheet,
-        ``lie.stop`` where the stop stood."""
-        costs, stop = self.job.brake.costs, lie.stop
-        cost = bare
+    def push(self, levels, move, lie, gauge, bare, trail) -> None:
+        """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
+        costs, cost, stop = self.job.brakes[move.on].costs, bare, lie.stop
         if gauge.kind == LINE:
             cost += costs.scribed_line
         else:
             at = round(gauge.stop, 2)
             cost += costs.stop_move * (stop is not None and stop != at)
             stop = at
-        bound = cost + self.to_come(new, lie, stop, here.done + 1)
-        heapq.heappush(self.heap, (round(bound, 6), -here.done, next(self.tie),
-                                   (cost, here.levels, lie._replace(stop=stop), here.trail,
-                                    (stage, gauge, bare, lie.stop, new))))
+        new = advanced(levels, move.bends, move.to)
+        done = self.job.progress(new)
+        bound = cost + self.bounds.to_come(new, lie._replace(stop=stop), self.strokes - done, self.whole)
+        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
+                                   (cost, levels, lie._replace(stop=stop), trail, (move, gauge, bare, lie.stop))))
 
-    def to_come(self, levels, lie, stop, done) -> float:
-        """A cost the rest cannot fall below."""
-        left = self.strokes - done
-        if not self.whole or not left:
-            return left * self.job.brake.costs.stroke
-        pressing = bool(lie.mask & self.presses)
-        key = (levels, lie.face, pressing, self.zone_of.get(stop))
-        if key not in self.bounds:
-            self.bounds[key] = self._least(levels, left, *key[1:])
-        return self.bounds[key]
-
-    def _least(self, levels, left, face, pressing, zone) -> float:
-        costs, seconds = self.job.brake.costs, left * self.job.brake.costs.stroke
-        open_bends = [i for i, level in enumerate(levels) if level < MADE]
-        if any(self.signs[i] != face for i in open_bends):
-            seconds += self.handling * costs.flip
-        if pressing and any(i in self.hems for i in open_bends):
-            seconds += costs.tool_change
-        zones = {self.zones[i] for i in open_bends}
-        return seconds + min(costs.stop_move, costs.scribed_line) * max(0, len(zones - {zone}) - (zone is None))
-
-    def _stop_zones(self) -> list[int]:
-        """Bends that could ever share a stop position share a zone; every other zone
-        still to be bent costs a stop move at least."""
-        reachable = []
-        for i in range(len(self.signs)):
-            found = set()
-            for held in ENDS:
-                order = self.job.strip.outward(i, held)
-                found.add(round(flat_to(self.job, i, held, len(order)), 2))
-                for n, j in enumerate(order):
-                    found |= {round(contact_run(self.job, i, held, (0,) * n + (level,)), 2)
-                              for level in self.job.stages(self.job.strip.bends[j])}
-            reachable.append(found)
-        zones = list(range(len(reachable)))
-        for i, found in enumerate(reachable):
-            for j in range(i):
-                if found & reachable[j]:
-                    zones = [zones[i] if z == zones[j] else z for z in zones]
-        self.zone_of = {stop: zone for zone, found in zip(zones, reachable, strict=True) for stop in found}
-        return zones
-
-    def prove(self, cost, levels, lie, trail, move):
-        """The state after a queued move, its mounts narrowed to those that can make it."""
-        (i, to), gauge, bare, stood, new = move
-        free = mask = self.prover.mask(levels, i, to, lie.held) & lie.mask
-        if free and gauge.kind != LINE:
-            mask = self.prover.stop_mask(levels, i, to, lie.held, gauge, free)
-            if free & ~mask:
-                here = Here(levels, trail, self.job.progress(levels))
-                self.push(here, (i, to), new, Lie(lie.face, lie.held, stood, free & ~mask), self.line(i), bare)
-        if not mask:
+    def prove(self, cost, levels, lie, trail, move, gauge, bare, stood):
+        """The state after a queued move, its mountings narrowed to those that can make it."""
+        mountings, able = self.prover.mountings, self.prover.mounting(levels, move)
+        if not able:
             return cost, levels, None, trail
-        proved = lie._replace(mask=mask)
-        return cost, new, proved, (trail, (levels, proved, (i, to), gauge, cost))
+        serves = mountings.both(move.on, able, lie.mounting) if lie.mounting else able
+        if serves and gauge.kind != LINE:
+            _, free = self.prover.gauge(levels, move)
+            kept = mountings.number(need for need in mountings.all[serves] if free >> need.mount & 1)
+            if kept != serves:
+                rest = mountings.number(need for need in mountings.all[serves] if not free >> need.mount & 1)
+                self.push(levels, move, lie._replace(stop=stood, mounting=rest), self.prover.line(move), bare, trail)
+            serves = kept
+        if not serves:
+            return cost, levels, None, trail
+        proved = lie._replace(mounting=serves)
+        return cost, advanced(levels, move.bends, move.to), proved, (trail, (levels, proved, move, gauge, cost))
 
-    def unroll(self, trail):
-        """Steps from the trail; the mounts of a run are those left at its end."""
+    def unroll(self, trail) -> Iterator[Taken]:
+        """Steps from the trail; what serves a run between two changes is what is left at its end."""
         rows = []
         while trail:
             trail, row = trail
             rows.append(row)
-        mask = None
-        chosen = []
-        for levels, lie, stage, gauge, cost in rows:  # last first
-            mask = lie.mask if mask is None or mask & lie.mask != mask else mask
-            chosen.append((levels, lie, stage, gauge, cost, mask))
-        previous = 0.0
-        for levels, lie, (i, to), gauge, cost, mounts in reversed(chosen):
-            tools = self.job.mounts[next(bits(mounts))]
-            yield Taken(Move(i, to, lie.held, tools), gauge, levels, cost - previous)
-            previous = cost
+        serving, chosen = NONE, []
+        for row in rows:  # last first
+            if isinstance(row, str):
+                serving = NONE
+                chosen.append(row)
+            else:
+                serving = serving or row[1].mounting
+                chosen.append((*row, serving))
+        previous, change = 0.0, ""
+        for row in reversed(chosen):
+            if isinstance(row, str):
+                change = row
+                continue
+            levels, lie, move, gauge, cost, mounting = row
+            yield Taken(move, gauge, levels, cost - previous, mounting, change, lie)
+            previous, change = cost, ""
 
 
-def cheapest(prover: Prover, strokes: int, sequence: Stages | None = None) -> Found | None:
-    """The cheapest way to make ``strokes`` strokes."""
-    return _Search(prover, strokes, sequence).run()
+def cheapest(prover: Prover, goal: Levels, sequence: Sequence | None = None,
+             pause: Callable[[Search], bool] | None = None) -> Found | None:
+    """The cheapest way to a state, or to one with as many strokes."""
+    return Search(prover, goal, sequence).run(pause)
 
 
-def read_sequence(job: Job, names: list[str]) -> list[tuple[int, int]]:
-    """``--try`` as stages: a hem named once is creased and closed in one go, named
-    twice it is creased first and closed where it stands the second time."""
-    index = {b.id: i for i, b in enumerate(job.strip.bends)}
+def read_sequence(job: Job, names: list[str]) -> Sequence:
+    """``--try`` as stages: a hem named once is creased and closed in one go, named twice it is creased first and closed
+    where it stands the second time."""
+    index = job.body.index
     sequence, levels = [], job.flat
     for n, name in enumerate(names):
         if name not in index:
-            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(index)}")
+            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(b.id for b in job.body.bends)}")
         i = index[name]
-        stages = [s for s in job.stages(job.strip.bends[i]) if s > levels[i]]
+        stages = [s for s in job.stages(i) if s > levels[i]]
         if not stages:
             raise Refusal(f"try[{n}]", f"{name} is named too often")
         for stage in stages[:1] if names.count(name) > 1 else stages:
             sequence.append((i, stage))
-            levels = advanced(levels, i, stage)
-    missing = [b.id for b, level in zip(job.strip.bends, levels, strict=True) if level < MADE]
+            levels = advanced(levels, (i,), stage)
+    missing = [b.id for b, level in zip(job.body.bends, levels, strict=True) if level < MADE]
     if missing:
         raise Refusal("try", f"leaves out {', '.join(missing)}")
     return sequence
 
 
-def find(prover: Prover, names: list[str] | None = None) -> Found:
+def find(prover: Prover, names: list[str] | None = None,
+         pause: Callable[[Search], bool] | None = None) -> Found:
     """The best order, or the furthest one when none is complete."""
     job = prover.job
-    if len(job.strip.bends) > MOST_BENDS and names is None:
-        raise Refusal("shape.bends", f"the search is exact up to {MOST_BENDS} bends; "
-                                     f"this strip has {len(job.strip.bends)}: try an order of your own")
+    if job.count > MOST_BENDS and names is None:
+        raise Refusal("shape", Said(f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own"))
     sequence = read_sequence(job, names) if names is not None else None
-    return cheapest(prover, furthest(prover, sequence), sequence)
+    goal = furthest(prover, sequence)
+    return cheapest(prover, goal, sequence, pause)

@@ -51,36 +51,36 @@ class Clash:
 
 def bodies(folded: Folded) -> Bodies:
     """Every face and zone of the folded part as convex bodies."""
-    of, quads, starts, ends = [], [], [], []
+    of, rings, starts, ends = [], [], [], []
     for face in folded.faces:
-        for ring in convex_parts(face.corners, face.normal):
-            for quad in _quads(ring):
+        for convex in convex_parts(face.corners, face.normal):
+            for quad in quads(convex):
                 of.append(face.id)
-                quads.append(quad)
+                rings.append(quad)
                 starts.append(face.normal)
                 ends.append(face.normal)
     for bend in folded.bends:
         arc = bend.arc
         count = len(arc) - 1
         of += [ZONE + bend.id] * count
-        quads += list(np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1))
+        rings += list(np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1))
         starts += list(bend.normals[:-1])
         ends += list(bend.normals[1:])
-    return _bodies(tuple(of), np.array(quads), np.array(starts), np.array(ends), folded.thickness)
+    return prisms(tuple(of), np.array(rings), np.array(starts), np.array(ends), folded.thickness)
 
 
-def _quads(ring: np.ndarray) -> Iterator[np.ndarray]:
+def quads(ring: np.ndarray) -> Iterator[np.ndarray]:
     """A convex ring in pieces of four corners; a triangle names its last twice."""
     for i in range(1, len(ring) - 1, 2):
         yield ring[[0, i, i + 1, min(i + 2, len(ring) - 1)]]
 
 
-def _bodies(of, quads, n0, n1, thickness) -> Bodies:
-    """Between a quad and what lies the thickness under it; of a zone the normals turn a little from
+def prisms(of: tuple[str, ...], tops: np.ndarray, n0: np.ndarray, n1: np.ndarray, thickness: float) -> Bodies:
+    """Between a quad (n, 4, 3) and what lies the thickness under it; of a zone the normals turn a little from
     its first edge to its second."""
     turned = np.stack([n0, n1, n1, n0], axis=1)
-    below = quads - thickness * turned
-    sides = unit(np.roll(quads, -1, axis=1) - quads)
+    below = tops - thickness * turned
+    sides = unit(np.roll(tops, -1, axis=1) - tops)
     flat = (n0 * n1).sum(axis=-1) > 1 - 1e-12
     closed = (sides[:, 0] == 0).all(axis=-1)  # a hem closed about nothing turns on its upper edge
     sides[closed, 0] = unit(below[closed, 1] - below[closed, 0])
@@ -92,7 +92,7 @@ def _bodies(of, quads, n0, n1, thickness) -> Bodies:
     axes[zone, 1:] = np.stack([along[zone], cross(along[zone], n0[zone]), cross(along[zone], n1[zone]),
                                np.zeros_like(along[zone])], axis=1)
     edges[zone] = np.stack([along[zone], sides[zone, 0], n0[zone], n1[zone], np.zeros_like(along[zone])], axis=1)
-    return Bodies(of, np.concatenate([quads, below], axis=1), unit(axes), edges)
+    return Bodies(of, np.concatenate([tops, below], axis=1), unit(axes), edges)
 
 
 def convex_parts(corners: np.ndarray, normal: np.ndarray) -> list[np.ndarray]:

@@ -10,8 +10,9 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 
-from .model import Sheet
+from .model import Bend, Edge, Sheet
 from .unfold import FlatPattern, unfold
 from .vectors import cross
 
@@ -53,18 +54,29 @@ class Folded:
 
 
 @dataclass(frozen=True)
-class _Frame:
+class Frame:
+    """A face's plane in space: its ``origin`` and its two axes."""
+
     origin: np.ndarray
     x: np.ndarray
     y: np.ndarray
 
-    def __call__(self, points) -> np.ndarray:
+    def __call__(self, points: ArrayLike) -> np.ndarray:
+        """Points of the plane, (n, 2), in space."""
         p = np.asarray(points, float)
         return self.origin + p[..., :1] * self.x + p[..., 1:] * self.y
 
     @property
     def normal(self) -> np.ndarray:
+        """Out of the sheet's top."""
         return cross(self.x, self.y)
+
+    @property
+    def matrix(self) -> np.ndarray:
+        """(4, 4): points (x, y, above the top, 1) of the plane → space."""
+        found = np.eye(4)
+        found[:3] = np.column_stack([self.x, self.y, self.normal, self.origin])
+        return found
 
 
 def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str, float] | None = None,
@@ -80,22 +92,23 @@ def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str,
         angles.setdefault(bend.id, full)
 
     dx, dy = (flat or unfold(sheet)).shift
-    frames = {sheet.root: _Frame(np.array([dx, dy, 0.0]),
+    frames = {sheet.root: Frame(np.array([dx, dy, 0.0]),
                                  np.array([1.0, 0, 0]), np.array([0, 1.0, 0]))}
     bends = []
     for bend in sheet.bends:
         frame = frames[bend.parent]
         near = frame(bend.parent_edge)
-        arc, normals, out = _turn(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
+        arc, normals, out = zone_arc(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
         bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals, bend.parent, bend.child))
-        frames[bend.child] = _child(bend.child_edge, arc[-1], out)
+        frames[bend.child] = beyond(bend.child_edge, arc[-1], out)
     faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal,
                              tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes)) for f in sheet.faces)
     return Folded(faces, tuple(bends), sheet.thickness)
 
 
-def _turn(bend, near, normal, angle, thickness, facet):
-    """Points and normals across a zone, and the direction in which the child leaves."""
+def zone_arc(bend: Bend, near: np.ndarray, normal: np.ndarray, angle: float, thickness: float,
+             facet: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Points (m, 2, 3) and normals (m, 3) across a zone, and the direction in which the child leaves."""
     along = (near[1] - near[0]) / np.linalg.norm(near[1] - near[0])
     out = cross(along, normal)
     ends = np.array(bend.taper)[:, None] * along
@@ -113,7 +126,7 @@ def _turn(bend, near, normal, angle, thickness, facet):
     return near[None] + shift[:, None, :] + share * ends[None], normals, leave
 
 
-def _child(edge, at, out) -> _Frame:
+def beyond(edge: Edge, at: np.ndarray, out: np.ndarray) -> Frame:
     """The child's frame: ``edge`` lies on ``at``, the face runs on towards ``out``."""
     (x0, y0), (x1, y1) = edge
     length = math.hypot(x1 - x0, y1 - y0)
@@ -121,4 +134,4 @@ def _child(edge, at, out) -> _Frame:
     fx, fy = (x1 - x0) / length, (y1 - y0) / length
     # plane axes: along ↔ (fx, fy), out ↔ (fy, −fx)
     x, y = fx * along + fy * out, fy * along - fx * out
-    return _Frame(at[0] - x0 * x - y0 * y, x, y)
+    return Frame(at[0] - x0 * x - y0 * y, x, y)

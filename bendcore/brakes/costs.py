@@ -1,0 +1,20 @@
+"""What a step costs in seconds, on any kind of brake; the shop may set its own."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Costs:
+    """Seconds. ``stroke`` for each stroke; ``turn`` and ``flip`` when the sheet is turned round or over, times
+    ``two_person_factor`` when it is heavy or long; the rest when the stop, the tools, the fingers or a line to scribe
+    call for it, and ``move`` when the part goes to another brake."""
+
+    stroke: float = 12
+    turn: float = 4
+    flip: float = 6
+    two_person_factor: float = 2
+    stop_move: float = 3
+    tool_change: float = 180
+    scribed_line: float = 30
+    finger_change: float = 60
+    move: float = 240

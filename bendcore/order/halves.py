@@ -1,0 +1,153 @@
+"""What one half of a sheet meets of one tool, node by node, and kept.
+
+Where a node stands depends only on the bends of its path, so that it is tested once for each of their levels, and the
+answer serves every state that shares them; so does what a tool is met by, for every pair it is part of. All levels of a
+path are tested in one go where they are not too many.
+"""
+
+import math
+from itertools import product
+
+import numpy as np
+
+from ..brakes.pieces import ENDS
+from ..brakes.setting import FRAME, WHOLE, Meeting
+from .body import Half
+from .collide import Nodes, still_hits, swing_hits
+from .moves import FLAT, Job
+from .spans import Span, coarsely, joined, rings_of, within
+
+AT_ONCE = 8
+"""So many poses of a node are tested together, whether they will all be asked for or not."""
+NOTHING: tuple[Span, ...] = ()
+OWN, NEAR, OTHER, LAPPED = 0, 1, 2, 3
+"""A face still flat with the bend being made, one that hangs on such a face, any other, and a closed hem on one still
+flat."""
+
+
+class Halves:
+    """The halves of one :class:`Job`, and what they meet."""
+
+    def __init__(self, job: Job, eager: bool = True):
+        self.job, self.eager = job, eager
+        self._tables: dict[tuple, dict[tuple, tuple[Span, ...] | None]] = {}
+        self._met: dict[tuple, tuple[Span, ...]] = {}
+        self._places: dict[tuple, list] = {}
+        self._later: dict[tuple, tuple] = {}
+
+    def half(self, bends: tuple[int, ...], side: int) -> Half:
+        """The half on a side of these bends."""
+        return self.job.body.half(bends, side)
+
+    def met(self, half: Half, levels: tuple[int, ...], to: int, meeting: Meeting,
+            clip: Span | None = None, beyond: int | None = None) -> tuple[Span, ...]:
+        """From where to where along the bend a half, its bends at ``levels``, meets a tool; ``clip`` looks only at
+        what lies within a stretch of the bend, ``beyond`` only at what hangs on a bend. Empty where it does not."""
+        key = (half.made, half.side, levels, to, meeting.key, meeting.half, clip, beyond)
+        if key not in self._met:
+            self._met[key] = self._spans(half, levels, to, meeting, clip, beyond)
+        return self._met[key]
+
+    def _spans(self, half, levels, to, meeting, clip, beyond):
+        table = (half.made, half.side, to, meeting.key, meeting.half, clip)
+        asked, new = [], []
+        for n, at in enumerate(self._paths(half)):
+            if beyond is not None and beyond not in half.nodes[n].path:
+                continue
+            own = tuple(levels[k] for k in at)
+            known = self._tables.setdefault((table, half.nodes[n].face), {})
+            asked.append((known, own))
+            if own not in known:
+                new += [(known, n, row) for row in self._rows(half, n, own) if row not in known]
+        if new:
+            self._fill(half, new, meeting, clip)
+        found: list[Span] = []
+        for known, own in asked:
+            if known[own] is None:  # met somewhere; where is looked at only when it is asked for
+                pose, meets = self._later.pop((id(known), own))
+                known[own] = (coarsely(pose, self._middle(half.made), meets) if meeting.reach == WHOLE
+                              else within(pose, meets),)
+            found += known[own]
+        return joined(found) if found else NOTHING
+
+    def _rows(self, half, n, own) -> list[tuple[int, ...]]:
+        """The levels of a node's path that are tested with these."""
+        if not self.eager or not own:
+            return [own]
+        stages = [(FLAT, *self.job.stages(j)) for j in half.nodes[n].path]
+        return list(product(*stages)) if math.prod(map(len, stages)) <= AT_ONCE else [own]
+
+    def _paths(self, half: Half) -> list:
+        """By node: where the levels of its path stand among those of the half."""
+        key = (half.made, half.side)
+        if key not in self._places:
+            place = {bend: k for k, bend in enumerate(half.bends)}
+            self._places[key] = [tuple(place[j] for j in node.path) for node in half.nodes]
+        return self._places[key]
+
+    def _fill(self, half, new, meeting, clip) -> None:
+        """Settle nodes at levels, all of one kind in one go."""
+        own, others, lapped = meeting.regions
+        for kind, region in ((OWN, own), (NEAR, others), (OTHER, others), (LAPPED, lapped)):
+            some = [row for row in new if self._kind(half, row[1], row[2]) == kind]
+            if region.is_empty:
+                for known, _, levels in some:
+                    known[levels] = NOTHING
+            elif some:
+                self._test(half, some, meeting, clip, region, kind)
+
+    def _kind(self, half, n, levels) -> int:
+        if not any(levels):
+            return OWN
+        if any(levels[:-1]):
+            return OTHER
+        return LAPPED if self.job.is_closing(half.nodes[n].path[-1], levels[-1]) else NEAR
+
+    def _test(self, half, new, meeting, clip, region, kind) -> None:
+        poses = [self.pose(half, n, levels) for _, n, levels in new]
+        outlines = [list(pose.rings) if clip is None else rings_of(pose, *clip) for pose in poses]
+        there = [k for k, rings in enumerate(outlines) if rings]
+
+        def meets(shapes):
+            nodes = Nodes.of(shapes)
+            if meeting.ends is None:
+                y, z, h = (float(v) for v in meeting.path(np.zeros(())))
+                return still_hits(nodes, region, meeting.side, y, z, h)
+            return ~np.isnan(swing_hits(nodes, region, meeting.path, meeting.side, meeting.ends[min(kind, OTHER)]))
+
+        hits = dict(zip(there, meets([outlines[k] for k in there]), strict=True)) if there else {}
+        simple = clip is not None or meeting.reach == FRAME or (meeting.reach == WHOLE and not self._hanging)
+        for k, (known, _, levels) in enumerate(new):
+            hit = hits.get(k, False)
+            known[levels] = NOTHING if not hit else (poses[k].span,) if simple else None
+            if hit and not simple:
+                self._later[id(known), levels] = (poses[k], meets)
+
+    def _middle(self, made) -> Span:
+        """The bend without its ends, beyond which tools may end."""
+        low, high = self.job.reach(made)
+        return low + ENDS, high - ENDS
+
+    @property
+    def _hanging(self) -> bool:
+        return any(on.hangs for on in self.job.brakes)
+
+    def pose(self, half: Half, n: int, levels: tuple[int, ...]):
+        """Where a node stands with its path at ``levels``."""
+        return self.job.body.pose(half, n, self.job.angles(half.nodes[n].path, levels))
+
+    def poses(self, half: Half, levels: tuple[int, ...]) -> list:
+        """Every node of a half with its bends at ``levels``: (node, whether it is of the bend being made, pose)."""
+        found = []
+        for n, at in enumerate(self._paths(half)):
+            own = tuple(levels[k] for k in at)
+            found.append((half.nodes[n], not any(own), self.pose(half, n, own)))
+        return found
+
+    def span(self, half: Half, levels: tuple[int, ...]) -> Span:
+        """From where to where along the bend a half reaches."""
+        key = ("span", half.made, half.side, levels)
+        if key not in self._met:
+            spans = [pose.span for _, _, pose in self.poses(half, levels)]
+            self._met[key] = (min(low for low, _ in spans), max(high for _, high in spans))
+        return self._met[key]

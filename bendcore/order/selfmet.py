@@ -1,0 +1,198 @@
+"""The part against itself while a bend is made.
+
+Each pair of bodies, one of either half, is looked at through the whole swing up to the bend's angle; whether they meet
+depends only on the bends of their two paths. Clear is proved as for tools: between two angles nothing moves further than
+a bound. What stays within that bound of each other, corners that touch for good among it, is looked at every
+:data:`STEP` degrees.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..sheet.clash import DEEP, Bodies, convex_parts, depths, prisms, quads
+from ..sheet.fold import zone_arc
+from .body import UP, Half
+from .halves import Halves
+from .moves import Job, Levels, Move
+
+COARSE = 9
+STEP = 1.0
+FACET = 15.0
+PART = "part"
+
+
+@dataclass(frozen=True)
+class Swung:
+    """Bodies of a half in its own axes, those of each node in one run: ``of`` is the node of each."""
+
+    bodies: Bodies
+    of: np.ndarray
+    reach: np.ndarray
+
+
+class Itself:
+    """Whether a part runs into itself, kept by pairs of faces."""
+
+    def __init__(self, job: Job, halves: Halves):
+        self.job, self.halves = job, halves
+        self._met: dict[tuple, bool] = {}
+        self._nodes: dict[tuple, Bodies] = {}
+        self._local: dict[tuple, Bodies] = {}
+
+    def meets(self, levels: Levels, move: Move) -> bool:
+        """Whether any face runs into another while the bend is made."""
+        return bool(self.pairs(levels, move, first=True))
+
+    def pairs(self, levels: Levels, move: Move, first: bool = False) -> list[tuple[str, str]]:
+        """Faces that do, one of the held half and one of the free; the ``first`` found, or all."""
+        sides = []
+        for side in (move.side, 1 - move.side):
+            half = self.halves.half(move.bends, side)
+            level = dict(zip(half.bends, (levels[i] for i in half.bends), strict=True))
+            sides.append([(half, n, tuple(level[j] for j in node.path)) for n, node in enumerate(half.nodes)])
+        asked, keys = [], {}
+        for one in sides[0]:
+            for other in sides[1]:
+                if any(one[2]) or any(other[2]):
+                    key = (move.bends, move.to, one[0].nodes[one[1]].face, one[2], other[0].nodes[other[1]].face,
+                           other[2])
+                    keys[key] = (one, other)
+                    if key not in self._met:
+                        asked.append(key)
+        if asked:
+            self._ask(move, asked, keys)
+        found = [(key[2], key[4]) for key in keys if self._met[key]]
+        return found[:1] if first else found
+
+    def _ask(self, move, asked, keys) -> None:
+        """Settle pairs of nodes, all in one go."""
+        halves: list[dict] = [{}, {}]
+        for key in asked:
+            for side, node in enumerate(keys[key]):
+                halves[side].setdefault(node[1:], node)
+        swung = [self._swung(rows) for rows in halves]
+        number = [{node: n for n, node in enumerate(rows)} for rows in halves]
+        wanted = np.zeros((len(halves[0]), len(halves[1])), bool)
+        for key in asked:
+            wanted[number[0][keys[key][0][1:]], number[1][keys[key][1][1:]]] = True
+        met = self._swing(move, *swung, wanted)
+        for key in asked:
+            self._met[key] = bool(met[number[0][keys[key][0][1:]], number[1][keys[key][1][1:]]])
+
+    def _swung(self, rows) -> Swung:
+        found = [self._node(half, n, own) for half, n, own in rows.values()]
+        of = np.repeat(np.arange(len(found)), [len(b.points) for b in found])
+        points = np.concatenate([b.points for b in found])
+        whole = Bodies((), points, np.concatenate([b.axes for b in found]), np.concatenate([b.edges for b in found]))
+        return Swung(whole, of, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
+
+    def _node(self, half: Half, n: int, own: tuple[int, ...]) -> Bodies:
+        """A node's bodies in its half's axes."""
+        node = half.nodes[n]
+        key = (half.made, half.side, node.face, own)
+        if key not in self._nodes:
+            body, angles = self.job.body, self.job.angles(node.path, own)
+            parts = [_moved(self._face(node.face), body.frame(half, n, angles))]
+            if node.via is not None:
+                base = body.frame(half, n, angles) if not node.outwards else body.frame(half, node.before, angles[:-1])
+                parts.append(_moved(self._zone(node.via, angles[-1]), base))
+            self._nodes[key] = Bodies((), *(np.concatenate([getattr(p, name) for p in parts])
+                                            for name in ("points", "axes", "edges")))
+        return self._nodes[key]
+
+    def _face(self, name: str) -> Bodies:
+        key = ("face", name)
+        if key not in self._local:
+            top = np.array([[x, y, 0.0] for x, y in self.job.body.sheet.face[name].outline])
+            found = np.array([quad for ring in convex_parts(top, UP) for quad in quads(ring)])
+            up = np.tile(UP, (len(found), 1))
+            self._local[key] = prisms((), found, up, up, self.job.body.thickness)
+        return self._local[key]
+
+    def _zone(self, j: int, angle: float) -> Bodies:
+        key = ("zone", j, angle)
+        if key not in self._local:
+            body = self.job.body
+            near = np.array([[x, y, 0.0] for x, y in body.bends[j].parent_edge])
+            arc, normals, _ = zone_arc(body.bends[j], near, UP, angle, body.thickness, FACET)
+            found = np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1)
+            self._local[key] = prisms((), found, normals[:-1], normals[1:], body.thickness)
+        return self._local[key]
+
+    def _swing(self, move, held: Swung, free: Swung, wanted: np.ndarray) -> np.ndarray:
+        """(nodes held, nodes free): whether any of their bodies meet between flat and bent."""
+        end = self.job.angle(move.bends[0], move.to)
+        figures = self.job.body.bends[move.bends[0]].figures
+        grid = np.linspace(0.0, end, COARSE)
+        (y, z, h), met = _path(figures, grid), np.zeros(wanted.shape, bool)
+        gap = np.stack([_gaps(held, free, y[k], z[k], h[k]) for k in range(COARSE)])
+        bound = _bounds(held, free, y, z, h)
+        doubt = (gap[:-1] + gap[1:] <= bound) & wanted[held.of[:, None], free.of[None]]
+        k, one, other = np.nonzero(doubt)
+        if not len(k):
+            return met
+        steps = max(2, int(np.ceil(end / (COARSE - 1) / STEP)) + 1)
+        asked = np.unique(np.stack([one, other], axis=1), axis=0)
+        for angle in np.unique(np.concatenate([np.linspace(grid[n], grid[n + 1], steps) for n in np.unique(k)])):
+            n = min(int(np.searchsorted(grid, angle, side="right")) - 1, COARSE - 2)
+            here = asked[doubt[n, asked[:, 0], asked[:, 1]]]
+            here = here[~met[held.of[here[:, 0]], free.of[here[:, 1]]]]
+            if len(here):
+                deep = _depths(held, free, here, *(float(v) for v in _path(figures, np.array(angle))))
+                hit = here[deep > DEEP]
+                met[held.of[hit[:, 0]], free.of[hit[:, 1]]] = True
+        return met
+
+
+def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Both halves rise alike about the bend: the tangent line's place and turn of each, about the arc's middle."""
+    h = np.radians(np.maximum(angles, 1e-7)) / 2
+    radius = np.maximum(figures.allowance / (2 * h) - figures.k * figures.thickness, 0.0)
+    return radius * np.sin(h), radius * (1 - np.cos(h)), h
+
+
+def _placed(points: np.ndarray, side: int, y: float, z: float, h: float) -> np.ndarray:
+    """Points (…, 3) of a half beside the bend."""
+    c, d = np.cos(h), np.sin(h)
+    s, n, x = points[..., 0], points[..., 1], points[..., 2]
+    return np.stack([side * (y + s * c - n * d), z + s * d + n * c, x], axis=-1)
+
+
+def _turned(vectors: np.ndarray, side: int, h: float) -> np.ndarray:
+    return _placed(vectors, side, 0.0, 0.0, h)
+
+
+def _gaps(held, free, y, z, h) -> np.ndarray:
+    """(bodies held, bodies free): how far apart their boxes are."""
+    boxes = []
+    for swung, side in ((held, 1), (free, -1)):
+        at = _placed(swung.bodies.points, side, y, z, h)
+        boxes.append((at.min(axis=1), at.max(axis=1)))
+    (low, high), (low2, high2) = boxes
+    return np.maximum(low[:, None] - high2[None], low2[None] - high[:, None]).max(axis=-1)
+
+
+def _bounds(held, free, y, z, h) -> np.ndarray:
+    """(intervals, bodies held, bodies free): how far they may move towards each other between two angles."""
+    turn, shift = np.abs(np.diff(h)), np.abs(np.diff(y)) + np.abs(np.diff(z))
+    reach = held.reach[:, None] + free.reach[None]
+    return turn[:, None, None] * reach[None] + 2 * 1.1 * shift[:, None, None] + DEEP
+
+
+def _depths(held, free, pairs, y, z, h) -> np.ndarray:
+    rows = []
+    for swung, side, column in ((held, 1, 0), (free, -1, 1)):
+        own, at = np.unique(pairs[:, column], return_inverse=True)
+        b = swung.bodies
+        rows.append((Bodies((), _placed(b.points[own], side, y, z, h), _turned(b.axes[own], side, h),
+                            _turned(b.edges[own], side, h)), at))
+    (a, one), (b, other) = rows
+    whole = Bodies((), *(np.concatenate([getattr(a, name), getattr(b, name)]) for name in ("points", "axes", "edges")))
+    return depths(whole, one, other + len(a.points))
+
+
+def _moved(found: Bodies, frame: np.ndarray) -> Bodies:
+    """Bodies of a face's plane in a half's axes."""
+    turn, shift = frame[:3, :3].T, frame[:3, 3]
+    return Bodies(found.of, found.points @ turn + shift, found.axes @ turn, found.edges @ turn)
