@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-from shapely import Polygon
+from shapely import Polygon, box
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
@@ -41,6 +41,8 @@ FORWARD = (0.0, 4.0, 10.0, 20.0, 40.0, 80.0, 160.0)
 """How far a part is drawn forward from under the nose before the clamp rises past it, mm."""
 LIFTS = (0.0, 15.0, 40.0, 90.0, 180.0, 360.0)
 """How far it is lifted off the bed before it goes forwards, mm."""
+DRAWN = 2.0
+"""While the clamp opens by its first crack the part may be drawn forward by so many times as much."""
 BENCH_CREASE = 90.0
 """Between bars a hem is turned up so far, taken out and beaten down on a block."""
 FINGER = "finger"
@@ -125,10 +127,14 @@ class OnLeaf:
 
     # --- motion -----------------------------------------------------------------------
 
-    def _free(self, stroke: Stroke):
+    def _radius(self, stroke: Stroke) -> float:
+        """What the free side wraps at: a hem's fold is made closer later."""
+        return max(stroke.figures.inside_radius, self.nose) if stroke.is_hem else stroke.figures.inside_radius
+
+    def _free(self, stroke: Stroke) -> Path:
         """The path of the free half."""
         figures = stroke.figures
-        r = max(figures.inside_radius, self.nose) if stroke.is_hem else figures.inside_radius
+        r = self._radius(stroke)
         full = figures.angle if not stroke.is_hem else stroke.angle
 
         def path(angles):
@@ -169,8 +175,12 @@ class OnLeaf:
                  *self._met(fixed, HELD, 1, held, regions, ("still",))]
         if "leaf" in regions:
             carried = {"leaf": (Polygon(), regions["leaf"][1])}
-            found += self._met(["leaf"], FREE, -1, self._carried(free, True), carried, ("leaf",), (angle, angle, end))
-            found += self._met(["leaf"], HELD, 1, self._carried(held, False), regions, ("leaf",), (angle, angle, end))
+            found += self._met(["leaf"], FREE, -1, self._carried(free, True, stroke), carried, ("leaf",),
+                               (angle, angle, angle))
+            near = box(-stroke.figures.allowance - t, -FAR, FAR, FAR)
+            spared = {"leaf": (regions["leaf"][0].difference(near), regions["leaf"][1])}
+            found += self._met(["leaf"], HELD, 1, self._carried(held, False, stroke), spared, ("leaf",),
+                               (angle, angle, angle))
         return tuple(found)
 
     @kept
@@ -180,14 +190,17 @@ class OnLeaf:
                  for name, shape in self.upper.items()}
         return found | {name: (shape, shape) for name, shape in self.lower(thickness).items()}
 
-    def _carried(self, path: Path, free: bool) -> Path:
+    def _carried(self, path: Path, free: bool, stroke: Stroke) -> Path:
         """A half's path as the leaf sees it, which turns about its pivot with the bend: what lies to the back turns
-        up against it, what it carries hardly moves."""
-        turn = -1.0 if free else 1.0
+        up against it, what it carries hardly moves. Where the part's radius is larger than the nose's, the face carried
+        would run into a leaf at the bend's angle; it then lags until they touch."""
+        turn, r = -1.0 if free else 1.0, self._radius(stroke)
 
         def seen(angles):
             y, z, h = path(angles)
             y, z = turned_about(self.brake.pivot, turn * y, z, angles)
+            a = np.radians(angles)
+            z = z + np.maximum(0.0, r * (1 - np.cos(a)) - self.nose * np.sin(a))
             return turn * y, z, h + turn * np.radians(angles)
         return seen
 
@@ -219,20 +232,19 @@ class OnLeaf:
         """(name, how far forward first, how far lifted, which end): the likely first."""
         most = (self.brake.opening or FAR) - min(thickness + 1.0, self.brake.opening or FAR)
         lifts = [lift for lift in LIFTS if lift <= most]
-        return [("up", 0.0, 0.0, 0), ("along", 0.0, 0.0, 1), ("along", 0.0, 0.0, -1), ("forwards", 0.0, 0.0, 0),
+        return [("up", 0.0, 0.0, 0), ("along", 0.0, 0.0, 1), ("along", 0.0, 0.0, -1), ("forwards", 0.0, 0.0, 0), ("forwards", 10.0, 0.0, 0),
                 *(("up", ahead, lift, 0) for lift in lifts for ahead in FORWARD if ahead or lift)]
 
     @kept
     def _way(self, stroke, angle, number) -> Way:
         y, z, h = (float(v) for v in self._free(stroke)(np.array(angle)))
         name, ahead, lift, along = self._routes(stroke.thickness)[number]
-        met = []
-        for half, side, path in ((HELD, 1, still(self.nose, 0.0)), (FREE, -1, still(y, z, h))):
-            met += self._met(list(self.upper), half, side, path, lambda: self._risen(stroke.thickness, name, ahead, lift),
-                             (name, ahead, lift if self.brake.opening else 0.0, angle))
-            met += self._met(list(self.lower(stroke.thickness)), half, side, path,
-                             lambda: self._left_below(stroke.thickness, name, ahead, lift),
-                             ("below", name, ahead, lift, angle))
+        def regions():
+            return self._risen(stroke.thickness, name, ahead, lift) | self._left_below(stroke.thickness, name, ahead, lift)
+
+        met, tools = [], [*self.upper, *self.lower(stroke.thickness)]
+        for half, side, path, at in ((HELD, 1, still(self.nose, 0.0), None), (FREE, -1, still(y, z, h), angle)):
+            met += self._met(tools, half, side, path, regions, (name, ahead, lift, at))
         return Way(name, tuple(met), along)
 
     @kept
@@ -245,12 +257,13 @@ class OnLeaf:
         def passed(shape) -> BaseGeometry:
             if name == "along":
                 return shape
-            shape = translate(shape, 0.0, crack)
+            first = min(ahead, DRAWN * crack)
+            opened, shape = swept(shape, first, crack), translate(shape, first, crack)
             if name == "forwards":
-                return swept(shape, FAR, 0.0)
-            up = swept(translate(shape, ahead, 0.0), 0.0, max(0.0, most - crack))
-            away = [swept(translate(shape, ahead, most - crack - lift), FAR, 0.0)] if most < FAR else []
-            return _union(swept(shape, ahead, 0.0), up, *away)
+                return _union(opened, swept(shape, FAR, 0.0))
+            up = swept(translate(shape, ahead - first, 0.0), 0.0, max(0.0, most - crack))
+            away = [swept(translate(shape, ahead - first, most - crack - lift), FAR, 0.0)] if most < FAR else []
+            return _union(opened, swept(shape, ahead - first, 0.0), up, *away)
 
         return {tool: (passed(own), passed(others)) for tool, (own, others) in self._regions(t).items()
                 if tool in self.upper}

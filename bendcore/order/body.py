@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
+import shapely
 
 from ..sheet.clash import convex_parts
 from ..sheet.fold import beyond, zone_arc
@@ -24,6 +25,8 @@ PARENT, CHILD = 0, 1
 """The two halves of a bend: that of its parent face, that of its child."""
 UP = np.array([0.0, 0.0, 1.0])
 PARALLEL = 1e-7
+POLYGON = 3
+"""As the library of shapes counts its types."""
 
 
 @dataclass(frozen=True)
@@ -68,7 +71,7 @@ class Pose:
     @cached_property
     def hulls(self) -> list[np.ndarray]:
         """The silhouette of each body."""
-        return [hull_points(body) for body in self.bodies]
+        return hulls(self.bodies)
 
 
 @dataclass(frozen=True)
@@ -204,7 +207,7 @@ class Body:
     def _posed(self, half, n, angles) -> Pose:
         node, frame = half.nodes[n], self.frame(half, n, angles)
         bodies = [placed(frame, part) for part in self._face_bodies[node.face]]
-        rings: list[np.ndarray] = [hull_points(body) for body in bodies]
+        rings = hulls(bodies)
         even = all(is_even(body) for body in bodies)
         if node.via is not None:
             bend, angle = self.bends[node.via], angles[-1]
@@ -215,7 +218,7 @@ class Body:
             if parallel and not any(bend.taper):
                 rings.append(self._zone_ring(base, node.via, angle))
             else:
-                rings += [hull_points(part) for part in zone]
+                rings += hulls(zone)
                 even = False
             bodies += zone
         x = np.concatenate([body[:, 2] for body in bodies])
@@ -321,23 +324,17 @@ def thickened(ring: np.ndarray, normal: np.ndarray, thickness: float) -> np.ndar
     return np.column_stack([both, np.ones(len(both))])
 
 
-def hull_points(points: np.ndarray) -> np.ndarray:
-    """The silhouette along the bend of a convex body: corners (k, 2) of its outline, counter-clockwise (Andrew's
-    monotone chain, 1979)."""
-    flat = sorted({(round(y, 9), round(z, 9)) for y, z in points[:, :2].tolist()})
-    chains = []
-    for order in (flat, flat[::-1]):
-        chain: list[tuple[float, float]] = []
-        for p in order:
-            y, z = p
-            while len(chain) > 1:
-                (y0, z0), (y1, z1) = chain[-2], chain[-1]
-                if (y1 - y0) * (z - z0) - (z1 - z0) * (y - y0) > 1e-12:
-                    break
-                chain.pop()
-            chain.append(p)
-        chains.append(chain)
-    return np.array(chains[0][:-1] + chains[1][:-1])
+def hulls(bodies: Sequence[np.ndarray]) -> list[np.ndarray]:
+    """The silhouettes along the bend of convex bodies: the corners (k, 2) of each outline; what has none, a line or
+    less, is left out."""
+    if not len(bodies):
+        return []
+    points = np.concatenate([body[:, :2] for body in bodies])
+    found = shapely.convex_hull(shapely.multipoints(points, indices=np.repeat(np.arange(len(bodies)),
+                                                                            [len(body) for body in bodies])))
+    found = found[shapely.get_type_id(found) == POLYGON]
+    corners, at = shapely.get_coordinates(found, return_index=True)
+    return np.split(corners, np.flatnonzero(np.diff(at)) + 1) if len(found) else []
 
 
 def is_even(points: np.ndarray) -> bool:

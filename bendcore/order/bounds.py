@@ -12,7 +12,7 @@ from .moves import FLAT, MADE, SIDES, Levels, Move
 from .proof import Prover
 
 MOST_CLASSES = 9
-MOST_STOPS = 14
+MOST_HEMS = 5
 
 
 class Bounds:
@@ -50,7 +50,7 @@ class Bounds:
         seconds = self._strokes(levels, left, True) * (self.stroke + self.scribe)
         classes = frozenset(self.classes[i, to] for i, level in enumerate(levels)
                             for to in self.job.stages(i) if to > level)
-        if len(classes) <= MOST_CLASSES:
+        if len(classes) <= self.most_classes:
             seconds += self._tour(classes, lie.face, lie.heading)
         if self.single and self.job.brakes[0].stops:
             seconds += self._stops(levels, lie)
@@ -79,13 +79,17 @@ class Bounds:
     # --- turns and flips ------------------------------------------------------------------
 
     @cached_property
-    def classes(self) -> dict[tuple[int, int], tuple[int, tuple[int, ...]]]:
-        """By bend and stage: (face up, the ways it may lie in some state)."""
+    def classes(self) -> dict[tuple[int, int], tuple[int, tuple[int, ...], int, int]]:
+        """By bend and stage: (face up, the ways it may lie in some state, and of a hem which, and whether it is
+        closed)."""
+        hems = [i for i, bend in enumerate(self.job.body.bends) if bend.is_hem]
+        apart = hems if len(hems) <= MOST_HEMS else []
         found = {}
         for i, bend in enumerate(self.job.body.bends):
             for to in self.job.stages(i):
                 headings = tuple(sorted({self.job.body.heading(i, side) for side in SIDES if self._ever(i, to, side)}))
-                found[i, to] = (bend.sign, headings or tuple(self.job.body.heading(i, side) for side in SIDES))
+                found[i, to] = (bend.sign, headings or tuple(self.job.body.heading(i, side) for side in SIDES),
+                                i if i in apart else -1, int(i in apart and to == MADE))
         return found
 
     def _ever(self, i, to, side) -> bool:
@@ -102,14 +106,23 @@ class Bounds:
                 return True
         return False
 
+    @cached_property
+    def most_classes(self) -> int:
+        """Tours through more are not looked for."""
+        return MOST_CLASSES + sum(closed for *_, closed in self.classes.values())
+
     def _tour(self, classes, face, heading) -> float:
-        """The least turns and flips through all of these classes."""
+        """The least turns and flips through all of these classes, a hem closed after it is creased."""
+        if not classes:
+            return 0.0
         key = (classes, face, heading)
         if key not in self._tours:
-            least = 0.0 if not classes else min(
-                self._between(face, heading, sign, way) + self._tour(classes - {(sign, ways)}, sign, way)
-                for sign, ways in classes for way in ways)
-            self._tours[key] = least
+            hems = {hem for *_, hem, closed in classes if not closed}
+            free = [one for one in classes if not (one[3] and one[2] in hems)]
+            here = [one for one in free if one[0] == face and heading in one[1]]
+            self._tours[key] = self._tour(classes - {here[0]}, face, heading) if here else min(
+                self._between(face, heading, one[0], way) + self._tour(classes - {one}, one[0], way)
+                for one in free for way in one[1])
         return self._tours[key]
 
     def _between(self, face, heading, sign, way) -> float:

@@ -17,7 +17,7 @@ from .collide import Nodes, still_hits, swing_hits
 from .moves import FLAT, Job
 from .spans import Span, coarsely, joined, rings_of, within
 
-AT_ONCE = 8
+AT_ONCE = 4
 """So many poses of a node are tested together, whether they will all be asked for or not."""
 NOTHING: tuple[Span, ...] = ()
 OWN, NEAR, OTHER, LAPPED = 0, 1, 2, 3
@@ -66,7 +66,7 @@ class Halves:
             if known[own] is None:  # met somewhere; where is looked at only when it is asked for
                 pose, meets = self._later.pop((id(known), own))
                 known[own] = (coarsely(pose, self._middle(half.made), meets) if meeting.reach == WHOLE
-                              else within(pose, meets),)
+                              else within(pose, self._middle(half.made), meets),)
             found += known[own]
         return joined(found) if found else NOTHING
 

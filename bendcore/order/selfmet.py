@@ -17,8 +17,8 @@ from .halves import Halves
 from .moves import Job, Levels, Move
 
 COARSE = 9
-STEP = 1.0
-FACET = 15.0
+STEP = 1.5
+FACET = 22.5
 PART = "part"
 
 
@@ -129,20 +129,43 @@ class Itself:
         gap = np.stack([_gaps(held, free, y[k], z[k], h[k]) for k in range(COARSE)])
         bound = _bounds(held, free, y, z, h)
         doubt = (gap[:-1] + gap[1:] <= bound) & wanted[held.of[:, None], free.of[None]]
-        k, one, other = np.nonzero(doubt)
-        if not len(k):
+        asked = np.unique(np.stack(np.nonzero(doubt)[1:], axis=1), axis=0)
+        if not len(asked):
             return met
-        steps = max(2, int(np.ceil(end / (COARSE - 1) / STEP)) + 1)
-        asked = np.unique(np.stack([one, other], axis=1), axis=0)
-        for angle in np.unique(np.concatenate([np.linspace(grid[n], grid[n + 1], steps) for n in np.unique(k)])):
-            n = min(int(np.searchsorted(grid, angle, side="right")) - 1, COARSE - 2)
-            here = asked[doubt[n, asked[:, 0], asked[:, 1]]]
-            here = here[~met[held.of[here[:, 0]], free.of[here[:, 1]]]]
-            if len(here):
-                deep = _depths(held, free, here, *(float(v) for v in _path(figures, np.array(angle))))
-                hit = here[deep > DEEP]
-                met[held.of[hit[:, 0]], free.of[hit[:, 1]]] = True
+        deep = np.stack([self._deep(figures, held, free, asked, angle) for angle in grid])
+        reach = held.reach[asked[:, 0]] + free.reach[asked[:, 1]]
+        self._mark(met, held, free, asked[(deep > DEEP).any(axis=0)])
+        spans = [(grid[k], grid[k + 1], deep[k], deep[k + 1], np.arange(len(asked))) for k in range(COARSE - 1)]
+        while spans:
+            low, high, d0, d1, rows = spans.pop()
+            move = _bound(low, high) * reach[rows] + _shift(figures, low, high)
+            close = (-d0 - d1 <= move + DEEP) & ~met[held.of[asked[rows, 0]], free.of[asked[rows, 1]]]
+            if high - low <= STEP or not close.any():
+                continue
+            rows, d0, d1, middle = rows[close], d0[close], d1[close], (low + high) / 2
+            dm = self._deep(figures, held, free, asked[rows], middle)
+            self._mark(met, held, free, asked[rows[dm > DEEP]])
+            spans += [(low, middle, d0, dm, rows), (middle, high, dm, d1, rows)]
         return met
+
+    @staticmethod
+    def _mark(met, held, free, pairs) -> None:
+        met[held.of[pairs[:, 0]], free.of[pairs[:, 1]]] = True
+
+    @staticmethod
+    def _deep(figures, held, free, pairs, angle) -> np.ndarray:
+        return _depths(held, free, pairs, *(float(v) for v in _path(figures, np.array(angle))))
+
+
+def _bound(low, high) -> float:
+    """By how much either half turns between two angles, radians."""
+    return np.radians(high - low) / 2
+
+
+def _shift(figures, low, high) -> float:
+    """By how much both move besides."""
+    y, z, _ = _path(figures, np.array([low, high]))
+    return 2 * 1.1 * float(abs(y[1] - y[0]) + abs(z[1] - z[0]))
 
 
 def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Sequence
 import numpy as np
 
 from ..brakes.pieces import BESIDE, ENDS, MOST_GAP, Block
-from .body import Pose, hull_points, is_even
+from .body import Pose, hulls, is_even
 
 Span = tuple[float, float]
 THIN = 1.0
@@ -48,19 +48,18 @@ def clipped(points: np.ndarray, low: float, high: float) -> np.ndarray:
 
 def rings_of(pose: Pose, low: float, high: float) -> list[np.ndarray]:
     """The silhouette of what lies on a stretch of the bend."""
-    return _rings(pose.bodies, low, high)
+    return hulls([part for part in (clipped(body, low, high) for body in pose.bodies) if len(part)])
 
 
-def _rings(bodies, low, high) -> list[np.ndarray]:
-    rings = [hull_points(part) for part in (clipped(body, low, high) for body in bodies) if len(part)]
-    return [ring for ring in rings if len(ring) > 2]
-
-
-def within(pose: Pose, meets: Callable[[list[list[np.ndarray]]], np.ndarray]) -> Span:
+def within(pose: Pose, line: Span, meets: Callable[[list[list[np.ndarray]]], np.ndarray]) -> Span:
     """From where to where along the bend a node that meets a tool does so. ``meets`` answers for several silhouettes
-    at once."""
-    if pose.even:
-        return pose.span
+    at once; ``line`` is the bend without its ends, at both of which tools must stand."""
+    low, high = pose.span
+    if pose.even or high <= line[0] or low >= line[1]:  # beside the bend it is kept off altogether
+        return low, high
+    ends = [rings_of(pose, at - ENDS, at) if at < line[1] else rings_of(pose, at, at + ENDS) for at in line]
+    if all(ends) and meets(ends).all():
+        return line[0] - ENDS, line[1] + ENDS
     met = np.flatnonzero(meets([[hull] for hull in pose.hulls]))
     if not len(met):  # the outline of a zone meets by less than its facets show
         return pose.span
@@ -72,13 +71,14 @@ def coarsely(pose: Pose, line: Span, meets: Callable[[list[list[np.ndarray]]], n
     """The same as far as it matters for tools as long as the brake: whether a node meets them beyond one end of the
     bend, beyond the other, or anywhere between."""
     low, high = pose.span
-    cuts = ((low, line[0]), (line[0], line[1]), (line[1], high))
-    cuts = [(max(low, a), min(high, b)) for a, b in cuts if max(low, a) < min(high, b)]
-    outlines = [rings_of(pose, *cut) for cut in cuts]
-    there = [n for n, rings in enumerate(outlines) if rings]
-    met = meets([outlines[n] for n in there]) if there else []
-    spans = [cuts[n] for n, hit in zip(there, met, strict=True) if hit]
-    return (min(a for a, _ in spans), max(b for _, b in spans)) if spans else pose.span
+    middle = max(low, line[0]), min(high, line[1])
+    if high <= line[0] or low >= line[1] or (low >= line[0] and high <= line[1]):
+        return low, high
+    if middle[0] < middle[1] and (rings := rings_of(pose, *middle)) and meets([rings])[0]:
+        return middle
+    cuts = [cut for cut in ((low, middle[0]), (middle[1], high)) if cut[0] < cut[1]]
+    spans = [cut for cut in cuts if (rings := rings_of(pose, *cut)) and meets([rings])[0]]
+    return (min(a for a, _ in spans), max(b for _, b in spans)) if spans else (low, high)
 
 
 def _of_body(body, meets) -> Span:
@@ -95,11 +95,12 @@ def _edge(body, low, high, meets, upwards) -> float:
     at, to = (low, high) if upwards else (high, low)
     while abs(to - at) > FINE:
         cuts = np.linspace(at, to, CUTS + 2)[1:-1]
-        outlines = [_rings([body], low, cut) if upwards else _rings([body], cut, high) for cut in cuts]
-        there = np.array([n for n, rings in enumerate(outlines) if rings], int)
+        rings = [hulls([part]) if len(part) else [] for part in
+                 (clipped(body, low, cut) if upwards else clipped(body, cut, high) for cut in cuts)]
+        there = np.array([n for n, ring in enumerate(rings) if ring], int)
         met = np.zeros(CUTS, bool)
         if len(there):
-            met[there] = meets([outlines[n] for n in there])
+            met[there] = meets([rings[n] for n in there])
         first = int(met.argmax()) if met.any() else CUTS
         at, to = (cuts[first - 1] if first else at), (cuts[first] if first < CUTS else to)
     return float(at)
