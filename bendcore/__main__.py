@@ -8,7 +8,8 @@ import json
 import sys
 from pathlib import Path
 
-from .brakes.press import read_press
+from .brakes.brake import read_brake
+from .brakes.press import PressBrake
 from .errors import Refusal
 from .files import MAX_BYTES, read_json
 from .formats.drawing import MOST_BYTES as MOST_DRAWING
@@ -68,16 +69,17 @@ def run_fold(args: argparse.Namespace) -> dict:
 
 
 def run_order(args: argparse.Namespace) -> dict:
-    """The best order on a brake, or the one named; what would free the part where there is none."""
-    data, brake = read_file(args.file), read_press(read_file(args.brake))
-    mounted = brake.with_tools(args.punch, args.die)
-    if not mounted.punches or not mounted.dies:
-        raise Refusal("punch" if not mounted.punches else "die", "is not on this brake's rack")
+    """The best order on a brake or over several, or the one named; what would free the part where there is none."""
+    data, brakes = read_file(args.file), [read_brake(read_file(name)) for name in args.brake]
+    mounted = [brake.with_tools(args.punch, args.die) if isinstance(brake, PressBrake) else brake for brake in brakes]
+    for brake in mounted:
+        if isinstance(brake, PressBrake) and not (brake.punches and brake.dies):
+            raise Refusal("die" if brake.punches else "punch", "is not on this brake's rack")
     tried = names(args.try_order) if args.try_order is not None else None
     part = read_part(data)
     plan = plan_order(part, mounted, tried)
     if not plan.feasible:
-        plan = plan.with_remedies(find_remedies(data, brake, mounted, plan, tried is not None))
+        plan = find_remedies(data, brakes, mounted, plan, tried is not None)
     return plan.written(part.units)
 
 
@@ -113,7 +115,8 @@ def parser() -> argparse.ArgumentParser:
     add("flat", run_flat, "part → flat pattern")
     add("fold", run_fold, "part → folded faces").add_argument("--made", metavar="B1,B2")
     order = add("order", run_order, "best bend order on a brake")
-    order.add_argument("--brake", required=True, metavar="FILE")
+    order.add_argument("--brake", required=True, action="append", metavar="FILE",
+                       help="may be repeated: a route over several")
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")

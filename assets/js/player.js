@@ -1,6 +1,7 @@
 // Plays the frames of a step as the server sends them, and lets the film be put in another order.
 const NS = "http://www.w3.org/2000/svg";
 const WORDS = { before: "Before: ram coming down", during: "Bending", after: "After: ram going up" };
+const WAYS = { before: "Before: clamp coming down", during: "Bending", after: "After: clamp going up" };
 const outline = (points) => `M${points.map(([y, z]) => `${y},${-z}`).join("L")}Z`;
 
 export const player = () => ({
@@ -18,7 +19,8 @@ export const player = () => ({
   get words() {
     if (!this.data) return "";
     const now = this.data.frames[this.frame];
-    return now.phase === "during" ? `${WORDS.during}, ${this.angle(now.angle)}` : WORDS[now.phase];
+    const said = this.data.kind === "press" ? WORDS : WAYS;
+    return now.phase === "during" ? `${said.during}, ${this.angle(now.angle)}` : said[now.phase];
   },
   angle(bent) { return this.$root.dataset.included ? `${+(180 - bent).toFixed(1)}° incl.` : `${bent}°`; },
   async show(step) {
@@ -45,7 +47,7 @@ export const player = () => ({
         path.setAttribute("class", `tool ${name}`);
         path.setAttribute("d", outline(points));
         group.append(path);
-        if (kind === "moving") this.moving.push(path);
+        if (kind === "moving") this.moving.push([name, path]);
       }
     }
     this.draw();
@@ -56,10 +58,13 @@ export const player = () => ({
   },
   draw() {
     const now = this.data.frames[this.frame];
-    for (const path of this.moving) path.setAttribute("transform", `translate(0 ${-now.lift})`);
+    for (const [name, path] of this.moving) {
+      const [right, up, turned] = now.shifts[name] || [0, 0, 0];
+      path.setAttribute("transform", `translate(${right} ${-up}) rotate(${-turned})`);
+    }
     this.$refs.part.replaceChildren(...now.part.map((piece) => {
       const path = document.createElementNS(NS, "path");
-      path.setAttribute("class", this.meets(piece.id) ? "metal hit" : piece.id.match(/^[BH]/) ? "metal zone" : "metal");
+      path.setAttribute("class", `metal${this.meets(piece.id) ? " hit" : ""}${piece.cut ? "" : " behind"}`);
       path.setAttribute("d", outline(piece.points));
       return path;
     }));

@@ -29,6 +29,7 @@ from .setting import (
     Path,
     Reason,
     Stroke,
+    Tool,
     Way,
     disc,
     kept,
@@ -126,6 +127,38 @@ class OnLeaf:
         return self.brake.clamp_depth if self.bench else None
 
     # --- motion -----------------------------------------------------------------------
+
+    def machine(self, stroke: Stroke, mount: int) -> tuple[Path, Path]:
+        """The held half lies still; of a hem being closed all but the flap lies in front."""
+        if stroke.closing:
+            return still(0.0, 0.0), still(-stroke.flap, 0.0)
+        return still(self.nose, 0.0), self._free(stroke)
+
+    def tools(self, stroke: Stroke, mount: int) -> list[Tool]:
+        """What is above the sheet, what below, and the leaf."""
+        held, free = self.machine(stroke, mount)
+        if self.bench and stroke.closing:
+            return []
+        up = stroke.thickness + 2 * stroke.figures.inside_radius if stroke.closing else 0.0
+        t, brake = stroke.thickness, self.brake
+        above = {self.above: brake.bar_section} if self.bench else {
+            self.above: brake.finger_section, "beam": brake.beam_section}
+        below = {"backing": brake.backing_section} if self.bench else {"bed": brake.bed_section,
+                                                                       "leaf": brake.leaf_section}
+        found = [Tool(name, translate(Polygon(section), 0.0, up), disc(self.nose + t) if name == self.above else Polygon(),
+                      held, free, PIECES if self.fingered and name == self.above else WHOLE)
+                 for name, section in above.items()]
+        for name, section in below.items():
+            paths, moves = (held, free), ""
+            if name == "leaf" and not stroke.closing:
+                paths, moves = (self._carried(held, False, stroke), self._carried(free, True, stroke)), "leaf"
+            found.append(Tool(name, translate(Polygon(section), 0.0, -t), Polygon(), *paths, moves=moves))
+        return found
+
+    def leaf_lags(self, stroke: Stroke, angle: float) -> float:
+        """How far the leaf stands back from its angle's plane, mm."""
+        a = math.radians(angle)
+        return max(0.0, self._radius(stroke) * (1 - math.cos(a)) - self.nose * math.sin(a))
 
     def _radius(self, stroke: Stroke) -> float:
         """What the free side wraps at: a hem's fold is made closer later."""
@@ -245,7 +278,7 @@ class OnLeaf:
         met, tools = [], [*self.upper, *self.lower(stroke.thickness)]
         for half, side, path, at in ((HELD, 1, still(self.nose, 0.0), None), (FREE, -1, still(y, z, h), angle)):
             met += self._met(tools, half, side, path, regions, (name, ahead, lift, at))
-        return Way(name, tuple(met), along)
+        return Way("drawn" if ahead and name == "up" else name, tuple(met), along)
 
     @kept
     def _risen(self, t, name, ahead, lift) -> dict[str, tuple[BaseGeometry, BaseGeometry]]:

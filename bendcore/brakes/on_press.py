@@ -34,6 +34,7 @@ from .setting import (
     Path,
     Reason,
     Stroke,
+    Tool,
     Way,
     disc,
     kept,
@@ -118,9 +119,9 @@ class OnPress:
         return tuple(sorted(fit, key=lambda m: abs(self.mounts[m].die.v - usual)))
 
     def pieces(self, mount: int) -> dict[str, tuple[float, ...]]:
-        """The lengths of punch and die."""
+        """The lengths of punch and die; the bar over a flattener is as long as the one below."""
         tools = self.mounts[mount]
-        return ({PUNCH: tools.punch.lengths} if tools.punch else {}) | {DIE: tools.die.lengths}
+        return {PUNCH: (tools.punch or tools.die).lengths, DIE: tools.die.lengths}
 
     def crease(self, springback: float) -> float:
         """How far a hem is creased: as far as the sharpest pair goes, at most 135°."""
@@ -258,6 +259,30 @@ class OnPress:
                     found += self._met(name, mount, halves, lambda name=name: regions[name],
                                        ("swing", self._depends(name, mount), end), (end, end, end))
         return tuple(found)
+
+    def machine(self, stroke: Stroke, mount: int) -> tuple[Path, Path]:
+        """Both halves alike."""
+        if stroke.closing:
+            return tuple(path for *_, path in self._halves(stroke, mount, 0.0))
+        travel = self.travel(stroke, mount)
+
+        def path(angles):
+            return travel.path(angles)[:3]
+        return path, path
+
+    def tools(self, stroke: Stroke, mount: int) -> list[Tool]:
+        """Punch and ram, die, table and frames."""
+        travel, found, over = self.travel(stroke, mount), [], self.machine(stroke, mount)[0]
+
+        def under(angles):
+            y, z, h = over(angles)
+            return y, z - (self.closed_at(stroke, mount, 0.0) if stroke.closing else travel.path(angles)[3]), h
+
+        for rows, path, moves in ((self.upper(mount), under, "ram"), (self.lower(mount), over, "")):
+            found += [Tool(name, shape, self._spared(name, mount, stroke.thickness), path, path,
+                           FRAME if name == FRAME else PIECES if name in (PUNCH, DIE) else WHOLE, moves)
+                      for name, shape in rows.items()]
+        return found
 
     def _flatten(self, stroke, mount) -> tuple[Meeting, ...]:
         """The hem between the bars, centred on its flap; its own faces lie flat there."""

@@ -17,6 +17,8 @@ ENDS = 3.0
 """They reach to within so much of each end of the bend, mm."""
 BESIDE = 10.0
 """A gap in which a wall stands is at most so much wider on each side of it, mm."""
+SPARE = 30.0
+"""Pieces may run on past the ends of the bend by so much together where that takes fewer, mm."""
 TENTH = 10
 MOST_PIECES = 60
 
@@ -75,12 +77,29 @@ def _sums(owned: tuple[float, ...], most: int) -> tuple[tuple[int, ...], ...]:
 
 @lru_cache(maxsize=8192)
 def best_set(owned: tuple[float, ...], need: float, room: float) -> tuple[float, ...] | None:
-    """The fewest pieces that reach over ``need`` mm with gaps of at most :data:`MOST_GAP` and fit into ``room``; of
-    those the widest sum. None where there are none.
+    """The fewest pieces that reach over ``need`` mm with gaps of at most :data:`MOST_GAP` and fit into ``room``, if
+    there are such without running on past the bend by more than :data:`SPARE`; of those the widest sum. None where
+    there are none.
 
     >>> best_set((100.0, 50.0, 40.0), 130.0, 155.0)
     (100.0, 50.0)
     """
+    near = need + 2 * ENDS + SPARE
+    return (_fewest(owned, need, near) if near < room else None) or _fewest(owned, need, room)
+
+
+@lru_cache(maxsize=2048)
+def least_stack(owned: tuple[float, ...], need: float) -> float:
+    """The shortest run of pieces that reaches over ``need`` without gaps, mm; all of them where they are too short."""
+    layers, least = _sums(owned, sum(map(_tenths, owned))), max(0, math.ceil(need * TENTH - 1e-6))
+    sums = 0
+    for layer in layers[-1]:
+        sums |= layer
+    above = sums >> least
+    return (least + (above & -above).bit_length() - 1) / TENTH if above else sum(owned)
+
+
+def _fewest(owned, need, room) -> tuple[float, ...] | None:
     whole = sum(map(_tenths, owned))
     most = min(whole, int(min(room, 1e6) * TENTH + 1e-6))
     if most < 0:

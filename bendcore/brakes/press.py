@@ -174,22 +174,3 @@ def _with_turned(tools, blocks):
                       section=tuple((-y, z) for y, z in tool.section))
               for tool, block in zip(tools, blocks, strict=True) if block.get("turnable")]
     return (*tools, *turned)
-
-
-def choose_lengths(owned: tuple[float, ...], width: float) -> tuple[float, ...] | None:
-    """The pieces whose sum covers ``width`` with least to spare, then fewest pieces.
-
-    Exact over all subsets, by dynamic programming on tenths of a millimetre; None
-    when all pieces together are too short.
-    """
-    if sum(owned) < width - 1e-9:
-        return None
-    best: dict[int, tuple[float, ...]] = {0: ()}
-    for piece in sorted(owned, reverse=True):
-        for total, chosen in list(best.items()):
-            if total >= width * 10 - 1e-6:
-                continue
-            new = total + round(piece * 10)
-            if new not in best or len(best[new]) > len(chosen) + 1:
-                best[new] = (*chosen, piece)
-    return best[min(total for total in best if total >= width * 10 - 1e-6)]

@@ -12,7 +12,7 @@ from functools import cached_property, wraps
 from typing import Protocol
 
 import numpy as np
-from shapely import Point
+from shapely import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..bending.bend import BendFigures
@@ -115,6 +115,20 @@ def still(y: float, z: float, h: float = 0.0) -> Path:
         return y * one, z * one, h * one
     return path
 
+@dataclass(frozen=True)
+class Tool:
+    """A tool as it is drawn and measured: its whole ``shape``, what faces of the bend being made may touch of it, and
+    how the halves go past it, ``held`` and ``free``, as it sees them."""
+
+    name: str
+    shape: Polygon
+    spared: BaseGeometry
+    held: Path
+    free: Path
+    reach: str = WHOLE
+    moves: str = ""
+    """``ram`` where it goes with the punch, ``leaf`` where it turns with the bend."""
+
 
 class OnBrake(Protocol):
     """What a kind of brake answers; ``mount`` counts :attr:`mounts`."""
@@ -154,6 +168,14 @@ class OnBrake(Protocol):
         """How it may leave."""
         ...
 
+    def tools(self, stroke: Stroke, mount: int) -> list[Tool]:
+        """Every tool around the bend, to be drawn and to say what meets it."""
+        ...
+
+    def machine(self, stroke: Stroke, mount: int) -> tuple[Path, Path]:
+        """Where the held half and the free one stand in the machine."""
+        ...
+
     def pieces(self, mount: int) -> dict[str, tuple[float, ...]]:
         """By group: the lengths owned."""
         ...
@@ -175,5 +197,3 @@ def turned_about(pivot: tuple[float, float], y: np.ndarray, z: np.ndarray,
 def disc(radius: float) -> BaseGeometry:
     """About the origin."""
     return Point(0, 0).buffer(max(radius, 1e-9), quad_segs=16)
-
-

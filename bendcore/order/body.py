@@ -14,6 +14,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..sheet.clash import convex_parts
 from ..sheet.fold import beyond, zone_arc
@@ -67,6 +68,16 @@ class Pose:
     span: tuple[float, float]
     even: bool
     """Whether its section is the same all along its span."""
+
+    @cached_property
+    def shape(self) -> BaseGeometry:
+        """The silhouette along the bend as one geometry."""
+        return multipolygon(self.rings)
+
+    @cached_property
+    def corners(self) -> np.ndarray:
+        """All corners of its rings, (k, 2)."""
+        return np.concatenate(self.rings)
 
     @cached_property
     def hulls(self) -> list[np.ndarray]:
@@ -322,6 +333,11 @@ def thickened(ring: np.ndarray, normal: np.ndarray, thickness: float) -> np.ndar
     """A convex ring and the same the thickness below it, (2k, 4)."""
     both = np.concatenate([ring, ring - thickness * normal])
     return np.column_stack([both, np.ones(len(both))])
+
+
+def multipolygon(rings: Sequence[np.ndarray]) -> BaseGeometry:
+    """Outlines as one geometry; they may lie on each other."""
+    return shapely.multipolygons([shapely.polygons(ring) for ring in rings])
 
 
 def hulls(bodies: Sequence[np.ndarray]) -> list[np.ndarray]:

@@ -7,7 +7,7 @@ is below :data:`RESOLUTION`.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -37,18 +37,12 @@ class Nodes:
     reach: np.ndarray
 
     @classmethod
-    def of(cls, outlines: list[list[np.ndarray]]) -> "Nodes":
-        """One node from each list of outlines."""
-        rings = [outline for part in outlines for outline in part]
-        shapes = shapely.multipolygons(
-            shapely.polygons(shapely.linearrings(np.concatenate(rings),
-                                                 indices=np.repeat(np.arange(len(rings)), [len(r) for r in rings]))),
-            indices=np.repeat(np.arange(len(outlines)), [len(part) for part in outlines]))
-        points = np.empty((len(outlines), max(sum(map(len, part)) for part in outlines), 2))
-        for row, part in zip(points, outlines, strict=True):
-            own = np.concatenate(part)
+    def of(cls, shapes: Sequence[BaseGeometry], corners: Sequence[np.ndarray]) -> "Nodes":
+        """One node from each geometry and its corners."""
+        points = np.empty((len(shapes), max(map(len, corners)), 2))
+        for row, own in zip(points, corners, strict=True):
             row[:len(own)], row[len(own):] = own, own[-1]
-        return cls(shapes, points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
+        return cls(np.array(shapes, object), points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
 
     def placed(self, which: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
@@ -120,14 +114,12 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     return witness
 
 
-def still_hits(nodes: Nodes, tool: BaseGeometry, side: int, y: float, z: float, h: float) -> np.ndarray:
-    """For each node, whether it meets a region while it lies still there."""
-    if tool.is_empty:
-        return np.zeros(len(nodes.shapes), bool)
+def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:
+    """A region as a half that lies there sees it, ready to be asked often."""
     c, d = math.cos(h), math.sin(h)
-    placed = affine_transform(tool, [side * c, d, -side * d, c, -y * c - z * d, y * d - z * c])
+    placed = affine_transform(region, [side * c, d, -side * d, c, -y * c - z * d, y * d - z * c])
     shapely.prepare(placed)
-    return shapely.intersects(placed, nodes.shapes)
+    return placed
 
 
 def deepest(parts: np.ndarray, tool: Polygon, most: float = 200.0) -> tuple[float, int]:

@@ -1,20 +1,25 @@
-"""What goes wrong in a move: which face meets which tool, when, and how deep."""
+"""What goes wrong in a move: which face meets which tool, when, and how deep; or what else is in the way."""
 
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 
-from ..sheet.section import Piece
+from ..brakes.pieces import sets_for
+from ..brakes.setting import FRAME, FREE, HELD, PIECES, Reason, Tool
+from ..brakes.shapes import inset
+from ..said import Mm, Said
+from .body import multipolygon
 from .collide import Nodes, deepest
-from .limits import Reason, short_leg, tool_reasons
-from .moves import Levels, Move, other
-from .proof import LOWER, UPPER, Prover, signature
-from .scene import Scene
+from .moves import SIDES, Levels, Move
+from .needs import asked
+from .proof import Prover
+from .spans import blocks, rings_of
 
 BEFORE, DURING, AFTER = "before", "during", "after"
 STEP_DEGREES = 1.0
-GAPS = 24
+LEAST = 0.06
+"""A hit less deep is one only by how finely it was looked at, mm."""
 
 
 @dataclass(frozen=True)
@@ -31,15 +36,14 @@ class Hit:
 
 @dataclass(frozen=True)
 class Trial:
-    """One move looked at closely. ``clearance`` is the least distance kept between
-    the tools and the faces not being bent, in mm (None when it cannot swing);
-    ``wraps`` whether the part stands in the way of the ram going up."""
+    """One move looked at closely with one mount (None where none is fit for it). ``clearance`` is the least distance
+    kept between the tools and the faces not being bent, in mm (None when it cannot swing)."""
 
     move: Move
+    mount: int | None
     reasons: tuple[Reason, ...]
     hits: tuple[Hit, ...]
     clearance: float | None = None
-    wraps: bool = False
 
     @property
     def badness(self) -> tuple:
@@ -47,116 +51,132 @@ class Trial:
         return (len(self.reasons), sum(h.depth for h in self.hits))
 
 
-def examine(prover: Prover, levels: Levels, move: Move) -> Trial:
+def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_only: bool = False) -> Trial:
     """Limits, hits and clearance of a move."""
-    job = prover.job
-    i, to, tools = move.bend, move.to, move.tools
-    reasons = list(tool_reasons(job, i, to, tools))
-    for end in (move.held, other(move.held)):
-        short = short_leg(job, signature(job, levels, i, end), i, to, end, tools)
-        reasons += [short] if short else []
-    if prover.closing(i, to):
-        if not reasons and not prover.mask(levels, i, to, move.held) >> job.mounts.index(tools) & 1:
-            reasons.append(Reason("flattener", f"the part does not lie flat between the bars of {tools.die.name}"))
-        return Trial(move, tuple(reasons), ())
-    scene = prover.scene(i, tools)
-    found, clear, leaving = [], [], []
-    for end, side in ((move.held, 1), (other(move.held), -1)):
-        half = _Half(prover, levels, i, end, side, scene)
-        swing, least = half.swing(job.overbent(job.angle(i, to)))
-        found += swing + half.opening(0.0, BEFORE)
-        clear.append(least)
-        leaving += half.opening(job.angle(i, to), AFTER)
-    stuck = not (prover.slides_off(tools) or prover.draws_out(levels, i, to, move.held, tools))
-    hits = _worst(found + leaving if stuck else found)
-    if stuck and not hits:
-        reasons.append(Reason("no-way-out", "the part cannot be drawn out forwards or off the tools' end"))
-    return Trial(move, tuple(reasons), hits, min(clear), bool(leaving))
+    job, on = prover.job, prover.job.brakes[move.on]
+    stroke, sides = job.stroke(move.bends, move.to), prover.sides(levels, move)
+    reasons = [] if clearance_only else _limits(prover, on, stroke, mount, move, sides)
+    found, clear = [], []
+    for tool in on.tools(stroke, mount):
+        for which, (half, own_levels) in zip((HELD, FREE), sides, strict=True):
+            hits, least = _past(prover, tool, which, half, own_levels, stroke, on)
+            found += hits
+            clear.append(least)
+    if not (clearance_only or found or reasons):
+        reasons += _without_hit(prover, on, stroke, mount, levels, move, sides)
+    clear = [least for least in clear if np.isfinite(least)]
+    return Trial(move, mount, tuple(reasons), () if clearance_only else _worst(found),
+                 min(clear) if clear and not stroke.closing else None)
 
 
-class _Half:
-    """One half of the strip beside one bend, piece by piece. What it meets of the ram's tools depends on the punch
-    alone, what it meets of the table's on the die; both are kept with the prover, for every pair they are part of."""
+def _limits(prover, on, stroke, mount, move, sides) -> list[Reason]:
+    """What has nothing to do with what stands around."""
+    found = [*on.reasons(stroke, mount), *prover.short_pieces(on, mount, move.bends)]
+    for which, (half, levels) in zip((HELD, FREE), sides, strict=True):
+        have, need = prover.flats.depth(half, levels), on.need(stroke, mount, which)
+        if have < need - 1e-9:
+            found.append(_short(prover, on, stroke, mount, move, which, half, have, need))
+    deepest_held = on.deepest
+    if deepest_held is not None:
+        reach = prover.flats.deepest(*sides[0]) + on.brake.nose_radius
+        if reach > deepest_held + 1e-6:
+            found.append(Reason("clamp-depth", Said("{reach} would lie behind the bar's front; there is room for {most}",
+                                                    reach=Mm(reach), most=Mm(deepest_held))))
+    return found
 
-    def __init__(self, prover, levels, i, end, side, scene: Scene):
-        job, own = prover.job, signature(prover.job, levels, i, end)
-        self.kept = prover.kept.setdefault((i, end, side, own), {})
-        if not self.kept:
-            order = job.strip.outward(i, end)
-            angles = [job.angle(j, level) for j, level in zip(order, own, strict=True)]
-            self.kept["pieces"] = job.strip.half(i, end, angles)
-            self.kept["nodes"] = Nodes.of([[p.outline] for p in self.kept["pieces"]],
-                                          np.zeros(len(self.kept["pieces"])))
-        self.pieces: list[Piece] = self.kept["pieces"]
-        straight = next((n for n, level in enumerate(own) if level), len(own))
-        self.own = np.arange(len(self.pieces)) <= 2 * straight
-        self.nodes, self.side, self.scene = self.kept["nodes"], side, scene
-        punch = scene.tools.punch
-        self.names = {UPPER: punch.name if punch else f"over {scene.tools.die.name}", LOWER: scene.tools.die.name}
 
-    def _placed(self, group, angles, lift=None):
-        """Pieces in the group's frame, (angles, pieces)."""
-        y, z, h = self.scene.path(group)(angles)
-        z = z - lift if lift is not None else z
-        n = len(self.pieces)
-        which = np.tile(np.arange(n), len(angles))
-        return self.nodes.placed(which, self.side, np.repeat(y, n), np.repeat(z, n),
-                                 np.repeat(h, n)).reshape(len(angles), n)
+def _short(prover, on, stroke, mount, move, which, half, have, need) -> Reason:
+    bend, face = prover.job.body.bends[move.bends[0]].id, half.nodes[0].face
+    if on.stops:
+        middle = stroke.figures.allowance / 2
+        return Reason("short-leg", Said("{have} lie flat on {face} from the line of {bend}; {die} needs {need}",
+                                        have=Mm(have + middle), face=face, bend=bend, die=on.mounts[mount].die.name,
+                                        need=Mm(need + middle)))
+    code, words = ("short-hold", "to be clamped") if which == HELD else ("short-flange", "for the leaf")
+    return Reason(code, Said(f"{{have}} lie flat on {{face}}; {{brake}} needs {{need}} {words}", have=Mm(have), face=face,
+                             brake=on.name, need=Mm(need)))
 
-    def swing(self, end):
-        """Hits through the swing, and the least clearance of the faces not being bent."""
-        parts = [self._kept(("swing", group, self.names[group], end), lambda g=group: self._swing(g, end))
-                 for group in (UPPER, LOWER)]
-        return [hit for found, _ in parts for hit in found], min(least for _, least in parts)
 
-    def _kept(self, key, make):
-        if key not in self.kept:
-            self.kept[key] = make()
-        return self.kept[key]
-
-    def _swing(self, group, end):
-        angles = np.append(np.arange(0.0, end, STEP_DEGREES), end)
-        found, least, placed = [], np.inf, self._placed(group, angles)
-        full = self.scene.upper if group == UPPER else self.scene.lower
-        for name, tool in full.items():
-            if (~self.own).any():
-                least = min(least, shapely.distance(placed[:, ~self.own], tool).min())
-            elif name in ("ram", "table"):
-                least = min(least, shapely.distance(placed, tool).min())
-            found += self._hits(placed, name, group, tool, angles, lambda k: BEFORE if k == 0 else DURING)
-        return found, float(least)
-
-    def opening(self, angle, phase):
-        """Hits of what hangs from the ram on its way between touch and the top."""
-        way = max(0.0, self.scene.open - self.scene.closed_at(angle))
-        return self._kept(("opening", self.names[UPPER], angle, phase, round(way, 3)),
-                          lambda: self._opening(angle, phase, way))
-
-    def _opening(self, angle, phase, way):
-        gaps = np.linspace(0.0, way, GAPS)
-        angles = np.full(len(gaps), angle)
-        placed = self._placed(UPPER, angles, gaps)
-        found = []
-        for name, tool in self.scene.upper.items():
-            found += self._hits(placed, name, UPPER, tool, angles, lambda k: phase)
-        return found
-
-    def _hits(self, placed, name, group, tool, angles, phase_of):
-        found = []
-        for own in (False, True):
-            inset_tool = self.scene.tools_of(group, own).get(name)
-            if inset_tool is None:
-                continue
-            columns = np.flatnonzero(self.own == own)
-            touching = shapely.intersects(placed[:, columns], inset_tool)
-            for c, column in enumerate(columns):
-                at = np.flatnonzero(touching[:, c])
-                for phase in dict.fromkeys(phase_of(k) for k in at):
-                    rows = [k for k in at if phase_of(k) == phase]
-                    deep, k = deepest(placed[rows, column], tool)
-                    found.append(Hit(phase, self.pieces[column].id, name, deep, float(angles[rows[k]]),
+def _past(prover, tool: Tool, which, half, levels, stroke, on):
+    """Hits of one half with one tool through the swing, and the least clearance of the faces not being bent."""
+    nodes = prover.halves.poses(half, levels)
+    reach = prover.job.reach(half.made)
+    if tool.reach == FRAME and not prover.beyond_frames(on, half, levels):
+        return [], np.inf
+    if tool.reach == PIECES:
+        outlines = [rings_of(pose, *reach) for _, _, pose in nodes]
+        there = [k for k, rings in enumerate(outlines) if rings]
+        shapes = [multipolygon(outlines[k]) for k in there]
+        corners = [np.concatenate(outlines[k]) for k in there]
+    else:
+        there = range(len(nodes))
+        shapes, corners = [nodes[k][2].shape for k in there], [nodes[k][2].corners for k in there]
+    if not len(shapes):
+        return [], np.inf
+    placed_nodes, path = Nodes.of(shapes, corners), tool.held if which == HELD else tool.free
+    end = 0.0 if stroke.closing else stroke.bend_to
+    angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
+    y, z, h = path(angles)
+    count = len(shapes)
+    placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)), 1 if which == HELD else -1,
+                                 np.repeat(y, count), np.repeat(z, count), np.repeat(h, count)).reshape(-1, count)
+    found, least = [], np.inf
+    for column, k in enumerate(there):
+        node, own, _ = nodes[k]
+        if own and (stroke.closing or _carried(tool, which)):
+            continue
+        if not own and not _lapped(prover, node, levels, half, tool):
+            least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
+        elif not own:
+            continue
+        region = inset(tool.shape)
+        if own:
+            region = region.difference(tool.spared)
+        at = np.flatnonzero(shapely.intersects(placed[:, column], region))
+        if own and not on.stops:
+            at = at[angles[at] <= stroke.angle + 1e-9]
+        for phase, rows in ((BEFORE, at[at == 0]), (DURING, at[at > 0])):
+            if len(rows):
+                deep, worst = deepest(placed[rows, column], tool.shape)
+                if deep > LEAST:
+                    found.append(Hit(phase, node.face, tool.name, deep, float(angles[rows[worst]]),
                                      float(angles[rows[0]])))
-        return found
+    return found, least
+
+
+def _carried(tool, which) -> bool:
+    """Whether it is the leaf and the face it carries."""
+    return tool.moves == "leaf" and which == FREE
+
+
+def _lapped(prover, node, levels, half, tool) -> bool:
+    """Whether it is a closed hem lying with its face on what carries the sheet."""
+    level = dict(zip(half.bends, levels, strict=True))
+    return tool.name in ("bed", "leaf", "backing") and bool(node.path) and not any(
+        level[j] for j in node.path[:-1]) and prover.job.is_closing(node.path[-1], level[node.path[-1]])
+
+
+def _without_hit(prover, on, stroke, mount, levels, move, sides) -> list[Reason]:
+    """Why a move that meets nothing at its bend cannot be made all the same."""
+    if stroke.closing and not on.stops and not prover.holds_flap(move):
+        return [Reason("fold", "a hem is closed with its flap under the clamp")]
+    if prover.needs(move, sides, mount):
+        pairs = [] if stroke.closing else prover.itself.pairs(levels, move)
+        return [Reason("itself", Said("{one} runs into {other} on the way", one=pairs[0][0], other=pairs[0][1]))] \
+            if pairs else []
+    swing = prover.barred(on, move, sides, on.swing(stroke, mount))
+    if swing is None:
+        return [Reason("past-end", "faces stand beyond both ends of the bend, where the tools are as long as the brake")]
+    for group, owned in on.pieces(mount).items():
+        asks = blocks(swing.get(group, ()), prover.job.lines(move.bends))
+        if asks is None:
+            return [Reason("pieces", Said("a wall stands where {tool} must reach the end of the bend",
+                                          tool="the fingers" if group == "finger" else f"the {group}"))]
+        if sets_for(owned, asked(asks)) is None:
+            (need, room) = asked(asks)[0]
+            return [Reason("pieces", Said("no set of those owned is from {need} to {room} long", need=Mm(need),
+                                          room=Mm(room)))]
+    return [Reason("no-way-out", "the part cannot go in or come out past the tools")]
 
 
 def _worst(hits: list[Hit]) -> tuple[Hit, ...]:
@@ -170,12 +190,12 @@ def _worst(hits: list[Hit]) -> tuple[Hit, ...]:
     return tuple(sorted(kept, key=lambda h: -h.depth))
 
 
-def best_trial(prover: Prover, levels: Levels, i: int, to: int) -> Trial:
-    """Of every tool and holding, the one that fails least; tools fit for the bend before those that are not."""
-    job = prover.job
-    tools = job.tools_for(i, to)
-    fitting = [t for t in tools if prover.fits(i, to) >> job.mounts.index(t) & 1]
-    trials = [examine(prover, levels, Move(i, to, held, t)) for t in fitting or tools for held in ("end", "start")]
+def best_trial(prover: Prover, levels: Levels, i: int, to: int, on: int = 0) -> Trial:
+    """Of every mount and holding, the one that fails least; mounts fit for the bend before those that are not."""
+    job, bends = prover.job, (i,)
+    stroke, brake = job.stroke(bends, to), job.brakes[on]
+    mounts = prover.fits(on, bends, to) or brake.mounts_for(stroke)
+    trials = [examine(prover, levels, Move(on, bends, to, side), mount) for mount in mounts for side in SIDES]
     if not trials:
-        return Trial(Move(i, to, "end", None), (Reason("flattener", "there is no flattener on the rack"),), ())
+        return Trial(Move(on, bends, to, SIDES[0]), None, (Reason("flattener", "there is no flattener on the rack"),), ())
     return min(trials, key=lambda t: t.badness)

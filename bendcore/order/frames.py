@@ -1,65 +1,114 @@
-"""A step as pictures: part and tools through before, swing and after.
+"""A step as pictures: part and tools through before, swing and after, looking along the bend.
 
 Pages only draw these outlines. Coordinates are machine (y, z) in mm.
 """
 
+import math
+
 import numpy as np
 
-from .moves import Levels, Move, other
-from .proof import Prover, signature
+from ..brakes.setting import OnBrake, Stroke
+from .moves import Levels, Move
+from .plan import Placed
+from .proof import Prover
+from .spans import rings_of
 
 SWING_FRAMES = 14
+RISE = 120.0
+"""How far a clamp is drawn open where it may open without limit, mm."""
+SLICE = 0.5
+"""The section is that of so thin a slice at the middle of the bend, half of it to each side, mm."""
 
 
-def part_outlines(prover: Prover, levels: Levels, move: Move, angle: float) -> list[dict]:
-    """The part in the machine with the bend being made at ``angle``."""
-    job, scene = prover.job, prover.scene(move.bend, move.tools)
-    pose = scene.stroke.pose(angle)
-    bend = job.strip.bends[move.bend]
-    rows = [{"id": bend.id, "points": _rounded(_zone(scene.stroke, job, bend, angle))}]
-    for end, side in ((move.held, 1), (other(move.held), -1)):
-        own = signature(job, levels, move.bend, end)
-        angles = [job.angle(j, v) for j, v in zip(job.strip.outward(move.bend, end), own, strict=True)]
-        rows += [{"id": p.id, "points": _rounded(pose.place(p.outline, side))}
-                 for p in job.strip.half(move.bend, end, angles)]
-    return rows
+def part_outlines(prover: Prover, levels: Levels, move: Move, mount: int, angle: float) -> list[dict]:
+    """The part in the machine with the bend being made at ``angle``: ``cut`` what lies at the middle of the bend, the
+    rest behind it."""
+    job, on = prover.job, prover.job.brakes[move.on]
+    stroke = job.stroke(move.bends, move.to)
+    middle = sum(job.line_of(move.bends, move.bends[0])) / 2
+    behind, cut = [], []
+    for side, path, (half, own) in zip((1, -1), on.machine(stroke, mount), prover.sides(levels, move), strict=True):
+        y, z, h = (float(v) for v in path(np.array(float(angle))))
+        for node, _, pose in prover.halves.poses(half, own):
+            behind += [(node.face, _placed(ring, side, y, z, h)) for ring in pose.rings]
+            cut += [(node.face, _placed(ring, side, y, z, h)) for ring in rings_of(pose, middle - SLICE, middle + SLICE)]
+    zone = [] if stroke.closing else [(job.body.bends[move.bends[0]].id, _zone(on, stroke, mount, angle))]
+    return [{"id": name, "cut": False, "points": _rounded(ring)} for name, ring in behind] + [
+        {"id": name, "cut": True, "points": _rounded(ring)} for name, ring in [*zone, *cut]]
 
 
-def _zone(stroke, job, bend, angle):
+def _placed(ring, side, y, z, h):
+    c, d = math.cos(h), math.sin(h)
+    s, n = ring[:, 0], ring[:, 1]
+    return np.column_stack([side * (y + s * c - n * d), z + s * d + n * c])
+
+
+def _zone(on: OnBrake, stroke: Stroke, mount: int, angle: float) -> np.ndarray:
     """The bend zone itself, between the two halves' origins."""
-    t = job.strip.thickness
-    rear = stroke.pose(angle).place(np.array([[0.0, 0.0], [0.0, -t]]), 1)
+    t, ends = stroke.thickness, []
+    for side, path in zip((1, -1), on.machine(stroke, mount), strict=True):
+        y, z, h = (float(v) for v in path(np.array(float(angle))))
+        ends.append(_placed(np.array([[0.0, 0.0], [0.0, -t]]), side, y, z, h))
+    (a, b), (c, d) = ends
     if angle < 1:
-        return np.array([rear[1], rear[0], rear[0] * (-1, 1), rear[1] * (-1, 1)])
-    h = np.radians(angle) / 2
-    inner = max(bend.figures.radius_at(angle), 0.0)
-    centre = rear[0] + inner * np.array([-np.sin(h), np.cos(h)])
-    turn = np.linspace(-h, h, 13)[:, None]
-    spoke = np.concatenate([np.sin(turn), -np.cos(turn)], axis=1)
+        return np.array([b, a, c, d])
+    along = math.radians(angle)
+    chord = np.linalg.norm(a - c)
+    inner = chord / (2 * math.sin(along / 2)) if math.sin(along / 2) > 1e-6 else 0.0
+    up = (a - b) / t
+    centre = a + inner * up
+    start = math.atan2(*(a - centre)[::-1]) if inner > 1e-9 else math.atan2(*(-up)[::-1])
+    turn = start - np.linspace(0.0, along, 13)
+    spoke = np.column_stack([np.cos(turn), np.sin(turn)])
     return np.concatenate([centre + (inner + t) * spoke, (centre + inner * spoke)[::-1]])
 
 
-def step_frames(prover: Prover, levels: Levels, move: Move, stop: float | None) -> dict:
-    """Frames of one step: the sheet in place, punch down, the swing, punch up."""
-    job, scene = prover.job, prover.scene(move.bend, move.tools)
-    closing = prover.closing(move.bend, move.to)
-    full = 0.0 if closing else job.overbent(job.angle(move.bend, move.to))
-    rest = 0.0 if closing else job.angle(move.bend, move.to)
-    top = scene.open
-    frames = [("before", 0.0, scene.closed_at(0.0) + gap * (top - scene.closed_at(0.0))) for gap in (1.0, 0.5, 0.0)]
-    frames += [("during", a, scene.closed_at(a)) for a in np.linspace(0, full, SWING_FRAMES)[1:]]
-    frames += [("after", rest, scene.closed_at(rest) + gap * (top - scene.closed_at(rest))) for gap in (0.0, 0.5, 1.0)]
-    still = {name: _rounded(p.exterior.coords) for name, p in scene.lower.items()}
-    section = job.brake.stops.section
-    if section and stop is not None:
-        still["stop"] = _rounded(np.asarray(section) + (stop, 0.0))
-    return {
-        "still": still,
-        "moving": {name: _rounded(p.exterior.coords) for name, p in scene.upper.items()},
-        "frames": [{"phase": phase, "angle": round(float(a), 1), "lift": round(float(lift), 2),
-                    "part": part_outlines(prover, levels, move, float(a))} for phase, a, lift in frames],
-    }
+def step_frames(prover: Prover, levels: Levels, move: Move, mount: int, step: Placed) -> dict:
+    """Frames of one step: the sheet in place, tool down, the swing, tool up."""
+    job, on = prover.job, prover.job.brakes[move.on]
+    stroke = job.stroke(move.bends, move.to)
+    full = 0.0 if stroke.closing else stroke.bend_to
+    rest = 0.0 if stroke.closing else stroke.angle
+    frames = [("before", 0.0, gap) for gap in (1.0, 0.5, 0.0)]
+    frames += [("during", float(a), 0.0) for a in np.linspace(0, full, SWING_FRAMES)[1:]]
+    frames += [("after", rest, gap) for gap in (0.0, 0.5, 1.0)]
+    tools = on.tools(stroke, mount)
+    still = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if not _moves(on, tool)}
+    stop = step.gauge.stop
+    if on.stops and on.brake.stops.section and stop is not None:
+        still["stop"] = _rounded(np.asarray(on.brake.stops.section) + (stop, 0.0))
+    moving = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if _moves(on, tool)}
+    return {"still": still, "moving": moving, "kind": on.kind,
+            "frames": [{"phase": phase, "angle": round(angle, 1),
+                        "shifts": {tool.name: _shift(on, stroke, mount, tool, phase, angle, gap)
+                                   for tool in tools if _moves(on, tool)},
+                        "part": part_outlines(prover, levels, move, mount, angle)} for phase, angle, gap in frames]}
+
+
+def _moves(on, tool) -> bool:
+    return bool(tool.moves) or (not on.stops and tool.name in on.upper)
+
+
+def _shift(on, stroke, mount, tool, phase, angle, gap) -> list[float]:
+    """(right, up, turned counter-clockwise in degrees about the origin) of a tool in a frame, ``gap`` of the way
+    open."""
+    if on.stops:
+        low = on.closed_at(stroke, mount, angle)
+        return [0.0, round(low + gap * (on.open_at(mount) - low), 2), 0.0]
+    if tool.moves == "leaf":
+        return _turned(on, stroke, angle if phase == "during" else 0.0)
+    most = min(on.brake.opening or RISE, RISE)
+    return [0.0, round(gap * most, 2), 0.0]
+
+
+def _turned(on, stroke, angle) -> list[float]:
+    """The leaf turned about its pivot with the bend, lagging where the face it carries asks for that."""
+    a, (py, pz) = math.radians(angle), on.brake.pivot
+    c, d, lag = math.cos(a), math.sin(a), on.leaf_lags(stroke, angle)
+    dy, dz = py - (py * c + pz * d), pz - (-py * d + pz * c)
+    return [round(dy - lag * d, 2), round(dz - lag * c, 2), round(-angle, 2)]
 
 
 def _rounded(points) -> list[list[float]]:
     return [[round(float(y), 2), round(float(z), 2)] for y, z in points]
+

@@ -9,11 +9,12 @@ import math
 from itertools import product
 
 import numpy as np
+import shapely
 
 from ..brakes.pieces import ENDS
 from ..brakes.setting import FRAME, WHOLE, Meeting
-from .body import Half
-from .collide import Nodes, still_hits, swing_hits
+from .body import Half, multipolygon
+from .collide import Nodes, into_half, swing_hits
 from .moves import FLAT, Job
 from .spans import Span, coarsely, joined, rings_of, within
 
@@ -105,23 +106,38 @@ class Halves:
 
     def _test(self, half, new, meeting, clip, region, kind) -> None:
         poses = [self.pose(half, n, levels) for _, n, levels in new]
-        outlines = [list(pose.rings) if clip is None else rings_of(pose, *clip) for pose in poses]
-        there = [k for k, rings in enumerate(outlines) if rings]
-
-        def meets(shapes):
-            nodes = Nodes.of(shapes)
-            if meeting.ends is None:
-                y, z, h = (float(v) for v in meeting.path(np.zeros(())))
-                return still_hits(nodes, region, meeting.side, y, z, h)
-            return ~np.isnan(swing_hits(nodes, region, meeting.path, meeting.side, meeting.ends[min(kind, OTHER)]))
-
-        hits = dict(zip(there, meets([outlines[k] for k in there]), strict=True)) if there else {}
+        if clip is None:
+            there, hits = range(len(poses)), self._meets([p.shape for p in poses], [p.corners for p in poses],
+                                                         meeting, region, kind)
+        else:
+            outlines = [rings_of(pose, *clip) for pose in poses]
+            there = [k for k, rings in enumerate(outlines) if rings]
+            hits = self._met_by([outlines[k] for k in there], meeting, region, kind)
+        hits = dict(zip(there, hits, strict=True))
         simple = clip is not None or meeting.reach == FRAME or (meeting.reach == WHOLE and not self._hanging)
         for k, (known, _, levels) in enumerate(new):
             hit = hits.get(k, False)
             known[levels] = NOTHING if not hit else (poses[k].span,) if simple else None
             if hit and not simple:
-                self._later[id(known), levels] = (poses[k], meets)
+                self._later[id(known), levels] = (
+                    poses[k], lambda outlines: self._met_by(outlines, meeting, region, kind))
+
+    def _met_by(self, outlines, meeting, region, kind) -> np.ndarray:
+        """For each of several outlines, whether it meets the tool."""
+        shapes = [multipolygon(rings) for rings in outlines]
+        return self._meets(shapes, [np.concatenate(rings) for rings in outlines], meeting, region, kind)
+
+    def _meets(self, shapes, corners, meeting, region, kind) -> np.ndarray:
+        if not len(shapes):
+            return np.zeros(0, bool)
+        if meeting.ends is None:
+            placed = meeting.__dict__.setdefault("_placed", {})
+            if kind not in placed:
+                y, z, h = (float(v) for v in meeting.path(np.zeros(())))
+                placed[kind] = into_half(region, meeting.side, y, z, h)
+            return shapely.intersects(placed[kind], shapes)
+        found = swing_hits(Nodes.of(shapes, corners), region, meeting.path, meeting.side, meeting.ends[min(kind, OTHER)])
+        return ~np.isnan(found)
 
     def _middle(self, made) -> Span:
         """The bend without its ends, beyond which tools may end."""

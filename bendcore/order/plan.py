@@ -4,55 +4,91 @@ Lengths are in mm. :meth:`Plan.written` is the one place where it becomes the da
 described in ``docs/order-result.md``), :meth:`Plan.read` where such data becomes an order again.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from ..said import in_units
 from ..units import MM_PER
 from .gauge import Gauge
 
+PIECE_KEYS = {"punch": "punch_pieces", "die": "die_pieces", "finger": "fingers"}
+"""Groups of pieces, and what their places are called in a file."""
+
+
+@dataclass(frozen=True)
+class Stands:
+    """A piece of a tool and where it stands along the bend, mm from the first point of its line in the flat."""
+
+    length: float
+    start: float
+    end: float
+
 
 @dataclass(frozen=True)
 class Tooling:
-    """What is mounted, by name, and the pieces it is put together from, mm; no punch over a flattener."""
+    """What is mounted, by name: a punch and a die, or only a die for flattening; on hand brakes neither. ``pieces`` by
+    group: ``punch``, ``die`` or ``finger``."""
 
-    punch: str | None
-    die: str
-    punch_lengths: tuple[float, ...] = ()
-    die_lengths: tuple[float, ...] = ()
+    punch: str | None = None
+    die: str | None = None
+    pieces: tuple[tuple[str, tuple[Stands, ...]], ...] = ()
 
     @property
-    def key(self) -> tuple[str | None, str]:
+    def key(self) -> tuple[str | None, str | None]:
         """The pair by name."""
         return self.punch, self.die
+
+    def of(self, group: str) -> tuple[Stands, ...]:
+        """The pieces of a group, in order along the bend."""
+        return dict(self.pieces).get(group, ())
+
+    @property
+    def fingers(self) -> tuple[Stands, ...]:
+        """Where the fingers stand."""
+        return self.of("finger")
+
+    @property
+    def punch_lengths(self) -> tuple[float, ...]:
+        """The pieces of the punch."""
+        return tuple(piece.length for piece in self.of("punch"))
+
+    @property
+    def die_lengths(self) -> tuple[float, ...]:
+        """The pieces of the die."""
+        return tuple(piece.length for piece in self.of("die"))
 
 
 @dataclass(frozen=True)
 class Placed:
-    """A bend in the machine: ``angle`` bent from flat, the side ``held`` towards the stop, where that stands."""
+    """Bends in a brake: ``angle`` bent from flat, the face ``held`` towards the stop or under the clamp, what it is
+    located by, what is mounted."""
 
     bends: tuple[str, ...]
     angle: float
     held: str
     gauge: Gauge
     tools: Tooling
+    brake: str = ""
 
 
 @dataclass(frozen=True)
 class Step(Placed):
     """One stroke. ``bend_to`` is the angle with the springback; ``clearance`` what tools and faces not being bent keep
-    of each other, mm, None where nothing swings; ``cost`` in seconds."""
+    of each other, mm, None where nothing swings; ``sight`` how far the line to see lies from the clamped side's tangent
+    line; ``cost`` in seconds; ``change`` what is done before: other tools, other fingers, another brake."""
 
-    bend_to: float
-    face_up: str
-    clearance: float | None
-    notes: tuple[str, ...]
-    cost: float
+    bend_to: float = 0.0
+    face_up: str = "top"
+    clearance: float | None = None
+    notes: tuple[str, ...] = ()
+    cost: float = 0.0
+    sight: float | None = None
+    change: str = ""
 
 
 @dataclass(frozen=True)
 class Met:
     """A face that meets a tool at a step that cannot be made: in which phase, how deep (mm), at which angle deepest and
-    from which on, under which pair of tools and with which side held."""
+    from which on, under which tools and with which face held."""
 
     step: int
     bend: str
@@ -64,7 +100,8 @@ class Met:
     from_angle: float
     held: str
     punch: str | None
-    die: str
+    die: str | None
+    brake: str = ""
 
 
 @dataclass(frozen=True)
@@ -79,8 +116,8 @@ class Cause:
 
 @dataclass(frozen=True)
 class Remedy:
-    """What would free a part, as simulated: another ``order`` of bends, other ``tools``, or ``legs`` of other lengths
-    (id → mm); ``cost`` of the order it gives, in seconds, where one was looked for."""
+    """What would free a part, as simulated: another ``order`` of bends, other ``tools``, another ``brake``, or sizes of
+    the part (field below ``shape`` → mm, ``legs`` the same by leg); ``cost`` of the order it gives, in seconds."""
 
     kind: str
     message: str
@@ -88,23 +125,32 @@ class Remedy:
     tools: tuple[str, ...] = ()
     legs: tuple[tuple[str, float], ...] = ()
     cost: float | None = None
+    brake: str = ""
+    sizes: tuple[tuple[str, float], ...] = ()
 
     def written(self, units: str) -> dict:
         """The remedy as data."""
         row = {"kind": self.kind, "message": in_units(self.message, units)}
         if self.order:
-            row |= {"order": list(self.order), "tools": list(self.tools), "cost_seconds": self.cost}
-        if self.kind == "shorter-leg":
+            row |= {"order": list(self.order), "tools": list(self.tools)}
+        if self.cost is not None:
+            row["cost_seconds"] = self.cost
+        if self.brake:
+            row["brake"] = self.brake
+        if self.kind == "shorter-leg" and self.legs:
             row |= {"face": self.legs[0][0], "length": self.legs[0][1] / MM_PER[units]}
         elif self.legs:
             row |= {"faces": [name for name, _ in self.legs], "lengths": [mm / MM_PER[units] for _, mm in self.legs]}
+        if self.sizes:
+            row["sizes"] = {name: mm / MM_PER[units] for name, mm in self.sizes}
         return row
 
 
 @dataclass(frozen=True)
 class Plan:
     """``steps`` are the cheapest order where it is ``feasible``, else the way to the furthest state; ``blocked`` is
-    then the step that fails least from there."""
+    then the step that fails least from there. ``optimal`` when none is cheaper, else ``bound`` is the least it could
+    cost."""
 
     brake: str
     feasible: bool
@@ -114,6 +160,10 @@ class Plan:
     reasons: tuple[Cause, ...] = ()
     blocked: Placed | None = None
     remedies: tuple[Remedy, ...] = ()
+    optimal: bool = True
+    bound: float = 0.0
+    tried: tuple[str, ...] = ()
+    brakes: tuple[str, ...] = field(default=())
 
     @property
     def shown(self) -> tuple[Placed, ...]:
@@ -125,22 +175,29 @@ class Plan:
         """The bends in order; a hem once for each of its strokes."""
         return tuple(name for step in self.steps for name in step.bends)
 
-    def with_remedies(self, found: list[Remedy]) -> "Plan":
-        """The same with what would free the part."""
-        return replace(self, remedies=tuple(found))
+    @property
+    def set_ups(self) -> int:
+        """How often tools or fingers are mounted, brakes gone to."""
+        return sum(bool(step.change) for step in self.steps) + bool(self.steps)
+
+    def with_remedies(self, found: list[Remedy], tried: tuple[str, ...] = ()) -> "Plan":
+        """The same with what would free the part, of all kinds ``tried``."""
+        return replace(self, remedies=tuple(found), tried=tried)
 
     def written(self, units: str) -> dict:
         """The order as data, lengths in ``units``."""
         per = MM_PER[units]
         return {
             "format": "dorvan-order", "version": 1, "units": str(units), "feasible": self.feasible,
-            "optimal": self.feasible, "cost_seconds": self.cost, "brake": self.brake,
+            "optimal": self.feasible and self.optimal, "cost_seconds": self.cost, "brake": self.brake,
             "steps": [_placed(s, per) | {
                 "bend_to": s.bend_to, "face_up": s.face_up, "clearance": _over(s.clearance, per),
-                "notes": [in_units(note, units) for note in s.notes], "cost_seconds": s.cost} for s in self.steps],
+                "notes": [in_units(note, units) for note in s.notes], "cost_seconds": s.cost}
+                | ({"sight": s.sight / per} if s.sight is not None else {}) for s in self.steps],
             "hits": [vars(hit) | {"depth": hit.depth / per} for hit in self.hits],
             "reasons": [vars(why) | {"message": in_units(why.message, units)} for why in self.reasons],
             "remedies": [remedy.written(units) for remedy in self.remedies],
+            "tried": list(self.tried),
             "blocked": _placed(self.blocked, per) if self.blocked else None}
 
     @classmethod
@@ -148,21 +205,26 @@ class Plan:
         """The order that was written so: that of a release, which is always whole."""
         per = MM_PER[data["units"]]
         steps = tuple(Step(
-            tuple(row["bends"]), row["angle"], row["held"], _gauge(row["gauge"], per), _tooling(row["tools"], per),
-            row["bend_to"], row["face_up"], _times(row.get("clearance"), per), tuple(row.get("notes", ())),
-            row.get("cost_seconds", 0.0)) for row in data["steps"])
+            tuple(row["bends"]), row["angle"], row["held"], _gauge(row["gauge"], per), _tooling(row, per),
+            row.get("brake", data.get("brake", "")), row["bend_to"], row["face_up"], _times(row.get("clearance"), per),
+            tuple(row.get("notes", ())), row.get("cost_seconds", 0.0), _times(row.get("sight"), per))
+            for row in data["steps"])
         return cls(data.get("brake", ""), data["feasible"], data["cost_seconds"], steps)
 
 
 def _placed(step: Placed, per: float) -> dict:
     tools = step.tools
-    row: dict = {}
+    named: dict = {}
     for key in ("punch", "die"):
         if getattr(tools, key):
-            row[key] = getattr(tools, key)
-            row[f"{key}_lengths"] = [mm / per for mm in getattr(tools, f"{key}_lengths")]
-    return {"bends": list(step.bends), "angle": step.angle, "held": step.held, "tools": row,
-            "gauge": {"from": step.gauge.kind, "of": step.gauge.of, "stop": _over(step.gauge.stop, per)}}
+            named[key] = getattr(tools, key)
+            named[f"{key}_lengths"] = [mm / per for mm in getattr(tools, f"{key}_lengths")]
+    row = {"bends": list(step.bends), "angle": step.angle, "brake": step.brake, "held": step.held, "tools": named,
+           "gauge": {"from": step.gauge.kind, "of": step.gauge.of, "stop": _over(step.gauge.stop, per)}}
+    for group, pieces in tools.pieces:
+        size = "width" if group == "finger" else "length"
+        row[PIECE_KEYS[group]] = [{size: p.length / per, "from": p.start / per, "to": p.end / per} for p in pieces]
+    return row
 
 
 def _gauge(row: dict, per: float) -> Gauge:
@@ -170,8 +232,14 @@ def _gauge(row: dict, per: float) -> Gauge:
 
 
 def _tooling(row: dict, per: float) -> Tooling:
-    lengths = (tuple(v * per for v in row.get(f"{key}_lengths", ())) for key in ("punch", "die"))
-    return Tooling(row.get("punch"), row["die"], *lengths)
+    named, pieces = row["tools"], []
+    for group, key in PIECE_KEYS.items():
+        if key in row:
+            pieces.append((group, tuple(Stands(p.get("length", p.get("width")) * per, p["from"] * per, p["to"] * per)
+                                        for p in row[key])))
+        elif named.get(f"{group}_lengths"):  # as written before pieces had places
+            pieces.append((group, tuple(Stands(v * per, 0.0, v * per) for v in named[f"{group}_lengths"])))
+    return Tooling(named.get("punch"), named.get("die"), tuple(pieces))
 
 
 def _over(mm: float | None, per: float) -> float | None:

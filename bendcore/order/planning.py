@@ -1,27 +1,34 @@
 """From the moves found to the order people are told: steps, hits, and what is in the way."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from ..brakes.press import PressBrake, choose_lengths
+from ..brakes.brake import Brake
+from ..brakes.on_press import daylight
+from ..brakes.pieces import place, sets_for
+from ..brakes.setting import OnBrake
 from ..part import Part
 from ..said import Mm, Said
 from .explain import Hit, Trial, best_trial, examine
-from .gauge import LINE, natural_gauge
-from .moves import Job, Move, Tools
-from .plan import Cause, Met, Placed, Plan, Step, Tooling
-from .poses import daylight
+from .gauge import LINE
+from .moves import Job, Move
+from .plan import Cause, Met, Placed, Plan, Stands, Step, Tooling
 from .proof import Prover
-from .search import Found, Taken, candidates, find, read_sequence
+from .search import Found, Search, Taken, candidates, find, read_sequence
+from .spans import blocks
+
+CLEAR_OF = {"tools": "Change the tools.", "fingers": "Change the fingers."}
 
 
-def plan_order(part: Part, brake: PressBrake, names: Sequence[str] | None = None) -> Plan:
-    """The best order of a part on a brake, or the one of the bends named, without remedies.
+def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str] | None = None,
+               pause: Callable[[Search], bool] | None = None) -> Plan:
+    """The best order of a part on a brake, or on any of several, or the one of the bends named, without remedies.
 
-    Raises :class:`~bendcore.errors.Refusal` for a part that is no strip, for more bends than the search is exact for,
-    and for names that leave out a bend.
+    Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
+    ``pause`` may end the search; what was found by then is told.
     """
-    prover = Prover(Job.of(part, brake), eager=names is None)
-    return told(prover, find(prover, names), names)
+    several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)
+    prover = Prover(Job.of(part, *several))
+    return told(prover, find(prover, names, pause), names)
 
 
 def told(prover: Prover, found: Found, names: Sequence[str] | None = None) -> Plan:
@@ -29,79 +36,114 @@ def told(prover: Prover, found: Found, names: Sequence[str] | None = None) -> Pl
     steps = tuple(_step(prover, taken, before)
                   for taken, before in zip(found.steps, [None, *found.steps], strict=False))
     trials = [] if found.complete else _blocked(prover, found, names)
-    hits = tuple(_met(prover.job, found, trial, hit) for trial in trials for hit in trial.hits)
+    hits = tuple(_met(prover, found, trial, hit) for trial in trials for hit in trial.hits)
     reasons = tuple(Cause(len(found.steps) + 1, _bend_of(prover.job, trial.move), why.code, why.message)
                     for trial in trials for why in trial.reasons)
-    return Plan(prover.job.brake.name, found.complete, found.cost, steps, hits, reasons,
-                _blocked_step(prover, found, trials[0]) if trials else None)
+    named = dict.fromkeys(step.brake for step in steps) or dict.fromkeys(on.name for on in prover.job.brakes)
+    return Plan(", then ".join(named) if len(named) > 1 else next(iter(named)), found.complete, found.cost, steps, hits,
+                reasons, _blocked_step(prover, found, trials[0]) if trials else None, optimal=found.proven,
+                bound=found.bound, brakes=tuple(on.name for on in prover.job.brakes))
 
 
 def _bend_of(job: Job, move: Move) -> str:
-    return job.strip.bends[move.bend].id
+    return job.body.bends[move.bends[0]].id
 
 
 def _step(prover: Prover, taken: Taken, before: Taken | None) -> Step:
-    job, move = prover.job, taken.move
-    bend = job.strip.bends[move.bend]
-    trial = examine(prover, taken.before, move)
-    angle = job.angle(move.bend, move.to)
-    bend_to = angle if prover.closing(move.bend, move.to) else job.overbent(angle)
-    return Step((bend.id,), angle, move.held, taken.gauge, _tooling(job, move.tools), bend_to,
+    job, move, on = prover.job, taken.move, prover.job.brakes[taken.move.on]
+    stroke, bend = job.stroke(move.bends, move.to), job.body.bends[move.bends[0]]
+    need = _first(on, prover.mountings.all[taken.mounting], stroke)
+    trial = examine(prover, taken.before, move, need.mount, clearance_only=True)
+    return Step(tuple(job.body.bends[i].id for i in move.bends), stroke.angle, job.body.face_at(move.bends[0], move.side),
+                taken.gauge, _tooling(prover, taken, need), on.name, stroke.bend_to,
                 "top" if bend.sign > 0 else "bottom", trial.clearance,
-                tuple(_notes(prover, taken, before, trial.wraps)), taken.cost)
+                tuple(_notes(prover, taken, before, need.mount)), taken.cost,
+                None if on.stops or stroke.closing else stroke.figures.inside_radius, taken.change)
 
 
-def _tooling(job: Job, tools: Tools) -> Tooling:
-    punch, die = tools.punch, tools.die
-    lengths = (choose_lengths(tool.lengths, job.strip.width) or () if tool else () for tool in (punch, die))
-    return Tooling(punch.name if punch else None, die.name, *lengths)
+def _first(on: OnBrake, needs, stroke):
+    """The need served: by the mount that is usual for the sheet."""
+    order = {mount: n for n, mount in enumerate(on.mounts_for(stroke))}
+    return min(needs, key=lambda need: order.get(need.mount, len(order)))
 
 
-def _notes(prover: Prover, taken: Taken, before: Taken | None, wraps: bool) -> list[str]:
-    job, move, tools = prover.job, taken.move, taken.move.tools
-    bend = job.strip.bends[move.bend]
-    notes = []
-    if before:
-        flipped = job.strip.bends[before.move.bend].sign != bend.sign
-        turned = before.move.held != move.held
-        words = {(True, True): "Turn the sheet over and end for end.", (True, False): "Turn the sheet over.",
-                 (False, True): "Turn the sheet end for end."}
-        notes += [words[flipped, turned]] if flipped or turned else []
-        if before.move.tools.key != tools.key:
-            notes.append("Change the tools.")
+def _tooling(prover: Prover, taken: Taken, need) -> Tooling:
+    """What is mounted, with the pieces that serve every step until they are changed, placed for this one."""
+    job, on, move = prover.job, prover.job.brakes[taken.move.on], taken.move
+    mount, owned, pieces = on.mounts[need.mount], on.pieces(need.mount), []
+    barred = prover.barred_for(taken.before, move, need.mount)
+    for group, asks in need.groups:
+        if group in owned:
+            here = blocks(barred.get(group, ()), job.lines(move.bends))
+            placed = [piece for block, taken_set in zip(here, sets_for(owned[group], asks), strict=True)
+                      for piece in place(block, taken_set)]
+            pieces.append((group, tuple(Stands(p.width, p.start, p.end) for p in placed)))
+    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
+    return Tooling(punch.name if punch else None, die.name if die else None, tuple(pieces))
+
+
+def _notes(prover: Prover, taken: Taken, before: Taken | None, mount: int) -> list[str]:
+    job, move, on = prover.job, taken.move, prover.job.brakes[taken.move.on]
+    bend, notes = job.body.bends[move.bends[0]], []
+    if taken.change:
+        notes.append(CLEAR_OF.get(taken.change) or f"Go on at {on.name}.")
+    if before and taken.change != "move":
+        over, round_ = before.lie.face != taken.lie.face, before.lie.heading != taken.lie.heading
+        half = abs((before.lie.heading - taken.lie.heading + 180) % 360 - 180) > 179
+        ways = {(True, True): "Turn the sheet over and {round}.", (True, False): "Turn the sheet over.",
+                (False, True): "Turn the sheet {round}."}
+        if over or round_:
+            notes.append(ways[over, round_].format(round="end for end" if half else "round to its next side"))
     if bend.is_hem:
-        notes.append("Close the hem." if prover.closing(move.bend, move.to) else "Crease the hem.")
-    if taken.gauge.kind == LINE:
+        notes.append("Close the hem." if job.is_closing(move.bends[0], move.to) else "Crease the hem.")
+    if len(move.bends) > 1:
+        notes.append(f"{len(move.bends)} bends lie in one line: make them in one stroke.")
+    if taken.gauge.kind == LINE and on.stops:
         notes.append("Work to a scribed line; no stop reaches.")
-    if tools.punch:
-        if wraps:
+    if on.stops and on.mounts[mount].punch:
+        if prover.leaves_by(taken.before, move, mount) == "along":
             notes.append("Slide the part off the end of the tools: it stands round the punch.")
-        short = daylight(job.brake, tools.punch, tools.die) - job.brake.stroke
+        short = daylight(on.brake, on.mounts[mount].punch, on.mounts[mount].die) - on.brake.stroke
         if short > 0:
             notes.append(Said("The stroke ends {short} short with the ram's seat as drawn: pack the tools or set the "
                               "ram lower.", short=Mm(short)))
+    if not on.stops:
+        notes += _way_out_note(prover, taken, mount)
     return notes
+
+
+def _way_out_note(prover, taken, mount) -> list[str]:
+    way = prover.leaves_by(taken.before, taken.move, mount)
+    words = {"along": "Slide it out past the end of the clamp.", "forwards": "Draw it out forwards under the clamp.",
+             "drawn": "Draw it forward from under the nose before the clamp goes up."}
+    return [words[way]] if way in words else []
 
 
 def _blocked(prover: Prover, found: Found, names: Sequence[str] | None) -> list[Trial]:
     """What stops each bend that might come next, by the holding that fails least; least bad first."""
     job = prover.job
-    sequence = read_sequence(job, names) if names is not None else None
-    trials = [best_trial(prover, found.levels, i, to) for i, to in candidates(job, found.levels, sequence)]
+    sequence = read_sequence(job, list(names)) if names is not None else None
+    trials = [min((best_trial(prover, found.levels, i, to, on) for on in range(len(job.brakes))),
+                  key=lambda t: t.badness) for i, to in candidates(job, found.levels, sequence)]
     return sorted(trials, key=lambda t: t.badness)
 
 
 def _blocked_step(prover: Prover, found: Found, trial: Trial) -> Placed | None:
     """The step that cannot be made, as far as it can be shown; None without tools for it."""
-    job, move = prover.job, trial.move
-    if move.tools is None:
+    job, move, on = prover.job, trial.move, prover.job.brakes[trial.move.on]
+    if trial.mount is None:
         return None
-    gauge = natural_gauge(job, found.levels, move.bend, move.held)
-    return Placed((_bend_of(job, move),), job.angle(move.bend, move.to), move.held, gauge, _tooling(job, move.tools))
+    gauge, _ = prover.gauge(found.levels, move)
+    mount = on.mounts[trial.mount]
+    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
+    return Placed((_bend_of(job, move),), job.angle(move.bends[0], move.to), job.body.face_at(move.bends[0], move.side),
+                  gauge, Tooling(punch.name if punch else None, die.name if die else None), on.name)
 
 
-def _met(job: Job, found: Found, trial: Trial, hit: Hit) -> Met:
-    move = trial.move
-    punch, die = move.tools.key
+def _met(prover: Prover, found: Found, trial: Trial, hit: Hit) -> Met:
+    job, move, on = prover.job, trial.move, prover.job.brakes[trial.move.on]
+    mount = on.mounts[trial.mount]
+    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
     return Met(len(found.steps) + 1, _bend_of(job, move), hit.phase, hit.face, hit.tool, hit.depth, hit.at_angle,
-               hit.from_angle, move.held, punch, die)
+               hit.from_angle, job.body.face_at(move.bends[0], move.side), punch.name if punch else None,
+               die.name if die else None, on.name)

@@ -5,7 +5,9 @@ of :class:`.halves.Halves`, and put together here: limits, what lies flat, ways 
 against itself.
 """
 
-from ..brakes.pieces import sets_for
+from collections.abc import Iterable
+
+from ..brakes.pieces import least_stack, sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason, Stroke
 from ..said import Mm, Said
 from .body import Half
@@ -97,7 +99,7 @@ class Prover:
     def needs(self, move: Move, sides: tuple, mount: int) -> list[Need]:
         """What this mount must offer for the move: one need for each way in and out that asks for something else."""
         on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
-        swing = self._barred(on, move, sides, on.swing(stroke, mount))
+        swing = self.barred(on, move, sides, on.swing(stroke, mount))
         if swing is None:
             return []
         if not self._asks(on, mount, move, swing):
@@ -123,7 +125,7 @@ class Prover:
                     continue
                 if self._inside(move, sides):
                     return [barred]
-            more = self._barred(on, move, sides, way.meetings, clip)
+            more = self.barred(on, move, sides, way.meetings, clip)
             if more is None:
                 continue
             if way.along:
@@ -140,14 +142,40 @@ class Prover:
                 break
         return found if any_way else [barred]
 
+    def barred_for(self, levels: Levels, move: Move, mount: int) -> dict[str, tuple[Span, ...]]:
+        """By group of pieces, where none may stand for a move that can be made, going in and out by the first ways
+        that are free."""
+        on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
+        sides = self.sides(levels, move)
+        barred = self.barred(on, move, sides, on.swing(stroke, mount)) or {}
+        for ways in (on.ways_in(stroke, mount), on.ways_out(stroke, mount)):
+            barred = next(iter(self._ways(on, stroke, move, sides, ways, mount, barred)), barred)
+        return barred
+
+    def leaves_by(self, levels: Levels, move: Move, mount: int) -> str:
+        """The first way out that is free: its name, ``drawn`` where it is drawn forward first; empty for none."""
+        on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
+        sides = self.sides(levels, move)
+        up = [way for way in on.ways_out(stroke, mount) if not way.along] if on.stops else []
+        for way in (*up, *on.ways_out(stroke, mount)):
+            clip = self._passing(on, move, sides, way.along, mount) if way.along else None
+            if way.along and clip is None:
+                continue
+            if way.along and self._inside(move, sides):
+                return way.name
+            barred = self.barred(on, move, sides, way.meetings, clip)
+            if barred is not None and (not any(barred.values()) if way.along else self._asks(on, mount, move, barred)):
+                return way.name
+        return ""
+
     def _passing(self, on, move, sides, along, mount) -> Span | None:
         """What passes the tools when the part leaves off an end; None where there is no room for that."""
         low, high = self.job.reach(move.bends)
         spans = [self.halves.span(*side) for side in sides]
         reach = max(end for _, end in spans) - min(start for start, _ in spans)
         if on.stops:
-            stack = max(sum(sum(taken) for taken in sets_for(owned, asked(blocks((), self.job.lines(move.bends)))) or ())
-                        for owned in on.pieces(mount).values())
+            first, last = self.job.reach(move.bends)
+            stack = max(least_stack(owned, last - first) for owned in on.pieces(mount).values())
             if stack + reach > on.brake.between_frames + 1e-9:
                 return None
         return (-1e6, high) if along > 0 else (low, 1e6)
@@ -158,7 +186,8 @@ class Prover:
         return self.job.brakes[move.on].stops and all(
             start >= low - 1e-3 and end <= high + 1e-3 for start, end in (self.halves.span(*side) for side in sides))
 
-    def _barred(self, on, move, sides, meetings, clip=None) -> dict[str, tuple[Span, ...]] | None:
+    def barred(self, on: OnBrake, move: Move, sides: tuple, meetings: Iterable[Meeting],
+               clip: Span | None = None) -> dict[str, tuple[Span, ...]] | None:
         """By group of pieces, where along the bend none may stand, and under "" what the tools as long as the brake
         meet; None where that cannot be."""
         found: dict[str, tuple[Span, ...]] = {}
@@ -186,6 +215,11 @@ class Prover:
     def _beyond_frames(self, on, sides) -> bool:
         spans = [self.halves.span(*side) for side in sides]
         return max(end for _, end in spans) - min(start for start, _ in spans) > on.brake.between_frames
+
+    def beyond_frames(self, on: OnBrake, half: Half, levels: tuple[int, ...]) -> bool:
+        """Whether a half alone reaches further along the bend than the space between the side frames."""
+        start, end = self.halves.span(half, levels)
+        return end - start > on.brake.between_frames
 
     def _hangs(self, move, spans) -> bool:
         """Whether what the whole tools would meet can hang past one of their ends."""

@@ -10,7 +10,7 @@ flattener a hem still needs.
 
 import heapq
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import count
 from typing import NamedTuple
 
@@ -100,10 +100,13 @@ def preferred(job: Job) -> list[int]:
     return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
 
 
-def furthest(prover: Prover, sequence: Sequence | None = None, stop: Callable[[], bool] | None = None) -> Levels:
-    """The state with the most strokes that can be reached; the first way to make all ends the search."""
+def furthest(prover: Prover, sequence: Sequence | None = None,
+             stop: Callable[[], bool] | None = None) -> tuple[Levels, Sequence]:
+    """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
+    search."""
     job = prover.job
     best, stack, seen = job.flat, [job.flat], {job.flat}
+    came: dict[Levels, tuple[Levels, Move]] = {}
     while stack and best != job.made:
         if stop and stop():
             break
@@ -111,14 +114,18 @@ def furthest(prover: Prover, sequence: Sequence | None = None, stop: Callable[[]
         if job.progress(levels) > job.progress(best):
             best = levels
         reached = []
-        tried: set[tuple] = set()
         for move in moves(job, levels, sequence):
             new = advanced(levels, move.bends, move.to)
-            if new not in seen and (new, move) not in tried and prover.mounting(levels, move):
+            if new not in seen and prover.mounting(levels, move):
                 seen.add(new)
+                came[new] = (levels, move)
                 reached.append(new)
         stack += reversed(reached)
-    return best
+    way, levels = [], best
+    while levels in came:
+        levels, move = came[levels]
+        way[:0] = [(i, move.to) for i in move.bends]
+    return best, way
 
 
 class Search:
@@ -291,6 +298,10 @@ def find(prover: Prover, names: list[str] | None = None,
     job = prover.job
     if job.count > MOST_BENDS and names is None:
         raise Refusal("shape", Said(f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own"))
-    sequence = read_sequence(job, names) if names is not None else None
-    goal = furthest(prover, sequence)
-    return cheapest(prover, goal, sequence, pause)
+    sequence = read_sequence(job, list(names)) if names is not None else None
+    goal, way = furthest(prover, sequence)
+    search = Search(prover, goal, sequence)
+    best = search.run(pause)
+    if best is None:  # ended before it was proven: the first order found, held and located at its best
+        best = replace(cheapest(prover, goal, sequence or way), proven=False, bound=search.bound)
+    return best

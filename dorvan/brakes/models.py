@@ -4,7 +4,9 @@ from functools import lru_cache
 
 from django.db import models
 
-from bendcore.brakes.press import PressBrake, read_press
+from bendcore.brakes.brake import Brake as Machine
+from bendcore.brakes.brake import read_brake
+from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
 
 from .tooling import Tooling
@@ -13,8 +15,9 @@ __all__ = ["Brake", "Tooling", "parsed"]
 
 
 @lru_cache(maxsize=32)
-def parsed(text: str) -> PressBrake:
-    return read_press(read_json(text))
+def parsed(text: str) -> Machine:
+    """A brake of any kind from its file's text."""
+    return read_brake(read_json(text))
 
 
 class Brake(models.Model):
@@ -28,5 +31,11 @@ class Brake(models.Model):
         return self.name
 
     @property
-    def press(self) -> PressBrake:
+    def machine(self) -> Machine:
+        """The brake of whichever kind."""
         return parsed(self.file)
+
+    @property
+    def press(self) -> PressBrake | None:
+        """The same where it is a press, whose tools are chosen."""
+        return self.machine if isinstance(self.machine, PressBrake) else None

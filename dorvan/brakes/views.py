@@ -7,11 +7,11 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.brakes.press import read_press
+from bendcore.brakes.brake import read_brake
 from bendcore.errors import Refusal
 from bendcore.files import MAX_BYTES, read_json
 from bendcore.units import read_length
-from dorvan.drawings.tools import rack_view, tooling_path
+from dorvan.drawings.tools import hand_view, rack_view, tooling_path
 from dorvan.fields import words
 from dorvan.people.roles import lead_required
 
@@ -22,12 +22,19 @@ SAMPLE = Path(settings.BASE_DIR) / "demo" / "press-60t.json"
 
 def _page(request, error=None, tooling_error=None):
     tooling = [{"item": t, "d": tooling_path(t.kind, t.size)} for t in Tooling.objects.all()]
-    brakes = [{"brake": b, "press": b.press, "tools": rack_view(b.press)} for b in Brake.objects.all()]
+    brakes = [_row(b) for b in Brake.objects.all()]
     return render(request, "brakes/brakes.html", {"at": "brakes", "brakes": brakes, "error": error, "tooling": tooling,
                                                   "kinds": Tooling.Kind.choices, "tooling_error": tooling_error,
                                                   "typed": request.POST if tooling_error else {},
                                                   "units": request.user.units},
                   status=422 if error or tooling_error else 200)
+
+
+def _row(brake: Brake) -> dict:
+    """What the page shows of a brake, by its kind."""
+    if brake.press:
+        return {"brake": brake, "press": brake.press, "tools": rack_view(brake.press)}
+    return {"brake": brake, "hand": brake.machine, "view": hand_view(brake.machine)}
 
 
 @require_GET
@@ -46,11 +53,11 @@ def upload(request):
         return _page(request, "The file is larger than 1 MB.")
     raw = file.read(MAX_BYTES + 1)
     try:
-        press = read_press(read_json(raw))
+        machine = read_brake(read_json(raw))
     except Refusal as refusal:
         return _page(request, f"{file.name[:60]}: {refusal}")
-    Brake.objects.update_or_create(name=press.name, defaults={"file": raw.decode("utf-8-sig")})
-    messages.success(request, f"{press.name} is on the floor.")
+    Brake.objects.update_or_create(name=machine.name, defaults={"file": raw.decode("utf-8-sig")})
+    messages.success(request, f"{machine.name} is on the floor.")
     return redirect("brakes:rack")
 
 
@@ -60,7 +67,7 @@ def sample(request):
     """A made-up brake to begin with, where there is none yet."""
     if not Brake.objects.exists():
         text = SAMPLE.read_text("utf-8")
-        Brake.objects.create(name=read_press(read_json(text)).name, file=text)
+        Brake.objects.create(name=read_brake(read_json(text)).name, file=text)
         messages.success(request, "A made-up brake is on the floor. Read in your own as soon as you have drawn it.")
     return redirect("brakes:rack")
 

@@ -1,6 +1,8 @@
 """One still of a step in the machine, from its frames."""
 
-from bendcore.sheet.section import END, START, Strip
+import numpy as np
+
+from bendcore.part import Part
 
 from .fit import Fit
 
@@ -10,29 +12,49 @@ HALF = 46
 """Half the width of what is written at the end that goes to the stop, pixels."""
 
 
-def step_picture(frames: dict, strip: Strip, held: str, which: str = "during") -> dict:
-    """The last frame of a phase: tools cut off at the picture's edge, the part in front, its two ends named and which
-    of them is ``held`` towards the stop."""
+def step_picture(frames: dict, part: Part, held: str, which: str = "during") -> dict:
+    """The last frame of a phase: tools cut off at the picture's edge, the part in front, the faces named that lie in
+    the section and which of them is ``held`` towards the stop or under the clamp."""
     frame = [f for f in frames["frames"] if f["phase"] == which][-1]
-    part = [p for piece in frame["part"] for p in piece["points"]]
-    low = [min(min(p[k] for p in part), -REACH * 0.5) for k in (0, 1)]
-    high = [max(max(p[k] for p in part), REACH * 0.5) for k in (0, 1)]
+    cut = [piece for piece in frame["part"] if piece["cut"]]
+    points = [p for piece in cut for p in piece["points"]]
+    low = [min(min(p[k] for p in points), -REACH * 0.5) for k in (0, 1)]
+    high = [max(max(p[k] for p in points), REACH * 0.5) for k in (0, 1)]
     fit = Fit.into([low, high], 10, 10, WIDTH - 20, HEIGHT - 20)
-    moved = {name: [(y, z + frame["lift"]) for y, z in pts] for name, pts in frames["moving"].items()}
+    moved = {name: moved_by(points, frame["shifts"].get(name, (0, 0, 0))) for name, points in frames["moving"].items()}
     return {"width": WIDTH, "height": HEIGHT,
             "tools": [{"name": n, "d": fit.path(p)} for n, p in (frames["still"] | moved).items()],
-            "part": [{"id": piece["id"], "d": fit.path(piece["points"])} for piece in frame["part"]],
-            "ends": [_end(frame, fit, strip.flats[at][0], frames["still"].get("stop") if held == end else None,
-                          held == end) for end, at in ((START, 0), (END, -1))]}
+            "part": [{"id": piece["id"], "d": fit.path(piece["points"]), "cut": piece["cut"]}
+                     for piece in frame["part"]],
+            "ends": _ends(cut, fit, part, held, frames["still"].get("stop"))}
 
 
-def _end(frame, fit, name, stop, held) -> dict:
+def moved_by(points: list, shift: list) -> list:
+    """A section turned about the origin (degrees) and moved to the right and up: ``shift`` is (right, up, turned)."""
+    right, up, turned = shift
+    c, s = np.cos(np.radians(turned)), np.sin(np.radians(turned))
+    return [(y * c - z * s + right, y * s + z * c + up) for y, z in points]
+
+
+def _ends(cut, fit, part, held, stop) -> list[dict]:
+    """Where names stand: of the outermost faces of the section to the left and the right, and of the face held."""
+    middles = {piece["id"]: np.mean(piece["points"], axis=0)[0] for piece in cut if piece["id"] in part.sheet.face}
+    if not middles:
+        return []
+    names = {min(middles, key=middles.get), max(middles, key=middles.get)}
+    strip = held in ("start", "end")
+    at_stop = max(middles, key=middles.get)
+    return [_end(cut, fit, name, part.shape.short(name), stop if name == at_stop else None,
+                 name == (at_stop if strip else held)) for name in sorted(names)]
+
+
+def _end(cut, fit, name, called, stop, held) -> dict:
     """Where the name of an end's face stands: on the stop it goes to, else over the face, or under one too high up."""
-    points = fit.all(next(piece["points"] for piece in frame["part"] if piece["id"] == name))
+    points = fit.all(next(piece["points"] for piece in cut if piece["id"] == name))
     half = HALF if held else HALF / 3
     (x, _), top, bottom = points.mean(axis=0), points[:, 1].min() - 7, points[:, 1].max() + 16
     y = top if top > 14 else bottom
-    if stop:
+    if stop and held:
         box = fit.all(stop)
         x, y = box[:, 0].min() + half + 6, box[:, 1].mean() + 4
-    return {"id": name, "held": held, "x": round(float(min(max(x, half), WIDTH - half)), 1), "y": round(float(y), 1)}
+    return {"id": called, "held": held, "x": round(float(min(max(x, half), WIDTH - half)), 1), "y": round(float(y), 1)}

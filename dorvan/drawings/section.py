@@ -8,6 +8,7 @@ import shapely
 
 from bendcore.order.plan import Step
 from bendcore.part import Part
+from bendcore.sheet import fold
 from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 
@@ -21,6 +22,11 @@ MOST = 30
 """More inputs than these never find room about a section."""
 REACHES = np.array([52, 66, 84, 104, 128, 156])
 """How far off its piece a label may stand."""
+SMALL_FACET = 60.0
+AZIMUTH, ELEVATION = np.radians(-52), np.radians(30)
+RIGHT = np.array([np.cos(AZIMUTH), np.sin(AZIMUTH), 0.0])
+UP = np.array([-np.sin(AZIMUTH) * np.sin(ELEVATION), np.cos(AZIMUTH) * np.sin(ELEVATION), np.cos(ELEVATION)])
+AWAY = np.cross(UP, RIGHT)
 STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
 
 
@@ -77,14 +83,28 @@ def small_section(part: Part, angles=None, width=180, height=84) -> dict:
     return {"d": " ".join(fit.path(p.outline) for p in pieces), "width": width, "height": height}
 
 
+def small_fold(part: Part, angles: dict[str, float], width=180, height=84) -> dict:
+    """A small picture of a state of any part: its faces as lines, seen from above and the front."""
+    folded = fold(part.sheet, angles=angles, facet=SMALL_FACET, flat=part.flat)
+    rings = [face.corners for face in folded.faces]
+    seen = [np.stack([ring @ RIGHT, ring @ UP], axis=-1) for ring in rings]
+    fit = Fit.into(np.concatenate(seen), 10, 6, width - 20, height - 12)
+    order = np.argsort([float(np.mean(ring @ AWAY)) for ring in rings])[::-1]
+    return {"d": "", "faces": [fit.path(seen[k]) for k in order], "width": width, "height": height}
+
+
 def film(part: Part, steps: Sequence[Step]) -> list[dict]:
-    """The states of an order, flat first: a picture after each step."""
-    strip = part.strip
-    angles = {b.id: 0.0 for b in strip.bends}
-    cards = [{"step": 0, "title": "flat", "picture": small_section(part, [0.0] * len(angles))}]
+    """The states of an order, flat first: a picture after each step, of a strip its section."""
+    angles = {b.bend.id: 0.0 for b in part.flat.bends}
+    strip = part.shape.kind == "profile"
+
+    def picture():
+        return small_section(part, list(angles.values())) if strip else small_fold(part, angles)
+
+    cards = [{"step": 0, "title": "flat", "picture": picture()}]
     for n, step in enumerate(steps, 1):
         for name in step.bends:
             angles[name] = step.angle
-        cards.append({"step": n, "title": ", ".join(step.bends), "note": step.notes[0] if step.notes else "",
-                      "bend": step.bends[0], "picture": small_section(part, list(angles.values()))})
+        cards.append({"step": n, "title": ", ".join(part.shape.short(name) for name in step.bends),
+                      "note": step.notes[0] if step.notes else "", "bend": step.bends[0], "picture": picture()})
     return cards

@@ -1,6 +1,13 @@
 """Sections of the tools on a brake's rack."""
 
+import math
+from collections import Counter
+
+from bendcore.brakes.bench import BenchBrake
+from bendcore.brakes.leaf import LeafBrake
 from bendcore.brakes.press import PressBrake
+from bendcore.order.plan import Step
+from bendcore.part import Part
 
 from .fit import Fit
 
@@ -21,6 +28,39 @@ def rack_view(press: PressBrake) -> list[dict]:
 def _span(tool, axis):
     values = [p[axis] for p in tool.section]
     return max(values) - min(values)
+
+
+PIECES_WIDTH, PIECES_HEIGHT, PIECES_EDGE = 330, 40, 6
+
+
+def pieces_view(step: Step, part: Part) -> dict | None:
+    """The fingers, or the pieces of the punch, along a bend with its line under them."""
+    group = "finger" if step.tools.fingers else "punch"
+    pieces = step.tools.of(group)
+    if not pieces:
+        return None
+    line = next(b.line for b in part.flat.bends if b.bend.id == step.bends[0])
+    long = math.dist(*line)
+    low, high = min(0.0, pieces[0].start), max(long, pieces[-1].end)
+    scale = (PIECES_WIDTH - 2 * PIECES_EDGE) / (high - low)
+
+    def at(x):
+        return round(PIECES_EDGE + (x - low) * scale, 1)
+
+    return {"width": PIECES_WIDTH, "height": PIECES_HEIGHT, "title": "Fingers" if group == "finger" else "Punch pieces",
+            "left": at(0.0), "right": at(long), "start": pieces[0].start,
+            "pieces": [{"x": at(p.start), "w": round(at(p.end) - at(p.start) - 1, 1), "size": p.length,
+                        "middle": at((p.start + p.end) / 2)} for p in pieces]}
+
+
+def hand_view(brake: LeafBrake | BenchBrake) -> dict:
+    """A hand brake's section, clamped on a sheet of no thickness, and its fingers by width."""
+    names = ("bar_section", "backing_section") if brake.kind == "bench" else (
+        "finger_section", "beam_section", "bed_section", "leaf_section")
+    sections = {name.removesuffix("_section"): getattr(brake, name) for name in names}
+    fit = Fit.into([p for points in sections.values() for p in points], 8, 8, 220, 190)
+    return {"parts": [{"name": name, "d": fit.path(points)} for name, points in sections.items()],
+            "fingers": sorted(Counter(getattr(brake, "fingers", ())).items(), reverse=True)}
 
 
 def tooling_path(kind: str, size: float) -> str:

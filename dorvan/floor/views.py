@@ -52,9 +52,6 @@ def blocked(ticket: Ticket) -> str:
         return "A stop on the part must be cleared first: see Layout."
     if not ticket.brake:
         return "Choose a brake first: see Stock."
-    if ticket.kind != "profile":
-        return ("Bend orders are worked out for strips only, so far: lay it out, cut it, and bend it in an order "
-                "of your own.")
     try:
         found = ticket.ordered
     except Working:
@@ -111,7 +108,7 @@ def _card(request, revision, piece=None, step=None):
         "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
         "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": stop_in_words(now.stop_shift, lambda mm: f"{show_length(mm, units)} {units}"),
-        "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames, figures.part.strip, row.held),
+        "legs": legs, "is_done": (piece, step) in done, "picture": step_picture(frames, figures.part, row.held),
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
         "finished": all((piece, n) in done for n in range(1, len(steps) + 1)), "more": piece < revision.ticket.quantity,
     }
@@ -125,7 +122,7 @@ def _ahead(request, ticket):
     frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
-            "picture": step_picture(frames, part.strip, row.held),
+            "picture": step_picture(frames, part, row.held),
             "now": {"stop": row.gauge.stop, "bend_to": row.bend_to},
             "film": film(part, steps)[1:]}
 
@@ -144,9 +141,22 @@ def _degree(revision, row):
 def _legs_beside(part, row):
     """The legs a person can measure after this step: (name, size in mm, side)."""
     bend = part.shape.bend[row.bends[0]]
-    beside = dict(zip((START, END), part.shape.beside(bend.id), strict=True))
-    return [{"id": piece.id, "size": piece.size, "side": "stop side" if row.held == end else "far side"}
-            for end, piece in beside.items() if piece is bend or not isinstance(bend, Hem)]
+    if isinstance(bend, Hem):
+        return [{"id": bend.id, "size": bend.size, "side": "far side"}]
+    joint = part.sheet.bend[bend.id]
+    legs = {leg.id: leg for leg in part.shape.legs}
+    held = _held_face(part, joint, row.held)
+    return [{"id": legs[face].id, "size": legs[face].size, "side": "stop side" if face == held else "far side"}
+            for face in (joint.parent, joint.child) if face in legs]
+
+
+def _held_face(part, joint, held: str) -> str:
+    """The face held, of an order released when the ends of strips were named."""
+    if held not in (START, END):
+        return held
+    order = [name for name, _ in part.strip.flats]
+    return min((joint.parent, joint.child), key=order.index) if held == START else max(
+        (joint.parent, joint.child), key=order.index)
 
 
 @require_POST
@@ -184,7 +194,7 @@ def record(request, number: int):
         typed = {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
         return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
     legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps[step - 1])}
-    beside = legs.get(form.get("leg_name")) or next(iter(legs.values()))
+    beside = legs.get(form.get("leg_name")) or next(iter(legs.values()), {"size": None, "side": ""})
     with transaction.atomic():
         run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
         StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, leg=leg, leg_wanted=beside["size"],

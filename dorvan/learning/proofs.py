@@ -34,7 +34,7 @@ MOST_STRIPS = 12
 def tools_on_hand() -> list[tuple[str, str]]:
     """(value, title) of everything a proof bend can be made on."""
     found = [(f"die:{brake.pk}:{die.name}", f"{die.name} on {brake.name}")
-             for brake in Brake.objects.all() for die in brake.press.dies if die.kind == "v"]
+             for brake in Brake.objects.all() if brake.press for die in brake.press.dies if die.kind == "v"]
     return found + [(f"nose:{t.pk}", f"{t.name} ({t.get_kind_display()})")
                     for t in Tooling.objects.filter(kind__in=Tooling.ROUND)]
 
@@ -48,7 +48,7 @@ def read_tool(text: str) -> tuple[str, Die | Tooling]:
     if kind == "die":
         pk, _, name = rest.partition(":")
         brake = Brake.objects.filter(pk=fields.number(pk, 0)).first()
-        die = next((d for d in brake.press.dies if d.name == name and d.kind == "v"), None) if brake else None
+        die = next((d for d in brake.press.dies if d.name == name and d.kind == "v"), None) if brake and brake.press else None
         if die:
             return die.name, die
     raise Refusal("tool", "must be one of the dies or noses on hand")

@@ -38,6 +38,7 @@ urlpatterns = [
     path("t/<int:number>/set-up/", bench.set_up, name="set-up"),
     path("t/<int:number>/order/try/", bench.try_order, name="try"),
     path("t/<int:number>/order/frames/<int:step>/", order.frames, name="frames"),
+    path("t/<int:number>/order/brakes/", order.every_brake, name="every-brake"),
     path("t/<int:number>/order/remedies/", order.remedies, name="remedies"),
     path("t/<int:number>/workings/", bench.workings, name="workings"),
     path("t/<int:number>/marking-out/", layout.marking_out, name="marking-out"),

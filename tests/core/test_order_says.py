@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 
 from bendcore.brakes.choice import usual_opening
 from bendcore.brakes.press import read_press
-from bendcore.order.moves import Job
+from bendcore.order.moves import MADE, Job
 from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.part import read_part
@@ -23,6 +23,11 @@ def long_tools() -> dict:
     for tool in (*data["punches"], *data["dies"]):
         tool["lengths"] = [835, 835, 415]
     return data
+
+
+def to_start(step: dict) -> bool:
+    """Whether a strip's start lies towards the stop: leg L1 lies before B1."""
+    return step["held"] == f"L{step['bends'][0][1:]}"
 
 
 class WhatIsSaid(SimpleTestCase):
@@ -43,7 +48,7 @@ class WhatIsSaid(SimpleTestCase):
             steps = order_result(random_part(rng, 5), press(*PAIR))["steps"]
             for before, step in zip(steps, steps[1:], strict=False):
                 notes = " ".join(step["notes"])
-                over, around = before["face_up"] != step["face_up"], before["held"] != step["held"]
+                over, around = before["face_up"] != step["face_up"], to_start(before) != to_start(step)
                 self.assertEqual("Turn the sheet over" in notes, over, (before, step))
                 self.assertEqual("end for end" in notes, around, (before, step))
                 said.add((over, around))
@@ -52,7 +57,7 @@ class WhatIsSaid(SimpleTestCase):
     def test_a_part_that_stands_round_the_punch_is_slid_off_its_end(self):
         """A flange over the web, its free leg turned in behind the punch: the ram cannot go up past it."""
         brake = press(["Straight 85", "Swan neck 85"], ["V 8"])
-        around = order_result(read_part(part_file([14, 40, 60, 40], [(90, "up")] * 3)), brake)
+        around = order_result(read_part(part_file([14, 40, 60, 40], [(90, "up")] * 3)), brake, ["B1", "B2", "B3"])
         self.assertTrue(around["feasible"])
         said = [any("Slide" in note for note in step["notes"]) for step in around["steps"]]
         self.assertEqual(said, [False, False, True])
@@ -124,14 +129,16 @@ class WhatIsSaid(SimpleTestCase):
         die = data["dies"][3]
         data["dies"] = [die | {"name": f"V {v}", "v": v} for v in (100, 140)]
         job = Job.of(read_part(part_file()), read_press(data))
-        thick = replace(job, strip=replace(job.strip, thickness=12.0))  # 11 t is 132; 8 t would be 96
-        self.assertEqual(thick.pairs[0].die.v, 140)
+        stroke = job.stroke((0,), MADE)
+        thick = replace(stroke, figures=replace(stroke.figures, thickness=12.0))  # 11 t is 132; 8 t would be 96
+        on = job.brakes[0]
+        self.assertEqual(on.mounts[on.mounts_for(thick)[0]].die.v, 140)
 
     def test_a_leg_too_short_for_the_die_has_a_way_out_that_works(self):
         data, brake = part_file([4, 60, 30]), press()
         blocked = plan_order(read_part(data), brake)
         self.assertEqual([why.code for why in blocked.reasons], ["short-leg"])
-        found = [remedy.written("mm") for remedy in find_remedies(data, brake, brake, blocked)]
+        found = [remedy.written("mm") for remedy in find_remedies(data, brake, brake, blocked).remedies]
         self.assertEqual([r["kind"] for r in found], ["longer-leg"])
         legs = dict(zip(found[0]["faces"], found[0]["lengths"], strict=True))
         self.assertEqual(list(legs), ["L1"])

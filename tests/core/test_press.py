@@ -10,16 +10,20 @@ from hypothesis import strategies as st
 from shapely import Polygon, box
 from shapely.affinity import translate
 
-from bendcore.brakes.press import choose_lengths, read_press
+from bendcore.brakes.on_press import DIE, PUNCH, Travel, daylight
+from bendcore.brakes.pieces import MOST_GAP, Block, best_set, least_stack, place, sets_for
+from bendcore.brakes.press import read_press
+from bendcore.brakes.setting import HELD
+from bendcore.brakes.shapes import inset, swept
 from bendcore.errors import Refusal
-from bendcore.order.collide import deepest, inset, swept
+from bendcore.order.body import CHILD, PARENT
+from bendcore.order.collide import deepest
 from bendcore.order.explain import examine
 from bendcore.order.frames import step_frames
-from bendcore.order.gauge import natural_gauge, within_reach
-from bendcore.order.limits import flat_needed, tool_reasons
-from bendcore.order.moves import MADE, Job, Move, Tools
-from bendcore.order.poses import Stroke, daylight
-from bendcore.order.proof import Prover, bits
+from bendcore.order.gauge import LINE, natural_gauge
+from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.planning import plan_order
+from bendcore.order.proof import Prover
 from bendcore.part import read_part
 from tests.core.samples import order_result, part_file, press, press_file
 
@@ -30,15 +34,28 @@ def job_of(part=None, **changes):
 
 class Rack(SimpleTestCase):
     @given(st.lists(st.sampled_from([10.0, 20.0, 40.0, 50.0, 100.0, 200.0, 415.0]), min_size=1, max_size=8),
-           st.floats(1, 900))
-    def test_pieces_are_chosen_as_by_trying_all(self, owned, width):
-        chosen = choose_lengths(tuple(owned), width)
-        sums = [(round(sum(s), 6), len(s)) for n in range(1, len(owned) + 1) for s in itertools.combinations(owned, n)
-                if sum(s) >= width]
-        if not sums:
-            self.assertIsNone(chosen)
-        else:
-            self.assertEqual((round(sum(chosen), 6), len(chosen)), min(sums))
+           st.integers(1, 900))
+    def test_pieces_are_chosen_as_by_trying_all(self, owned, need):
+        """The fewest that reach over the need with gaps of at most 10 mm and fit; the shortest run without gaps."""
+        owned, room = tuple(owned), need + 36
+        sets = [s for n in range(1, len(owned) + 1) for s in itertools.combinations(owned, n)]
+        fit = [s for s in sets if sum(s) <= room + 1e-9 and sum(s) + MOST_GAP * (len(s) - 1) >= need - 1e-6]
+        chosen = best_set(owned, need, room)
+        self.assertEqual(chosen and (len(chosen), round(-sum(chosen), 6)),
+                         min(((len(s), round(-sum(s), 6)) for s in fit), default=None))
+        self.assertAlmostEqual(least_stack(owned, need), min((sum(s) for s in sets if sum(s) >= need - 1e-6),
+                                                             default=sum(owned)), 6)
+
+    def test_pieces_stand_where_they_reach_and_nothing_is_in_the_way(self):
+        block = Block(-2.0, 3.0, 137.0, 141.0)
+        taken = sets_for((100.0, 40.0, 25.0), [(block.need, block.room)])[0]
+        placed = place(block, taken)
+        self.assertTrue(block.start <= placed[0].start <= block.latest)
+        self.assertTrue(block.earliest <= placed[-1].end <= block.end)
+        self.assertLessEqual(placed[1].start - placed[0].end, MOST_GAP)
+        two = sets_for((50.0, 50.0, 30.0), [(48, 52), (75, 82)])
+        self.assertEqual(two, ((50.0,), (50.0, 30.0)))
+        self.assertIsNone(sets_for((50.0, 30.0), [(48, 52), (75, 82)]))
 
     def test_a_turned_tool_is_another_tool(self):
         brake = press()
@@ -86,12 +103,13 @@ class Rack(SimpleTestCase):
 
 class Limits(SimpleTestCase):
     def codes(self, part=None, **changes):
-        job = job_of(part, **changes)
-        return {r.code for r in tool_reasons(job, 0, MADE, job.mounts[0])}
+        prover = Prover(job_of(part, **changes))
+        on, stroke = prover.job.brakes[0], prover.job.stroke((0,), MADE)
+        return {r.code for r in on.reasons(stroke, 0) + prover.short_pieces(on, 0, (0,))}
 
     def test_each_limit_speaks_for_itself(self):
         self.assertEqual(self.codes(), set())
-        self.assertEqual(self.codes(part_file(width=1700)), {"tool-length"})
+        self.assertEqual(self.codes(part_file(width=1800)), {"tool-length"})
         self.assertEqual(self.codes(part_file(width=2100)), {"tool-length", "machine-length"})
         self.assertEqual(self.codes(part_file(bends=[(100, "up"), (90, "up")])), {"tool-angle"})
         self.assertEqual(self.codes(part_file(springback=6.0)), {"tool-angle"})
@@ -100,14 +118,13 @@ class Limits(SimpleTestCase):
         data = press_file()
         for die in data["dies"]:
             die["max_kn_per_m"] = 10
-        job = Job.of(read_part(part_file()), read_press(data))
-        self.assertEqual({r.code for r in tool_reasons(job, 0, MADE, job.mounts[0])}, {"tool-force"})
+        self.assertEqual(self.codes(dies=data["dies"]), {"tool-force"})
 
     def test_a_leg_may_be_just_long_enough(self):
         brake = press(["Straight 85"], ["V 12"])
         job = Job.of(read_part(part_file()), brake)
-        figures = job.strip.bends[0].figures
-        least = flat_needed(job, 0, MADE, job.mounts[0].die) + 1.0 + figures.deduction / 2
+        figures = job.body.bends[0].figures
+        least = job.brakes[0].need(job.stroke((0,), MADE), 0, HELD) + figures.outside_setback
         for leg, feasible in ((least + 0.01, True), (least - 0.01, False)):
             result = order_result(read_part(part_file([leg, 60, 30])), brake)
             self.assertEqual(result["feasible"], feasible)
@@ -119,30 +136,30 @@ class Strokes(SimpleTestCase):
     def test_legs_rest_on_the_shoulders_and_the_punch_on_the_arc(self, angle, v):
         die = next(d for d in press().dies if d.v == v)
         job = Job.of(read_part(part_file()), press())
-        figures = job.strip.bends[0].figures
-        stroke = Stroke(figures, 0.0, die)
-        pose = stroke.pose(angle)
-        (y0, z0), (y1, z1) = pose.place(np.array([[0.0, -1.0], [50.0, -1.0]]), 1)
+        figures = job.body.bends[0].figures
+        y, z, h, tip = Travel(figures, 0.0, die).at(angle)
+
+        def at(s, n):
+            return y + s * math.cos(h) - n * math.sin(h), z + s * math.sin(h) + n * math.cos(h)
+        (y0, z0), (y1, z1) = at(0.0, -1.0), at(50.0, -1.0)
         run = math.dist((y0, z0), (y1, z1))
         centre = (v / 2, -die.shoulder_radius)
         away = abs((y1 - y0) * (z0 - centre[1]) - (y0 - centre[0]) * (z1 - z0)) / run
         self.assertAlmostEqual(away, die.shoulder_radius, 6)
-        (yi, zi), = pose.place(np.array([[0.0, 0.0]]), 1)
+        yi, zi = at(0.0, 0.0)
         radius = figures.radius_at(angle)
-        h = math.radians(angle) / 2
         self.assertAlmostEqual(yi, radius * math.sin(h), 6)
-        self.assertAlmostEqual(zi - stroke.punch_tip(angle), radius * (1 - math.cos(h)), 6)
+        self.assertAlmostEqual(zi - tip, radius * (1 - math.cos(h)), 6)
 
     def test_a_flat_sheet_lies_on_the_die(self):
-        stroke = Stroke(Job.of(read_part(part_file()), press()).strip.bends[0].figures, 0.8, press().dies[0])
-        placed = stroke.pose(0).place(np.array([[0.0, 0.0], [10.0, -1.0]]), -1)
-        self.assertAlmostEqual(placed[0, 1], 1.0, 4)
-        self.assertAlmostEqual(placed[1, 1], 0.0, 4)
-        self.assertAlmostEqual(stroke.punch_tip(0), 1.0, 4)
+        _, z, h, tip = Travel(job_of().body.bends[0].figures, 0.8, press().dies[0]).at(0)
+        self.assertAlmostEqual(z, 1.0, 4)
+        self.assertAlmostEqual(h, 0.0, 6)
+        self.assertAlmostEqual(tip, 1.0, 4)
 
     def test_a_nose_larger_than_the_radius_stands_higher(self):
-        figures = Job.of(read_part(part_file(radius=0.6)), press()).strip.bends[0].figures
-        small, large = (Stroke(figures, nose, press().dies[1]).punch_tip(90) for nose in (0.6, 3.0))
+        figures = job_of(part_file(radius=0.6)).body.bends[0].figures
+        small, large = (Travel(figures, nose, press().dies[1]).at(90)[3] for nose in (0.6, 3.0))
         self.assertAlmostEqual(large - small, 2.4 * (math.sqrt(2) - 1), 6)
 
     @given(st.floats(-20, 20), st.floats(-20, 20))
@@ -170,26 +187,22 @@ class Strokes(SimpleTestCase):
 class Stops(SimpleTestCase):
     def gauge(self, angle, direction, first="up"):
         job = Job.of(read_part(part_file([40, 60, 40], [(angle, direction), (90, first)])), press())
-        return job, natural_gauge(job, (2, 0), 1, "start"), job.strip.bends[0].figures
+        flat = next(leg.flat for leg in job.part.shape.legs if leg.id == "L2")
+        return (job.body.bends[1].figures.allowance / 2 + flat, job.body.bends[0].figures,
+                natural_gauge(job, job.body.half((1,), PARENT), (2,), 12.0))
 
     def test_against_a_flange_past_square_its_outermost_tangent(self):
-        job, gauge, figures = self.gauge(120, "up")
-        flat = dict(job.strip.flats)["L2"]
-        self.assertAlmostEqual(gauge.stop, job.strip.bends[1].figures.allowance / 2 + flat + figures.inside_radius + 1)
+        run, figures, gauge = self.gauge(120, "up")
+        self.assertAlmostEqual(gauge.stop, run + figures.inside_radius + 1)
 
     def test_against_a_leaning_flange_at_the_stops_height(self):
-        job, gauge, figures = self.gauge(45, "up")
-        flat = dict(job.strip.flats)["L2"]
-        base = job.strip.bends[1].figures.allowance / 2 + flat + figures.outside_setback
-        self.assertAlmostEqual(gauge.stop, base + 12 / math.tan(math.radians(45)))
+        run, figures, gauge = self.gauge(45, "up")
+        self.assertAlmostEqual(gauge.stop, run + figures.outside_setback + 12 / math.tan(math.radians(45)))
 
     def test_hanging_and_standing_square_flanges_gauge_alike(self):
-        up, down = self.gauge(90, "up")[1], self.gauge(90, "down")[1]
-        self.assertAlmostEqual(up.stop, down.stop)
+        self.assertAlmostEqual(self.gauge(90, "up")[2].stop, self.gauge(90, "down")[2].stop)
 
     def test_out_of_reach_means_a_scribed_line(self):
-        job = job_of(stops={"min": 200, "max": 300})
-        self.assertFalse(within_reach(job, natural_gauge(job, (0, 0), 0, "start")))
         result = order_result(read_part(part_file()), read_press(press_file() | {"stops": {"min": 200, "max": 300}}))
         self.assertEqual({s["gauge"]["from"] for s in result["steps"]}, {"line"})
         self.assertEqual(result["cost_seconds"], 2 * 12 + 2 * 30)
@@ -200,60 +213,61 @@ class Stops(SimpleTestCase):
         part = read_part(part_file([30, 50, 40], [(90, "down"), (90, "up")]))
         for stops, clear in ((low, False), ({"min": 6, "max": 600}, True)):
             job = Job.of(part, read_press(press_file() | {"stops": stops}))
-            gauge = natural_gauge(job, (2, 0), 1, "start")
-            self.assertEqual(bool(Prover(job).stop_mask((2, 0), 1, 2, "start", gauge, 1)), clear)
+            gauge, free = Prover(job).gauge((2, 0), Move(0, (1,), MADE, PARENT))
+            self.assertNotEqual(gauge.kind, LINE)
+            self.assertEqual(bool(free & 1), clear)
 
 
 class WaysOut(SimpleTestCase):
     """What stands round the punch comes off its end, unless the side frames are in the way."""
 
+    @staticmethod
+    def mounts(prover, levels, move):
+        return {need.mount for need in prover.mountings.all[prover.mounting(levels, move)]}
+
     def test_frames_close_to_the_part_shut_it_in(self):
         part = read_part(part_file([30, 25, 40]))
-        wide, tight = (Job.of(part, read_press(press_file() | {"between_frames": width})) for width in (1600, 500))
-        free, shut = Prover(wide), Prover(tight)
-        self.assertTrue(all(free.slides_off(t) for t in wide.mounts if sum(t.die.lengths) > 400))
+        free, shut = (Prover(Job.of(part, read_press(press_file() | {"between_frames": w}))) for w in (1600, 500))
         lost = 0
         for levels in itertools.product((0, 2), repeat=2):
-            for i, held in itertools.product(range(2), ("start", "end")):
+            for i, side in itertools.product(range(2), (CHILD, PARENT)):
                 if levels[i]:
                     continue
-                masks = free.mask(levels, i, MADE, held), shut.mask(levels, i, MADE, held)
-                self.assertEqual(masks[0] | masks[1], masks[0])
-                for m in bits(masks[0] & ~masks[1]):
-                    trial = examine(shut, levels, Move(i, MADE, held, tight.mounts[m]))
-                    phases = {h.phase for h in trial.hits}
-                    self.assertTrue(phases == {"after"} or {r.code for r in trial.reasons} == {"no-way-out"})
+                move = Move(0, (i,), MADE, side)
+                wide, tight = self.mounts(free, levels, move), self.mounts(shut, levels, move)
+                self.assertLessEqual(tight, wide)
+                for m in wide - tight:
+                    self.assertEqual({r.code for r in examine(shut, levels, move, m).reasons}, {"no-way-out"})
                     lost += 1
         self.assertGreater(lost, 0)
 
     def test_masks_and_close_looks_agree(self):
         """What the tables say of a move is what looking at it piece by piece says."""
-        job = Job.of(read_part(part_file([22, 30, 45, 30], [(90, "up"), (90, "down"), (90, "up")])),
-                     press(["Straight 85", "Swan neck 85"], ["V 8"]))
-        prover = Prover(job)
+        prover = Prover(Job.of(read_part(part_file([22, 30, 45, 30], [(90, "up"), (90, "down"), (90, "up")])),
+                               press(["Straight 85", "Swan neck 85"], ["V 8"])))
         seen = set()
         for levels in itertools.product((0, 2), repeat=3):
-            for i, held in itertools.product(range(3), ("start", "end")):
+            for i, side in itertools.product(range(3), (CHILD, PARENT)):
                 if levels[i]:
                     continue
-                mask = prover.mask(levels, i, MADE, held)
-                for m, tools in enumerate(job.mounts):
-                    trial = examine(prover, levels, Move(i, MADE, held, tools))
+                move = Move(0, (i,), MADE, side)
+                able = self.mounts(prover, levels, move)
+                for m in range(len(prover.job.brakes[0].mounts)):
+                    trial = examine(prover, levels, move, m)
                     fine = not trial.hits and not trial.reasons
                     seen.add(fine)
-                    self.assertEqual(bool(mask >> m & 1), fine, (levels, i, held, tools.key, trial))
+                    self.assertEqual(m in able, fine, (levels, move, m, trial))
         self.assertEqual(seen, {True, False})
-        self.assertEqual(list(bits(0b10110)), [1, 2, 4])
 
     def test_frames_show_the_stroke_from_open_to_open(self):
-        job = Job.of(read_part(part_file()), press(["Straight 85"], ["V 8"]))
-        tools = Tools(job.brake.punches[0], job.brake.dies[0])
-        data = step_frames(Prover(job), (0, 0), Move(0, MADE, "end", tools), 61.0)
+        part, brake = read_part(part_file()), press(["Straight 85"], ["V 8"])
+        prover, plan = Prover(Job.of(part, brake)), plan_order(part, brake)
+        data = step_frames(prover, (0, 0), Move(0, (0,), MADE, CHILD), 0, plan.steps[0])
         self.assertEqual([f["phase"] for f in data["frames"]][:3], ["before"] * 3)
-        lifts = [f["lift"] for f in data["frames"]]
+        lifts = [f["shifts"][PUNCH][1] for f in data["frames"]]
         self.assertEqual(lifts[0], lifts[-1])
-        self.assertEqual(min(lifts), min(f["lift"] for f in data["frames"] if f["phase"] != "before"))
+        self.assertEqual(min(lifts), min(f["shifts"][PUNCH][1] for f in data["frames"] if f["phase"] != "before"))
         for frame in data["frames"]:
-            area = sum(Polygon(p["points"]).area for p in frame["part"])
-            self.assertAlmostEqual(area / job.strip.length, 1.0, 1)
-        self.assertEqual(min(y for y, _ in data["still"]["stop"]), 61.0)
+            area = sum(Polygon(p["points"]).area for p in frame["part"] if p["cut"])
+            self.assertAlmostEqual(area / part.flat.size[0], 1.0, 1)
+        self.assertIn(DIE, data["still"])

@@ -29,7 +29,17 @@ def joined(ticket) -> dict:
                 part["nose"][key] = f"{pad.size} mm"
         if ticket.nose.rated:
             part["nose"]["rated_thickness"] = f"{ticket.nose.rated} mm"
+    elif ticket.brake and not ticket.brake.press and "die" not in part:
+        part.setdefault("nose", _nose_of(ticket.brake.machine))
     return part
+
+
+def _nose_of(brake) -> dict:
+    """What a hand brake bends round."""
+    nose = {"name": brake.name, "radius": f"{brake.nose_radius} mm", "way": "bar" if brake.kind == "bench" else "nose"}
+    if brake.kind == "leaf":
+        nose["rated_thickness"] = f"{brake.rated.thickness} mm"
+    return nose
 
 
 def chosen(ticket):
@@ -37,6 +47,8 @@ def chosen(ticket):
     if not ticket.brake:
         return None, None
     press = ticket.brake.press
+    if not press:
+        return None, None
     die = next((d for d in press.dies if d.name == ticket.die and d.kind == "v"), None)
     return die, next((p for p in press.punches if p.name == ticket.punch), None)
 

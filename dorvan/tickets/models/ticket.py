@@ -105,6 +105,13 @@ class Ticket(models.Model):
         """The part file with the shop's tools and metal values in it."""
         return self._kept("joined", lambda: joined(self))
 
+    def part_for(self, brake) -> dict:
+        """The complete part file as it would be on another of the shop's brakes, with no tools chosen there."""
+        if brake == self.brake:
+            return self.joined
+        return joined(Ticket(part=self.part, brake=brake, nose=None if brake.press else self.nose, shim=self.shim,
+                             slip=self.slip))
+
     def _kept(self, name: str, make):
         """What was made of the part and the choices, until either is another. The part is never
         changed in place, so that it is known by which it is: writing it out takes longer than this."""
@@ -145,7 +152,10 @@ class Ticket(models.Model):
         """The brake with only the tools chosen for this ticket on it."""
         if not self.brake:
             return None
-        return self.brake.press.with_tools([self.punch] if self.punch else None, [self.die] if self.die else None)
+        press = self.brake.press
+        if not press:
+            return self.brake.machine
+        return press.with_tools([self.punch] if self.punch else None, [self.die] if self.die else None)
 
     @property
     def content_key(self) -> str:
@@ -170,7 +180,7 @@ class Ticket(models.Model):
     @property
     def can_be_ordered(self) -> bool:
         """Whether bend orders are worked out for it."""
-        return bool(self.brake) and self.kind == "profile" and not self.part_has_no_bends
+        return bool(self.brake) and not self.part_has_no_bends
 
     def note_order(self, found: Plan | None) -> None:
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""

@@ -53,6 +53,32 @@ def frames(request, number: int, step: int):
 
 
 @require_GET
+def every_brake(request, number: int):
+    """Which of the shop's brakes can make the part, in what time and with how many set-ups; each worked out on its
+    own."""
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        raise Http404
+    rows = [_on(ticket, brake) for brake in Brake.objects.all()]
+    return render(request, "tickets/_every_brake.html", {"rows": rows, "ticket": ticket,
+                                                         "working": any(row["working"] for row in rows)})
+
+
+def _on(ticket, brake) -> dict:
+    row = {"brake": brake, "plan": None, "working": False, "refused": "", "why": ""}
+    try:
+        plan = row["plan"] = derived.order(ticket.part_for(brake), brake.file)
+    except Working:
+        return row | {"working": True}
+    except Refusal as refusal:
+        return row | {"refused": refusal.message}
+    if not plan.feasible:
+        row["why"] = next((why.message for why in plan.reasons), "") or next(
+            (f"{hit.face} meets the {hit.tool}" for hit in plan.hits), "no order")
+    return row
+
+
+@require_GET
 def remedies(request, number: int):
     """Ways out, each simulated; asked for because it takes a few seconds."""
     ticket = ticket_or_404(number)

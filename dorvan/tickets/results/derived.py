@@ -14,7 +14,7 @@ from bendcore.checks import check_part
 from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
 from bendcore.order.frames import step_frames
-from bendcore.order.moves import Job, Move, advanced
+from bendcore.order.moves import SIDES, Job, Move, advanced
 from bendcore.order.plan import Placed, Plan, Remedy
 from bendcore.order.proof import Prover
 from bendcore.order.search import read_sequence
@@ -119,23 +119,32 @@ def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str]
     return desk.ask(find_ways_out, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
+@lru_cache(maxsize=32)
+def _prover(part: str, brake_file: str) -> Prover:
+    return Prover(Job.of(_figures(part).part, parsed(brake_file)), eager=False)
+
+
 @lru_cache(maxsize=512)
-def _frames(part: str, brake_file: str, step: Placed, done: tuple[str, ...]) -> dict:
-    """Frames of one step of an order; ``done`` are the bends named before it."""
-    job = Job.of(_figures(part).part, parsed(brake_file))
-    index = {b.id: i for i, b in enumerate(job.strip.bends)}
+def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
+    """Frames of one step of an order; ``done`` are the bends made before it, stroke by stroke."""
+    prover = _prover(part, brake_file)
+    job, body = prover.job, prover.job.body
     levels = job.flat
-    for name in done:  # a hem is named twice, once a stage
-        levels = advanced(levels, index[name], job.next_stage(levels, index[name]))
-    i = index[step.bends[0]]
-    tools = next(t for t in job.mounts if t.key == step.tools.key)
-    move = Move(i, job.next_stage(levels, i), step.held, tools)
-    return step_frames(Prover(job, eager=False), levels, move, step.gauge.stop)
+    for names in done:  # a hem is named twice, once a stage
+        bends = tuple(body.index[name] for name in names)
+        levels = advanced(levels, bends, job.next_stage(levels, bends[0]))
+    bends = tuple(body.index[name] for name in step.bends)
+    side = next((s for s in SIDES if step.held == body.face_at(bends[0], s)), None)
+    if side is None:  # released when the ends of strips were named
+        side = next(s for s in SIDES if (body.heading(bends[0], s) == 180) == (step.held == "start"))
+    on = job.brakes[0]
+    mount = next((m for m, tools in enumerate(on.mounts) if getattr(tools, "key", None) == step.tools.key), 0)
+    return step_frames(prover, levels, Move(0, bends, job.next_stage(levels, bends[0]), side), mount, step)
 
 
 def frames(part: dict, brake_file: str, steps: Sequence[Placed], index: int) -> dict:
     """Frames of step ``index`` (from 0) of an order."""
-    done = tuple(name for step in steps[:index] for name in step.bends)
+    done = tuple(step.bends for step in steps[:index])
     return _frames(canonical(part), brake_file, steps[index], done)
 
 

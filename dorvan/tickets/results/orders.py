@@ -6,12 +6,17 @@ import threading
 import time
 from functools import lru_cache
 
-from bendcore.brakes.press import PressBrake, read_press
+from bendcore.brakes.brake import Brake, read_brake
+from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
 from bendcore.order.plan import Plan, Remedy
 from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.part import Part, read_part
+
+
+MOST_SECONDS = 40.0
+"""A search that has proven nothing by then gives the best order it has, s."""
 
 
 def settle_in(parent: int) -> None:
@@ -39,22 +44,25 @@ def _part(text: str) -> Part:
 
 
 @lru_cache(maxsize=8)
-def _brake(text: str) -> PressBrake:
-    return read_press(read_json(text))
+def _brake(text: str) -> Brake:
+    return read_brake(read_json(text))
 
 
-def mounted(brake: PressBrake, punch: str, die: str) -> PressBrake:
-    """The brake with only the tools chosen; all of a kind where none is."""
+def mounted(brake: Brake, punch: str, die: str) -> Brake:
+    """The brake with only the tools chosen; all of a kind where none is, as on hand brakes."""
+    if not isinstance(brake, PressBrake):
+        return brake
     return brake.with_tools([punch] if punch else None, [die] if die else None)
 
 
 def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> Plan:
     """The best order of a part file on a brake file, or the one named, with the tools chosen."""
-    return plan_order(_part(part), mounted(_brake(brake), punch, die), names)
+    until = time.monotonic() + MOST_SECONDS
+    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, lambda _: time.monotonic() > until)
 
 
 def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[Remedy]:
     """What would free a part for which there is no order."""
     plan = find_order(part, brake, punch, die, names)
     rack = _brake(brake)
-    return find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names))
+    return list(find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names)).remedies)

@@ -7,8 +7,10 @@ from django.utils.html import format_html
 
 from bendcore.order.gauge import EDGE
 from bendcore.said import in_units
+from bendcore.sheet.section import END, START
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
+from dorvan.drawings.tools import pieces_view
 
 register = template.Library()
 INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2)}
@@ -80,14 +82,23 @@ def called(name, part):
 
 @register.filter
 def edge(end, part):
-    """The edge of a strip that goes to the stop, as people call it."""
-    return part.shape.edge_called(end)
+    """What goes to the stop or under the clamp, as people call it; of orders released earlier an end of a strip."""
+    return part.shape.edge_called(end) if end in (START, END) and part.shape.kind == "profile" else part.shape.called(end)
 
 
 @register.filter
 def gauged(gauge, part):
     """What the stop touches, as people call it."""
-    return part.shape.edge_called(gauge.of) if gauge.kind == EDGE else f"face of {gauge.of}"
+    if gauge.of in (START, END) and part.shape.kind == "profile":
+        return part.shape.edge_called(gauge.of)
+    called = part.shape.called(gauge.of)
+    return f"edge of {called}" if gauge.kind == EDGE else f"face of {called}"
+
+
+@register.filter
+def pieces_row(step, part):
+    """Fingers or punch pieces of a step drawn along its bend; None where there are none."""
+    return pieces_view(step, part)
 
 
 @register.filter
