@@ -22,6 +22,12 @@ LEAST = 0.06
 """A hit less deep is one only by how finely it was looked at, mm."""
 
 
+IN_THE_WAY = ("pieces", "past-end", "no-way-out", "itself", "fold")
+"""Reasons that come of what stands around the bend …"""
+AS_DEEP = 5.0
+"""… and count like a hit so deep, mm."""
+
+
 @dataclass(frozen=True)
 class Hit:
     """``depth`` is the deepest of the phase, met at ``at_angle``; ``from_angle`` is where it begins."""
@@ -47,8 +53,10 @@ class Trial:
 
     @property
     def badness(self) -> tuple:
-        """What to sort by: reasons first, then how deep it meets."""
-        return (len(self.reasons), sum(h.depth for h in self.hits))
+        """What to sort by: what no other holding would change first, then how deep it meets and what else is in the
+        way."""
+        soft = [why for why in self.reasons if why.code in IN_THE_WAY]
+        return (len(self.reasons) - len(soft), sum(h.depth for h in self.hits) + AS_DEEP * len(soft))
 
 
 def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_only: bool = False) -> Trial:

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from hypothesis import strategies as st
 
+from bendcore.brakes.brake import read_brake
 from bendcore.brakes.press import read_press
 from bendcore.order.planning import plan_order
 from bendcore.part import Part, read_part
@@ -68,3 +69,30 @@ def profiles(draw):
         if draw(st.booleans()):
             extra[end] = {"length": 12 * t, "gap": draw(st.sampled_from([0, t])), "direction": "up"}
     return part_file(legs, bends, thickness=t, radius=ratio * t, **extra)
+
+
+def tray_file(length=200, width=140, walls=None, *, thickness=1.0, radius=1.2, springback=1.0, units="mm", **shape) -> dict:
+    """A tray with 30 mm walls all round unless said otherwise."""
+    walls = walls if walls is not None else {side: {"height": 30} for side in ("left", "right", "front", "back")}
+    return {"format": "dorvan-part", "version": 1, "name": "sample", "units": units,
+            "stock": {"material": "mild-steel", "thickness": thickness, "springback": springback},
+            "inside_radius": radius, "allowance": {"method": "k_factor", "k": 0.42},
+            "shape": {"kind": "tray", "dims": "outside", "length": length, "width": width, "walls": walls,
+                      "corners": {"style": "open", "gap": 0.5}, **shape}}
+
+
+def brake(name: str, **changes):
+    """A brake of the demo shop, its file changed so."""
+    return read_brake(json.loads((ROOT / "demo" / f"{name}.json").read_text("utf-8")) | changes)
+
+
+def random_tray(rng: random.Random, most=4):
+    """A tray of two to four walls, some with lips, now and then one too high, too narrow or lipped inwards."""
+    sides = rng.sample(("left", "right", "front", "back"), rng.randint(2, 4))
+    walls, bends = {}, len(sides)
+    for side in sides:
+        walls[side] = {"height": rng.choice([14, 25, 40, 60, 125])}
+        if bends < most and rng.random() < 0.5:
+            walls[side]["lip"] = {"width": rng.choice([9, 15]), "direction": rng.choice(["in", "out"])}
+            bends += 1
+    return read_part(tray_file(rng.choice([60, 120, 260]), rng.choice([55, 90, 180]), walls))

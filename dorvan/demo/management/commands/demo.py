@@ -31,6 +31,10 @@ from dorvan.tickets.results.longwork import desk
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
 
 
+BRAKES = ("press-60t", "finger-1270", "leaf-2000", "bench-bars", "folding-tongs")
+"""The shop's brakes, by file; the first is a ticket's where its row says nothing else."""
+
+
 class Command(BaseCommand):
     help = "Load the demo scenario into an empty shop."
 
@@ -44,11 +48,10 @@ class Command(BaseCommand):
             return
         people = {name: self._person(name, role, word) for name, role, word in PEOPLE}
         folder = Path(settings.BASE_DIR) / "demo"
-        text = (folder / "press-60t.json").read_text("utf-8")
-        brake, _ = Brake.objects.get_or_create(name=json.loads(text)["name"], defaults={"file": text})
+        brakes = {name: self._brake(folder / f"{name}.json") for name in BRAKES}
         self._stockroom(json.loads((folder / "stockroom.json").read_text("utf-8")), people["otto"])
         for row in json.loads((folder / "tickets.json").read_text("utf-8")):
-            self._ticket(row, brake, people)
+            self._ticket(row, brakes, people)
         self._ledger(folder, people["otto"])
         for ticket in Ticket.objects.all():
             keep_card(ticket)
@@ -99,7 +102,11 @@ class Command(BaseCommand):
         piece.part = kits.drawn(piece)
         piece.save()
 
-    def _ticket(self, row, brake, people):
+    def _brake(self, file):
+        text = file.read_text("utf-8")
+        return Brake.objects.get_or_create(name=json.loads(text)["name"], defaults={"file": text})[0]
+
+    def _ticket(self, row, brakes, people):
         if "lead" in row:
             self._piece(row, people)
             return
@@ -108,13 +115,13 @@ class Command(BaseCommand):
         read_part(part)
         ticket = Ticket.objects.create(
             number=row["number"], part=part, quantity=row["quantity"],
-            brake=brake if row.get("brake", True) else None, punch=row.get("punch", ""), die=row.get("die", ""),
+            brake=brakes.get(row.get("brake", BRAKES[0])), punch=row.get("punch", ""), die=row.get("die", ""),
             seen_layout=row.get("seen", False), made_by=people["ines"],
             follows_shop=row.get("follows", False), lot=lot)
         for item in row.get("bought", []):
             ticket.bought_in.create(by=people["otto"], **item)
         if "readings" not in row:
-            if row.get("seen"):
+            if row.get("seen") and ticket.kind == "profile":
                 ticket.note_order(ticket.ordered)  # looked for once, so that the rack knows
             return
         revision = Revision.frozen(ticket, ticket.ordered, people["otto"])

@@ -1,0 +1,199 @@
+"""Orders of any sheet on any kind of brake: against meshes, against trying all, and as a setter would have them."""
+
+import random
+
+import manifold3d
+import numpy as np
+from django.test import SimpleTestCase
+from shapely import Polygon
+from shapely.affinity import translate
+from shapely.geometry.polygon import orient
+
+from bendcore.brakes.setting import HELD, PIECES, Meeting, still
+from bendcore.brakes.shapes import inset
+from bendcore.order.body import CHILD, PARENT
+from bendcore.order.halves import Halves
+from bendcore.order.moves import Job
+from bendcore.order.planning import plan_order
+from bendcore.order.proof import Prover
+from bendcore.order.search import find
+from bendcore.part import read_part
+from bendcore.sheet import fold
+from bendcore.sheet.clash import convex_parts
+from tests.core.judges import brute_force
+from tests.core.samples import brake, part_file, press, random_part, random_tray, tray_file
+
+
+def solid(job, half, levels):
+    """A half as a solid, folded as a whole and laid into the axes of its bend by its own arithmetic: from the bend's
+    tangent line into the face beside it, towards the inside of the bend, and along the bend."""
+    body, t = job.body, job.body.thickness
+    level = dict(zip(half.bends, levels, strict=True))
+    angles = {bend.id: job.angle(i, level.get(i, 0)) for i, bend in enumerate(body.bends)}
+    folded = fold(body.sheet, angles=angles, facet=3.0)
+    bend = next(b for b in folded.bends if b.id == body.bends[half.made[0]].id)
+    edge, normal = (bend.arc[-1], bend.normals[-1]) if half.side == CHILD else (bend.arc[0], bend.normals[0])
+    (x0, y0), (x1, y1) = body.lines[half.made[0]].tangents[half.side]
+    first, _, long = body.line(half.made[0])
+    names = {node.face for node in half.nodes}
+    root = next(f for f in folded.faces if f.id == half.nodes[0].face)
+    along = (edge[1] - edge[0]) / np.linalg.norm(edge[1] - edge[0])
+    flat = np.array(body.flat.faces[root.id][:2])
+    space = root.corners[:2]
+    u = (flat[1] - flat[0]) / np.linalg.norm(flat[1] - flat[0])
+    w = (space[1] - space[0]) / np.linalg.norm(space[1] - space[0])
+    line = (np.array([x1, y1]) - (x0, y0)) / long
+    across = np.cross(normal, w)
+    seen = (line @ u) * w + (line @ (-u[1], u[0])) * across  # the line's direction in space
+    along = seen / np.linalg.norm(seen)
+    start = min(edge, key=lambda p: p @ along)
+    inwards = np.cross(normal, along)
+    if (root.corners.mean(axis=0) - start) @ inwards < 0:
+        inwards = -inwards
+    sign = body.bends[half.made[0]].sign
+
+    def laid(points):
+        rel = np.asarray(points) - start
+        up = sign * (rel @ normal) - (0 if sign > 0 else t)
+        return np.stack([rel @ inwards, up, rel @ along], axis=-1)
+
+    parts = [np.concatenate([ring, ring - t * face.normal]) for face in folded.faces if face.id in names
+             for ring in convex_parts(face.corners, face.normal)]
+    for b in folded.bends:
+        if body.index[b.id] in half.bends:
+            low = b.arc - t * b.normals[:, None]
+            parts += [np.concatenate([b.arc[k], b.arc[k + 1], low[k], low[k + 1]]) for k in range(len(b.arc) - 1)]
+    return manifold3d.Manifold.batch_boolean([manifold3d.Manifold.hull_points(laid(p)) for p in parts],
+                                             manifold3d.OpType.Add)
+
+
+def prism(polygon, low, high):
+    """A section along a stretch of the bend."""
+    ring = np.array(orient(polygon).exterior.coords[:-1])
+    return manifold3d.Manifold.extrude(manifold3d.CrossSection([ring]), high - low).translate((0, 0, low))
+
+
+class AgainstMeshes(SimpleTestCase):
+    def test_what_is_met_is_what_meshes_meet(self):
+        """500 states, half of them within 1 mm of contact: no hit deeper than 0.1 mm is missed, none is told with more
+        than 0.1 mm between."""
+        rng, near, hits, sure = random.Random(31), 0, 0, 0
+        jobs = [Job.of(random_tray(rng, 6), brake("finger-1270")) for _ in range(9)]
+        jobs += [Job.of(random_part(rng, 5), press(["Straight 85"], ["V 8"])) for _ in range(3)]
+        halves = [Halves(job, eager=False) for job in jobs]
+        tool = Polygon([(0, 0), (9, -2), (12, 6), (5, 11), (-3, 7)])
+        for n in range(500):
+            k = rng.randrange(len(jobs))
+            job = jobs[k]
+            half = job.body.half((rng.randrange(job.count),), rng.choice((CHILD, PARENT)))
+            levels = tuple(rng.choice([0, 2]) for _ in half.bends)
+            mesh = solid(job, half, levels)
+            box = np.array(mesh.bounding_box()).reshape(2, 3)
+            at = [rng.uniform(box[0][axis] - 8, box[1][axis] + 8) for axis in range(3)]
+            shape, low = translate(tool, at[0], at[1]), at[2]
+            high = low + rng.uniform(5, 60)
+            if n % 2:
+                gap = mesh.min_gap(prism(shape, low, high), 400.0)
+                shape = translate(shape, 0.0, rng.choice((-1, 1)) * gap)
+                gap = mesh.min_gap(prism(shape, low, high), 5.0)
+                near += gap < 1.0
+            deeper = mesh ^ prism(inset(shape, 0.1), low + 0.1, high - 0.1)
+            apart = (mesh ^ prism(shape.buffer(0.1, join_style="mitre"), low - 0.1, high + 0.1)).is_empty()
+            meeting = Meeting("tool", HELD, 1, still(0.0, 0.0), lambda s=shape: (inset(s),) * 3, ("judge", n), None, PIECES)
+            met = bool(halves[k].met(half, levels, 2, meeting, clip=(low, high)))
+            hits += met
+            sure += apart or not deeper.is_empty()
+            if not deeper.is_empty() and deeper.volume() > 1e-3:
+                self.assertTrue(met, (n, deeper.volume()))
+            if apart:
+                self.assertFalse(met, n)
+        self.assertTrue(near >= 150 and 80 < hits < 420 and sure > 350, (near, hits, sure))
+
+
+class TryingAll(SimpleTestCase):
+    def judged(self, job, where):
+        found, wanted = find(Prover(job)), brute_force(job)
+        self.assertEqual(found.complete, wanted is not None, where)
+        if found.complete:
+            self.assertAlmostEqual(found.cost, wanted, 6, where)
+        return found.complete
+
+    def test_the_best_order_is_brute_forces_on_hand_brakes(self):
+        """Finger brakes with few fingers, a solid leaf brake, bars: every order, holding and set of fingers."""
+        few = [{"width": 100, "count": 2}, {"width": 50, "count": 1}, {"width": 32, "count": 1}, {"width": 25, "count": 2}]
+        rng, made = random.Random(3), []
+        for n in range(24):
+            on = (brake("finger-1270", fingers=few), brake("leaf-2000"), brake("bench-bars"),
+                  brake("finger-1270", fingers=few, costs={"finger_change": 5, "turn": 9}))[n % 4]
+            made.append(self.judged(Job.of(random_tray(rng, 4), on), n))
+        self.assertTrue(6 <= sum(made) <= 18, made)
+
+    def test_and_over_a_route_of_two(self):
+        rng = random.Random(8)
+        for n in range(3):
+            part = random_tray(rng, 3)
+            self.judged(Job.of(part, brake("leaf-2000"), brake("finger-1270", costs={"move": 20})), n)
+
+
+def order(part, *brakes):
+    return plan_order(read_part(part), brakes)
+
+
+class AsASetterWould(SimpleTestCase):
+    def test_a_tray_within_the_fingers_is_bent_with_one_set(self):
+        plan = order(tray_file(), brake("finger-1270"))
+        self.assertTrue(plan.feasible and plan.optimal)
+        self.assertEqual(plan.set_ups, 1)
+        last = plan.steps[-1]
+        line = {b.bend.id: b.line for b in read_part(tray_file()).flat.bends}[last.bends[0]]
+        long = np.linalg.norm(np.subtract(*line))
+        self.assertLessEqual(last.tools.fingers[0].start, 3.0)
+        self.assertGreaterEqual(last.tools.fingers[-1].end, long - 3.0)
+
+    def test_walls_higher_than_the_fingers_meet_the_beam(self):
+        plan = order(tray_file(walls={s: {"height": 140} for s in ("left", "right", "front", "back")}),
+                     brake("finger-1270"))
+        self.assertFalse(plan.feasible)
+        self.assertIn("beam", {hit.tool for hit in plan.hits})
+
+    def test_a_tray_narrower_than_every_set_of_fingers(self):
+        wide = [{"width": 100, "count": 3}, {"width": 60, "count": 1}]
+        plan = order(tray_file(130, 74), brake("finger-1270", fingers=wide))
+        self.assertFalse(plan.feasible)
+        self.assertIn("pieces", {why.code for why in plan.reasons})
+        self.assertTrue(order(tray_file(130, 74), brake("finger-1270")).feasible)
+
+    def test_hems_before_walls(self):
+        walls = {s: {"height": 30, "hem": {"length": 9, "gap": 0, "direction": "out"}} for s in ("left", "right", "front",
+                                                                                           "back")}
+        plan = order(tray_file(walls=walls), brake("finger-1270"))
+        self.assertTrue(plan.feasible)
+        names = list(plan.names)
+        self.assertLess(max(n for n, name in enumerate(names) if name.endswith("hem")),
+                        min(n for n, name in enumerate(names) if not name.endswith("hem")))
+
+    def test_a_deep_channel_on_a_straight_punch(self):
+        plan = order(part_file([80, 40, 80]), press(["Straight 85"], ["V 8"]))
+        self.assertFalse(plan.feasible)
+        self.assertIn(plan.hits[0].tool, ("punch", "ram"))
+
+    def test_a_closed_tube_stays_shut_round_the_tools(self):
+        tube = part_file([39, 40, 40, 40, 25], [(90, "up")] * 4)
+        self.assertFalse(order(tube, press(["Straight 85"], ["V 8"])).feasible)
+        self.assertFalse(order(tube, brake("finger-1270")).feasible)
+
+    def test_a_z_is_flipped_once_and_a_hat_with_short_brims_has_them_first(self):
+        z = order(part_file([30, 40, 30], [(90, "up"), (90, "down")]), press(["Straight 85"], ["V 8"]))
+        self.assertEqual([s.face_up for s in z.steps].count("top"), 1)
+        hat = order(part_file([14, 45, 50, 45, 14], [(90, "down"), (90, "up"), (90, "up"), (90, "down")]),
+                    press(["Straight 85"], ["V 8"]))
+        self.assertTrue(hat.feasible)
+        self.assertEqual(set(hat.names[:2]), {"B1", "B4"})
+
+    def test_a_flange_at_the_end_of_a_long_strip_is_gauged_from_its_own_edge(self):
+        plan = order(part_file([25, 900], [(90, "up")]), press(["Straight 85"], ["V 8"]))
+        self.assertEqual((plan.steps[0].gauge.kind, plan.steps[0].gauge.of), ("edge", "L1"))
+
+    def test_a_radius_sharper_than_the_nose_is_refused(self):
+        plan = order(tray_file(radius=0.5), brake("finger-1270"))
+        self.assertEqual({why.code for why in plan.reasons}, {"nose"})
