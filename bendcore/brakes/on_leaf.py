@@ -111,7 +111,7 @@ class OnLeaf:
                 found.append(Reason("leaf-angle", Said("bending to {angle}; the leaf swings to {most}", angle=Deg(
                     round(stroke.bend_to, 1)), most=Deg(self.brake.max_angle))))
             rated = self.brake.rated
-            bears = rated.thickness * min(1.0, math.sqrt(rated.tensile / stroke.tensile)) if stroke.tensile else math.inf
+            bears = rated.thickness * min(1.0, math.sqrt(rated.tensile / max(stroke.tensile, 1e-9)))
             if t > bears + 1e-9:
                 found.append(Reason("capacity", Said("{t} is above the {bears} of this metal that the plate stands for",
                                                      t=Mm(t), bears=Mm(bears))))
@@ -145,8 +145,9 @@ class OnLeaf:
             self.above: brake.finger_section, "beam": brake.beam_section}
         below = {"backing": brake.backing_section} if self.bench else {"bed": brake.bed_section,
                                                                        "leaf": brake.leaf_section}
-        found = [Tool(name, translate(Polygon(section), 0.0, up), disc(self.nose + t) if name == self.above else Polygon(),
-                      held, free, PIECES if self.fingered and name == self.above else WHOLE)
+        found = [Tool(name, translate(Polygon(section), 0.0, up),
+                      disc(self.nose + t) if name == self.above else Polygon(), held, free,
+                      PIECES if self.fingered and name == self.above else WHOLE)
                  for name, section in above.items()]
         for name, section in below.items():
             paths, moves = (held, free), ""
@@ -154,6 +155,10 @@ class OnLeaf:
                 paths, moves = (self._carried(held, False, stroke), self._carried(free, True, stroke)), "leaf"
             found.append(Tool(name, translate(Polygon(section), 0.0, -t), Polygon(), *paths, moves=moves))
         return found
+
+    def sight(self, stroke: Stroke) -> float | None:
+        """Where the line to see under the nose lies, from the clamped side's tangent line into the zone, mm."""
+        return None if stroke.closing else self._radius(stroke)
 
     def leaf_lags(self, stroke: Stroke, angle: float) -> float:
         """How far the leaf stands back from its angle's plane, mm."""
@@ -265,15 +270,18 @@ class OnLeaf:
         """(name, how far forward first, how far lifted, which end): the likely first."""
         most = (self.brake.opening or FAR) - min(thickness + 1.0, self.brake.opening or FAR)
         lifts = [lift for lift in LIFTS if lift <= most]
-        return [("up", 0.0, 0.0, 0), ("along", 0.0, 0.0, 1), ("along", 0.0, 0.0, -1), ("forwards", 0.0, 0.0, 0), ("forwards", 10.0, 0.0, 0),
+        return [("up", 0.0, 0.0, 0), ("along", 0.0, 0.0, 1), ("along", 0.0, 0.0, -1),
+                ("forwards", 0.0, 0.0, 0), ("forwards", 10.0, 0.0, 0),
                 *(("up", ahead, lift, 0) for lift in lifts for ahead in FORWARD if ahead or lift)]
 
     @kept
     def _way(self, stroke, angle, number) -> Way:
         y, z, h = (float(v) for v in self._free(stroke)(np.array(angle)))
         name, ahead, lift, along = self._routes(stroke.thickness)[number]
+        t = stroke.thickness
+
         def regions():
-            return self._risen(stroke.thickness, name, ahead, lift) | self._left_below(stroke.thickness, name, ahead, lift)
+            return self._risen(t, name, ahead, lift) | self._left_below(t, name, ahead, lift)
 
         met, tools = [], [*self.upper, *self.lower(stroke.thickness)]
         for half, side, path, at in ((HELD, 1, still(self.nose, 0.0), None), (FREE, -1, still(y, z, h), angle)):

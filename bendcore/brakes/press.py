@@ -6,7 +6,6 @@ its body below. The ram hangs from the punch's highest point, the table carries 
 die's lowest. A tool that may be turned end for end counts as two tools.
 """
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property

@@ -25,7 +25,7 @@ PIECES, WHOLE, FRAME = "pieces", "whole", "frame"
 """Tools put together of pieces along the bend; tools as long as the brake; what counts only for parts that reach
 further along the bend than the space between the side frames."""
 Path = Callable[[np.ndarray], tuple[np.ndarray, np.ndarray, np.ndarray]]
-"""Bend angles in degrees → where a half's origin stands (y, z) beside a tool, and by how much it has risen (radians)."""
+"""Bend angles in degrees → where a half's origin stands (y, z) beside a tool, and by how much it has risen, radians."""
 
 HEM_CREASE = 135.0
 """A hem is first bent this far where tools and brake let it …"""
@@ -64,9 +64,9 @@ class Reason:
 @dataclass(frozen=True)
 class Meeting:
     """One half against one tool. ``side`` is 1 where the half runs to the back, −1 to the front; ``path`` says where
-    it stands beside the ``tool``. ``draw`` gives three regions, inset by what counts as a hit: for the faces of the bend
-    being made, for all others, and for closed hems on the first, which lie flat with them; it is asked only for what is
-    not known yet. ``ends`` are the angles up to which it is looked at for own faces, those that
+    it stands beside the ``tool``. ``draw`` gives three regions, inset by what counts as a hit: for the faces of the
+    bend being made, for all others, and for closed hems on the first, which lie flat with them; it is asked only for
+    what is not known yet. ``ends`` are the angles up to which it is looked at for own faces, those that
     share a corner with one, and all others; None is a part that lies still. ``group`` names the pieces a tool is put
     together from. Meetings of one bend with the same ``key`` have the same answer."""
 
@@ -154,6 +154,10 @@ class OnBrake(Protocol):
 
     def need(self, stroke: Stroke, mount: int, half: str) -> float:
         """How much must lie flat from the tangent line of a half, mm."""
+        ...
+
+    def sight(self, stroke: Stroke) -> float | None:
+        """How far the line to see lies from the clamped tangent line, mm; None where there is none."""
         ...
 
     def swing(self, stroke: Stroke, mount: int) -> tuple[Meeting, ...]:

@@ -236,7 +236,7 @@ class Body:
         return Pose(tuple(bodies), tuple(rings), (float(x.min()), float(x.max())), even)
 
     @staticmethod
-    def _axis(frame, bend):
+    def _axis(frame, bend) -> np.ndarray:
         (x0, y0), (x1, y1) = bend.parent_edge
         along = frame[:3, :2] @ np.array([x1 - x0, y1 - y0])
         return along / np.linalg.norm(along)

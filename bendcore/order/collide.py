@@ -1,9 +1,9 @@
 """Does a part of the sheet meet a tool? Proved over a whole swing, not sampled.
 
 Parts are polygons in the plane of a half (see :mod:`.body`), tools regions already inset by what counts as a hit.
-:func:`swing_hits` proves a swing: between two angles no point of the part moves further than a bound, so an interval is
-clear when the distances at its ends add up to more than the bound. Intervals that are not proved are cut until the bound
-is below :data:`RESOLUTION`.
+:func:`swing_hits` proves a swing: between two angles no point of the part moves further than a bound, so an interval
+is clear when the distances at its ends add up to more than the bound. Intervals that are not proved are cut until the
+bound is below :data:`RESOLUTION`.
 """
 
 import math

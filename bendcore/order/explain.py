@@ -83,26 +83,27 @@ def _limits(prover, on, stroke, mount, move, sides) -> list[Reason]:
     for which, (half, levels) in zip((HELD, FREE), sides, strict=True):
         have, need = prover.flats.depth(half, levels), on.need(stroke, mount, which)
         if have < need - 1e-9:
-            found.append(_short(prover, on, stroke, mount, move, which, half, have, need))
+            where = (prover.job.body.bends[move.bends[0]].id, half.nodes[0].face)
+            found.append(_short(on, mount, which, where, (have, need), stroke.figures.allowance / 2))
     deepest_held = on.deepest
     if deepest_held is not None:
         reach = prover.flats.deepest(*sides[0]) + on.brake.nose_radius
         if reach > deepest_held + 1e-6:
-            found.append(Reason("clamp-depth", Said("{reach} would lie behind the bar's front; there is room for {most}",
+            found.append(Reason("clamp-depth", Said("{reach} would lie behind the bar's front, where {most} fit",
                                                     reach=Mm(reach), most=Mm(deepest_held))))
     return found
 
 
-def _short(prover, on, stroke, mount, move, which, half, have, need) -> Reason:
-    bend, face = prover.job.body.bends[move.bends[0]].id, half.nodes[0].face
+def _short(on, mount, which, where, lengths, middle) -> Reason:
+    """``where`` is (bend, face), ``lengths`` what lies flat from the tangent line and what is needed."""
+    (bend, face), (have, need) = where, lengths
     if on.stops:
-        middle = stroke.figures.allowance / 2
         return Reason("short-leg", Said("{have} lie flat on {face} from the line of {bend}; {die} needs {need}",
                                         have=Mm(have + middle), face=face, bend=bend, die=on.mounts[mount].die.name,
                                         need=Mm(need + middle)))
     code, words = ("short-hold", "to be clamped") if which == HELD else ("short-flange", "for the leaf")
-    return Reason(code, Said(f"{{have}} lie flat on {{face}}; {{brake}} needs {{need}} {words}", have=Mm(have), face=face,
-                             brake=on.name, need=Mm(need)))
+    return Reason(code, Said(f"{{have}} lie flat on {{face}}; {{brake}} needs {{need}} {words}", have=Mm(have),
+                             face=face, brake=on.name, need=Mm(need)))
 
 
 def _past(prover, tool: Tool, which, half, levels, stroke, on):
@@ -174,7 +175,8 @@ def _without_hit(prover, on, stroke, mount, levels, move, sides) -> list[Reason]
             if pairs else []
     swing = prover.barred(on, move, sides, on.swing(stroke, mount))
     if swing is None:
-        return [Reason("past-end", "faces stand beyond both ends of the bend, where the tools are as long as the brake")]
+        return [Reason("past-end",
+                       "faces stand beyond both ends of the bend, in the way of what is as long as the brake")]
     for group, owned in on.pieces(mount).items():
         asks = blocks(swing.get(group, ()), prover.job.lines(move.bends))
         if asks is None:
@@ -205,5 +207,6 @@ def best_trial(prover: Prover, levels: Levels, i: int, to: int, on: int = 0) -> 
     mounts = prover.fits(on, bends, to) or brake.mounts_for(stroke)
     trials = [examine(prover, levels, Move(on, bends, to, side), mount) for mount in mounts for side in SIDES]
     if not trials:
-        return Trial(Move(on, bends, to, SIDES[0]), None, (Reason("flattener", "there is no flattener on the rack"),), ())
+        none = Reason("flattener", "there is no flattener on the rack")
+        return Trial(Move(on, bends, to, SIDES[0]), None, (none,), ())
     return min(trials, key=lambda t: t.badness)

@@ -31,7 +31,8 @@ def part_outlines(prover: Prover, levels: Levels, move: Move, mount: int, angle:
         y, z, h = (float(v) for v in path(np.array(float(angle))))
         for node, _, pose in prover.halves.poses(half, own):
             behind += [(node.face, _placed(ring, side, y, z, h)) for ring in pose.rings]
-            cut += [(node.face, _placed(ring, side, y, z, h)) for ring in rings_of(pose, middle - SLICE, middle + SLICE)]
+            cut += [(node.face, _placed(ring, side, y, z, h))
+                    for ring in rings_of(pose, middle - SLICE, middle + SLICE)]
     zone = [] if stroke.closing else [(job.body.bends[move.bends[0]].id, _zone(on, stroke, mount, angle))]
     return [{"id": name, "cut": False, "points": _rounded(ring)} for name, ring in behind] + [
         {"id": name, "cut": True, "points": _rounded(ring)} for name, ring in [*zone, *cut]]

@@ -13,7 +13,7 @@ import shapely
 
 from ..brakes.pieces import ENDS
 from ..brakes.setting import FRAME, WHOLE, Meeting
-from .body import Half, multipolygon
+from .body import Half, Node, Pose, multipolygon
 from .collide import Nodes, into_half, swing_hits
 from .moves import FLAT, Job
 from .spans import Span, coarsely, joined, rings_of, within
@@ -136,8 +136,8 @@ class Halves:
                 y, z, h = (float(v) for v in meeting.path(np.zeros(())))
                 placed[kind] = into_half(region, meeting.side, y, z, h)
             return shapely.intersects(placed[kind], shapes)
-        found = swing_hits(Nodes.of(shapes, corners), region, meeting.path, meeting.side, meeting.ends[min(kind, OTHER)])
-        return ~np.isnan(found)
+        end = meeting.ends[min(kind, OTHER)]
+        return ~np.isnan(swing_hits(Nodes.of(shapes, corners), region, meeting.path, meeting.side, end))
 
     def _middle(self, made) -> Span:
         """The bend without its ends, beyond which tools may end."""
@@ -148,11 +148,11 @@ class Halves:
     def _hanging(self) -> bool:
         return any(on.hangs for on in self.job.brakes)
 
-    def pose(self, half: Half, n: int, levels: tuple[int, ...]):
+    def pose(self, half: Half, n: int, levels: tuple[int, ...]) -> Pose:
         """Where a node stands with its path at ``levels``."""
         return self.job.body.pose(half, n, self.job.angles(half.nodes[n].path, levels))
 
-    def poses(self, half: Half, levels: tuple[int, ...]) -> list:
+    def poses(self, half: Half, levels: tuple[int, ...]) -> list[tuple[Node, bool, Pose]]:
         """Every node of a half with its bends at ``levels``: (node, whether it is of the bend being made, pose)."""
         found = []
         for n, at in enumerate(self._paths(half)):

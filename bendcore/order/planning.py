@@ -3,9 +3,9 @@
 from collections.abc import Callable, Sequence
 
 from ..brakes.brake import Brake
-from ..brakes.on_press import daylight
 from ..brakes.pieces import place, sets_for
 from ..brakes.setting import OnBrake
+from ..brakes.travel import daylight
 from ..part import Part
 from ..said import Mm, Said
 from .explain import Hit, Trial, best_trial, examine
@@ -54,11 +54,12 @@ def _step(prover: Prover, taken: Taken, before: Taken | None) -> Step:
     stroke, bend = job.stroke(move.bends, move.to), job.body.bends[move.bends[0]]
     need = _first(on, prover.mountings.all[taken.mounting], stroke)
     trial = examine(prover, taken.before, move, need.mount, clearance_only=True)
-    return Step(tuple(job.body.bends[i].id for i in move.bends), stroke.angle, job.body.face_at(move.bends[0], move.side),
-                taken.gauge, _tooling(prover, taken, need), on.name, stroke.bend_to,
+    return Step(tuple(job.body.bends[i].id for i in move.bends), stroke.angle,
+                job.body.face_at(move.bends[0], move.side), taken.gauge, _tooling(prover, taken, need), on.name,
+                stroke.bend_to,
                 "top" if bend.sign > 0 else "bottom", trial.clearance,
                 tuple(_notes(prover, taken, before, need.mount)), taken.cost,
-                None if on.stops or stroke.closing else stroke.figures.inside_radius, taken.change)
+                on.sight(stroke), taken.change)
 
 
 def _first(on: OnBrake, needs, stroke):

@@ -8,7 +8,7 @@ against itself.
 from collections.abc import Iterable
 
 from ..brakes.pieces import least_stack, sets_for
-from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason, Stroke
+from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason
 from ..said import Mm, Said
 from .body import Half
 from .flats import Flats

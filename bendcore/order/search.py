@@ -1,11 +1,11 @@
 """The cheapest order, exactly.
 
 First :func:`furthest` walks states by whatever tools and holding, deepest first, until all bends are made; then
-:func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states that also remember on which brake the sheet is, how
-it lies, where the stop stands and what is mounted. Successors are queued at their cost and proved only when they come
-up, so moves that could never be part of the best order are never simulated. What is left bounds the cost from below:
-strokes, lines to scribe, the turns and flips between the ways the sheet must lie (:mod:`.bounds`), stops to move and the
-flattener a hem still needs.
+:func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states that also remember on which brake the sheet is,
+how it lies, where the stop stands and what is mounted. Successors are queued at their cost and proved only when they
+come up, so moves that could never be part of the best order are never simulated. What is left bounds the cost from
+below: strokes, lines to scribe, the turns and flips between the ways the sheet must lie (:mod:`.bounds`), stops to move
+and the flattener a hem still needs.
 """
 
 import heapq
@@ -15,7 +15,6 @@ from itertools import count
 from typing import NamedTuple
 
 from ..errors import Refusal
-from ..said import Said
 from .bounds import Bounds
 from .gauge import LINE, Gauge
 from .moves import MADE, SIDES, Job, Levels, Move, advanced
@@ -36,6 +35,15 @@ class Lie(NamedTuple):
     heading: int = -1
     stop: float | None = None
     mounting: int = NONE
+
+
+class Here(NamedTuple):
+    """A state as it was come by: what it cost, its levels, how things lie, and the way there."""
+
+    cost: float
+    levels: Levels
+    lie: Lie
+    trail: tuple | None
 
 
 @dataclass(frozen=True)
@@ -95,7 +103,7 @@ def _passed(job: Job, levels: Levels, sequence: Sequence) -> int:
 
 
 def preferred(job: Job) -> list[int]:
-    """The bends, those first that are made first among equals: hems, then what is farther from the middle of the tree."""
+    """The bends, those first that are made first among equals: hems, then what is farther out in the tree."""
     depth = job.body.depth
     return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
 
@@ -145,7 +153,7 @@ class Search:
         """The cheapest order to as many strokes; None where ``pause`` ended the search before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
-        self.expand(0.0, self.job.flat, Lie(), None)
+        self._expand(0.0, self.job.flat, Lie(), None)
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
@@ -154,18 +162,18 @@ class Search:
             if isinstance(what, str):
                 if (levels, lie) not in self.changed:
                     self.changed.add((levels, lie))
-                    self.expand(cost, levels, lie, trail)
+                    self._expand(cost, levels, lie, trail)
                 continue
-            cost, levels, lie, trail = self.prove(cost, levels, lie, trail, *what)
-            if not lie or self.dominated(levels, lie):
+            cost, levels, lie, trail = self._prove(Here(cost, levels, lie, trail), *what)
+            if not lie or self._dominated(levels, lie):
                 continue
             if self.job.progress(levels) == self.strokes:
-                return Found(tuple(self.unroll(trail)), cost, self.whole, levels, bound=cost)
-            self.expand(cost, levels, lie, trail)
-            self.offer_changes(cost, levels, lie, trail)
+                return Found(tuple(self._unroll(trail)), cost, self.whole, levels, bound=cost)
+            self._expand(cost, levels, lie, trail)
+            self._offer_changes(cost, levels, lie, trail)
         return None
 
-    def dominated(self, levels, lie) -> bool:
+    def _dominated(self, levels, lie) -> bool:
         """Whether a state as cheap, lying the same, for which all of these mountings serve, was settled."""
         known = self.settled.setdefault((levels, *lie[:4]), [])
         if any(self.prover.mountings.wider(other, lie.mounting) for other in known):
@@ -173,7 +181,7 @@ class Search:
         known.append(lie.mounting)
         return False
 
-    def expand(self, cost, levels, lie, trail) -> None:
+    def _expand(self, cost, levels, lie, trail) -> None:
         """Queue every move from here with what is mounted (anything, at the start)."""
         for move in moves(self.job, levels, self.sequence):
             if lie.on not in (-1, move.on):
@@ -188,11 +196,11 @@ class Search:
                                                 + on.costs.turn * (lie.heading != heading))
             then = Lie(move.on, face, heading, lie.stop, lie.mounting)
             gauge, _ = self.prover.gauge(levels, move)
-            self.push(levels, move, then, gauge, seconds, trail)
+            self._push(levels, move, then, gauge, seconds, trail)
             if gauge.kind != LINE and on.costs.scribed_line < 2 * on.costs.stop_move:
-                self.push(levels, move, then, self.prover.line(move), seconds, trail)
+                self._push(levels, move, then, self.prover.line(move), seconds, trail)
 
-    def offer_changes(self, cost, levels, lie, trail) -> None:
+    def _offer_changes(self, cost, levels, lie, trail) -> None:
         """Queue the same state with other tools or fingers mounted, or on another brake."""
         on, done = self.job.brakes[lie.on], self.job.progress(levels)
         change = on.costs.tool_change if on.stops else on.costs.finger_change
@@ -208,7 +216,7 @@ class Search:
             heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
                                        (changed, levels, then, (trail, name), name)))
 
-    def push(self, levels, move, lie, gauge, bare, trail) -> None:
+    def _push(self, levels, move, lie, gauge, bare, trail) -> None:
         """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
         costs, cost, stop = self.job.brakes[move.on].costs, bare, lie.stop
         if gauge.kind == LINE:
@@ -223,8 +231,9 @@ class Search:
         heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
                                    (cost, levels, lie._replace(stop=stop), trail, (move, gauge, bare, lie.stop))))
 
-    def prove(self, cost, levels, lie, trail, move, gauge, bare, stood):
+    def _prove(self, here, move, gauge, bare, stood):
         """The state after a queued move, its mountings narrowed to those that can make it."""
+        cost, levels, lie, trail = here
         mountings, able = self.prover.mountings, self.prover.mounting(levels, move)
         if not able:
             return cost, levels, None, trail
@@ -234,14 +243,14 @@ class Search:
             kept = mountings.number(need for need in mountings.all[serves] if free >> need.mount & 1)
             if kept != serves:
                 rest = mountings.number(need for need in mountings.all[serves] if not free >> need.mount & 1)
-                self.push(levels, move, lie._replace(stop=stood, mounting=rest), self.prover.line(move), bare, trail)
+                self._push(levels, move, lie._replace(stop=stood, mounting=rest), self.prover.line(move), bare, trail)
             serves = kept
         if not serves:
             return cost, levels, None, trail
         proved = lie._replace(mounting=serves)
         return cost, advanced(levels, move.bends, move.to), proved, (trail, (levels, proved, move, gauge, cost))
 
-    def unroll(self, trail) -> Iterator[Taken]:
+    def _unroll(self, trail) -> Iterator[Taken]:
         """Steps from the trail; what serves a run between two changes is what is left at its end."""
         rows = []
         while trail:
@@ -278,7 +287,7 @@ def read_sequence(job: Job, names: list[str]) -> Sequence:
     sequence, levels = [], job.flat
     for n, name in enumerate(names):
         if name not in index:
-            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(b.id for b in job.body.bends)}")
+            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(index)}")
         i = index[name]
         stages = [s for s in job.stages(i) if s > levels[i]]
         if not stages:
@@ -297,7 +306,7 @@ def find(prover: Prover, names: list[str] | None = None,
     """The best order, or the furthest one when none is complete."""
     job = prover.job
     if job.count > MOST_BENDS and names is None:
-        raise Refusal("shape", Said(f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own"))
+        raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
     sequence = read_sequence(job, list(names)) if names is not None else None
     goal, way = furthest(prover, sequence)
     search = Search(prover, goal, sequence)

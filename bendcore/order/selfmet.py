@@ -1,8 +1,8 @@
 """The part against itself while a bend is made.
 
 Each pair of bodies, one of either half, is looked at through the whole swing up to the bend's angle; whether they meet
-depends only on the bends of their two paths. Clear is proved as for tools: between two angles nothing moves further than
-a bound. What stays within that bound of each other, corners that touch for good among it, is looked at every
+depends only on the bends of their two paths. Clear is proved as for tools: between two angles nothing moves further
+than a bound. What stays within that bound of each other, corners that touch for good among it, is looked at every
 :data:`STEP` degrees.
 """
 

@@ -1,18 +1,23 @@
 """The flat pattern on blued steel: outline, zones, lines, ticks and running marks."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 from bendcore.layout.marks import DATUMS, from_datum
 from bendcore.part import Part
 from bendcore.units import show_angle, show_length
 
 from .fit import Fit, spread
-from .marked import datum_at, mark
+from .marked import datum_at, mark, sights
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84
 
 
-def flat_view(part: Part, units: str, datum: str = DATUMS[0]) -> dict:
-    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units, from the ``datum``.
+def flat_view(part: Part, units: str, datum: str = DATUMS[0],
+              clamped: Mapping[str, tuple[str, float]] = MappingProxyType({})) -> dict:
+    """Everything drawn of a flat, in the stage's pixels; marks in the reader's units, from the ``datum``. ``clamped``
+    as :func:`.marked.marked_view` has it.
 
     A strip much wider than long is drawn shortened along its bends, between break
     lines, so that the marks can be read; ``broken`` says so.
@@ -26,7 +31,7 @@ def flat_view(part: Part, units: str, datum: str = DATUMS[0]) -> dict:
     fit = Fit.into([(0, 0), (length, drawn)], SIDE, TOP, WIDTH - 2 * SIDE, room)
     left, bottom = fit((0, 0))
     right, top = fit((length, drawn))
-    bends = [_bend(b, fit, top, units) for b in flat.bends]
+    bends = [_bend(b, fit, top, units, clamped) for b in flat.bends]
     for label in spread([b["label"] for b in bends], 14):
         label["y"] = top - 30 - 18 * label["row"]
     marks = [mark(from_datum(flat, datum, "x", x), units) | {"x": fit((x, 0))[0]}
@@ -69,18 +74,13 @@ def _break(left, right, y) -> str:
     return f"M{there}L{back}Z"
 
 
-def _bend(flat, fit, top, units):
+def _bend(flat, fit, top, units, clamped):
     bend, figures = flat.bend, flat.bend.figures
     x = fit(flat.line[0])[0]
     near, far = sorted(fit(t[0])[0] for t in flat.tangents)
     text = f"{bend.id} {bend.direction} {show_angle(bend.angle, units)} r {show_length(figures.inside_radius, units)}"
     tick = (f"M{x - 7:g},{top - 8:g}h14l-7,-12z" if bend.sign > 0 else f"M{x - 7:g},{top - 20:g}h14l-7,12z")
     return {"id": bend.id, "x": x, "near": near, "far": far, "zone": round(far - near, 1), "tick": tick,
-            "sights": _sights(near, far, figures, fit),
+            "sights": [fit(edge[0])[0] for edge in sights(flat, clamped.get(bend.id))],
             "label": {"text": text, "x": x, "w": 7.4 * len(text)}, "direction": bend.direction}
 
-
-def _sights(near, far, figures, fit):
-    """The sight line for either clamped side: r inside the zone from the clamped tangent."""
-    reach = figures.inside_radius * fit.scale
-    return [round(near + reach, 1), round(far - reach, 1)]

@@ -44,7 +44,8 @@ def _ends(cut, fit, part, held, stop) -> list[dict]:
     names = {min(middles, key=middles.get), max(middles, key=middles.get)}
     strip = held in ("start", "end")
     at_stop = max(middles, key=middles.get)
-    return [_end(cut, fit, name, part.shape.short(name), stop if name == at_stop else None,
+    called = part.shape.short if part.shape.kind == "profile" else part.shape.called
+    return [_end(cut, fit, name, called(name), stop if name == at_stop else None,
                  name == (at_stop if strip else held)) for name in sorted(names)]
 
 

@@ -1,7 +1,8 @@
 """The blank of a part with bends both ways, as it is marked out: running marks along two edges from
 the datum, and the other lines of every bend."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator, Mapping
+from types import MappingProxyType
 
 import numpy as np
 import shapely
@@ -9,6 +10,8 @@ from shapely import LineString, Polygon
 
 from bendcore.layout.marks import DATUMS, far_side, from_datum
 from bendcore.part import Part
+from bendcore.sheet.model import Edge
+from bendcore.sheet.unfold import FlatBend
 from bendcore.units import on_tape, read_off, show_length
 
 from .fit import spread
@@ -24,8 +27,10 @@ STEP = 24
 """How finely a clear place for it is looked for, pixels."""
 
 
-def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: str = DATUMS[0]) -> dict:
-    """The flat of :func:`.net.net_view` with its marks in the reader's units, from the ``datum``."""
+def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: str = DATUMS[0],
+                clamped: Mapping[str, tuple[str, float]] = MappingProxyType({})) -> dict:
+    """The flat of :func:`.net.net_view` with its marks in the reader's units, from the ``datum``. ``clamped`` says of a
+    bend which face an order on a hand brake clamps, and how far the sight line lies from its tangent line, mm."""
     view, flat = net_view(part, units, room=ROOM, conflicts=conflicts), part.flat
     fit = view["fit"]
     corner, far = fit((0, 0)), fit(flat.size)
@@ -38,7 +43,7 @@ def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: 
                    "top": far[1], "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1),
                    "datum": datum_at(datum, corner, far), "root": _clear_place(part, view),
                    "tangents": fit.lines(edge for b in flat.bends for edge in b.tangents),
-                   "sights": fit.lines(edge for b in flat.bends for edge in _sights(b))}
+                   "sights": fit.lines(edge for b in flat.bends for edge in sights(b, clamped.get(b.bend.id)))}
 
 
 def datum_at(datum: str, corner, far) -> dict:
@@ -48,12 +53,16 @@ def datum_at(datum: str, corner, far) -> dict:
             "sy": -1 if back else 1}
 
 
-def _sights(flat):
-    """The sight line for either clamped side: r inside the zone from the clamped tangent."""
+def sights(flat: FlatBend, clamped: tuple[str, float] | None = None) -> Iterator[Edge]:
+    """The sight line of a bend, r inside the zone from the clamped tangent: of the side an order clamps, or of either
+    where there is no order."""
     (p0, p1), (q0, q1) = flat.tangents
-    wide = flat.bend.figures.allowance
-    share = flat.bend.figures.inside_radius / wide
-    for pairs in (((p0, q0), (p1, q1)), ((q0, p0), (q1, p1))):
+    from_parent, from_child = ((p0, q0), (p1, q1)), ((q0, p0), (q1, p1))
+    ways = (from_parent, from_child)
+    if clamped:
+        ways = (from_parent,) if clamped[0] == flat.bend.parent else (from_child,)
+    share = (clamped[1] if clamped else flat.bend.figures.inside_radius) / flat.bend.figures.allowance
+    for pairs in ways:
         yield tuple((a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share) for a, b in pairs)
 
 

@@ -105,6 +105,8 @@ def film(part: Part, steps: Sequence[Step]) -> list[dict]:
     for n, step in enumerate(steps, 1):
         for name in step.bends:
             angles[name] = step.angle
-        cards.append({"step": n, "title": ", ".join(part.shape.short(name) for name in step.bends),
+        called = part.shape.short if strip else part.shape.called
+        title = called(step.bends[0]) + (f" and {len(step.bends) - 1} more" if len(step.bends) > 1 else "")
+        cards.append({"step": n, "title": title,
                       "note": step.notes[0] if step.notes else "", "bend": step.bends[0], "picture": picture()})
     return cards

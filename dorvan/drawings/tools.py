@@ -49,6 +49,7 @@ def pieces_view(step: Step, part: Part) -> dict | None:
 
     return {"width": PIECES_WIDTH, "height": PIECES_HEIGHT, "title": "Fingers" if group == "finger" else "Punch pieces",
             "left": at(0.0), "right": at(long), "start": pieces[0].start,
+            "before": -pieces[0].start,
             "pieces": [{"x": at(p.start), "w": round(at(p.end) - at(p.start) - 1, 1), "size": p.length,
                         "middle": at((p.start + p.end) / 2)} for p in pieces]}
 

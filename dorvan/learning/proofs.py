@@ -48,7 +48,8 @@ def read_tool(text: str) -> tuple[str, Die | Tooling]:
     if kind == "die":
         pk, _, name = rest.partition(":")
         brake = Brake.objects.filter(pk=fields.number(pk, 0)).first()
-        die = next((d for d in brake.press.dies if d.name == name and d.kind == "v"), None) if brake and brake.press else None
+        dies = brake.press.dies if brake and brake.press else ()
+        die = next((d for d in dies if d.name == name and d.kind == "v"), None)
         if die:
             return die.name, die
     raise Refusal("tool", "must be one of the dies or noses on hand")

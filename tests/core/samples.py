@@ -71,11 +71,11 @@ def profiles(draw):
     return part_file(legs, bends, thickness=t, radius=ratio * t, **extra)
 
 
-def tray_file(length=200, width=140, walls=None, *, thickness=1.0, radius=1.2, springback=1.0, units="mm", **shape) -> dict:
+def tray_file(length=200, width=140, walls=None, *, radius=1.2, springback=1.0, **shape) -> dict:
     """A tray with 30 mm walls all round unless said otherwise."""
     walls = walls if walls is not None else {side: {"height": 30} for side in ("left", "right", "front", "back")}
-    return {"format": "dorvan-part", "version": 1, "name": "sample", "units": units,
-            "stock": {"material": "mild-steel", "thickness": thickness, "springback": springback},
+    return {"format": "dorvan-part", "version": 1, "name": "sample", "units": "mm",
+            "stock": {"material": "mild-steel", "thickness": 1.0, "springback": springback},
             "inside_radius": radius, "allowance": {"method": "k_factor", "k": 0.42},
             "shape": {"kind": "tray", "dims": "outside", "length": length, "width": width, "walls": walls,
                       "corners": {"style": "open", "gap": 0.5}, **shape}}

@@ -11,9 +11,9 @@ from shapely import LineString, Point, Polygon
 from shapely.affinity import translate
 
 from bendcore.brakes.press import read_press
-from bendcore.errors import Refusal
-from bendcore.brakes.on_press import Travel
 from bendcore.brakes.shapes import inset
+from bendcore.brakes.travel import Travel
+from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
 from bendcore.order.collide import Nodes, swing_hits
 from bendcore.order.gauge import natural_gauge

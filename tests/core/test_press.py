@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from shapely import Polygon, box
 from shapely.affinity import translate
 
-from bendcore.brakes.on_press import DIE, PUNCH, Travel, daylight
+from bendcore.brakes.on_press import DIE, PUNCH
 from bendcore.brakes.pieces import MOST_GAP, Block, best_set, least_stack, place, sets_for
 from bendcore.brakes.press import read_press
 from bendcore.brakes.setting import HELD
 from bendcore.brakes.shapes import inset, swept
+from bendcore.brakes.travel import Travel, daylight
 from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
 from bendcore.order.collide import deepest

@@ -178,6 +178,14 @@ class Ticket(models.Model):
         return derived.order(*self.order_asked) if self.can_be_ordered else None
 
     @property
+    def clamped(self) -> dict[str, tuple[str, float]]:
+        """By bend the face that the order clamps on a hand brake, and how far the sight line lies from its tangent
+        line; nothing where no order is worked out."""
+        found = derived.known_order(*self.order_asked) if self.can_be_ordered else None
+        return {name: (step.held, step.sight) for step in (found.steps if found else ()) if step.sight is not None
+                for name in step.bends}
+
+    @property
     def can_be_ordered(self) -> bool:
         """Whether bend orders are worked out for it."""
         return bool(self.brake) and not self.part_has_no_bends

@@ -15,8 +15,8 @@ def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
     figures = ticket.figures
     if ticket.kind == "profile" and not figures.part.shape.ends:
-        return flat_view(figures.part, units, datum)
-    return marked_view(figures.part, units, conflicts=figures.known_conflicts, datum=datum)
+        return flat_view(figures.part, units, datum, ticket.clamped)
+    return marked_view(figures.part, units, figures.known_conflicts, datum, ticket.clamped)
 
 
 def layout(ticket: Ticket, units: str) -> dict:

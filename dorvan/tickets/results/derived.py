@@ -109,6 +109,12 @@ def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: li
     return desk.ask(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
+def known_order(part: dict, brake_file: str, punch: str = "", die: str = "",
+                names: list[str] | None = None) -> Plan | None:
+    """The same if it was worked out already."""
+    return desk.known(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
+
+
 def digest(asked) -> str:
     """A short name for anything that can be written as JSON."""
     return hashlib.sha256(canonical(asked).encode()).hexdigest()

@@ -56,6 +56,14 @@ class Desk:
                 self.pool = None
             raise Working from None
 
+    def known(self, call: Callable, *args):
+        """The result of ``call(*args)`` if it was asked for before and came to something; None else, and nothing is
+        begun."""
+        with self.lock:
+            future = self.results.get((call.__name__, *args))
+        done = future and future.done() and not future.cancelled()
+        return future.result() if done and not future.exception() else None
+
     def once(self, call: Callable, *args):
         """``call(*args)`` in another process, waited for and not kept: what is asked only once.
 

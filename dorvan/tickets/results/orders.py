@@ -14,7 +14,6 @@ from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.part import Part, read_part
 
-
 MOST_SECONDS = 40.0
 """A search that has proven nothing by then gives the best order it has, s."""
 

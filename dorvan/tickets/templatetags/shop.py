@@ -83,7 +83,8 @@ def called(name, part):
 @register.filter
 def edge(end, part):
     """What goes to the stop or under the clamp, as people call it; of orders released earlier an end of a strip."""
-    return part.shape.edge_called(end) if end in (START, END) and part.shape.kind == "profile" else part.shape.called(end)
+    strip = part.shape.kind == "profile"
+    return part.shape.edge_called(end) if strip and end in (START, END) else part.shape.called(end)
 
 
 @register.filter
