@@ -19,10 +19,10 @@ from bendcore.order.proof import Prover
 from bendcore.order.search import find
 from bendcore.part import read_part
 from tests.core.guards import guard_file
+from tests.core.judges import brute_force
 from tests.core.plates import plate_file
 from tests.core.samples import part_file, press, random_part
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
-from tests.core.test_order import brute_force
 from tests.served import shop, signed_in
 
 EDIT = """

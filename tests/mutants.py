@@ -15,6 +15,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
+SHEETS = "tests.core.test_any_sheet."
 
 
 @dataclass(frozen=True)
@@ -30,34 +31,36 @@ class Mutant:
 MUTANTS = (
     Mutant("bendcore/order/planning.py", '"top" if bend.sign > 0 else "bottom"', '"bottom" if bend.sign > 0 else "top"',
            SAYS + "test_the_punch_comes_down_on_the_face_that_a_bend_folds_towards"),
-    Mutant("bendcore/order/planning.py", "flipped = job.strip.bends[before.move.bend].sign != bend.sign",
-           "flipped = job.strip.bends[before.move.bend].sign == bend.sign",
+    Mutant("bendcore/order/planning.py", "over, round_ = before.lie.face != taken.lie.face",
+           "over, round_ = before.lie.face == taken.lie.face",
            SAYS + "test_turning_is_said_exactly_when_face_or_end_change"),
-    Mutant("bendcore/order/planning.py", "turned = before.move.held != move.held", "turned = False",
+    Mutant("bendcore/order/planning.py", "before.lie.heading != taken.lie.heading\n", "False\n",
            SAYS + "test_turning_is_said_exactly_when_face_or_end_change"),
-    Mutant("bendcore/order/planning.py", "        if wraps:", "        if False:",
+    Mutant("bendcore/order/planning.py", 'taken.before, move, mount) == "along"', "taken.before, move, mount) is None",
            SAYS + "test_a_part_that_stands_round_the_punch_is_slid_off_its_end"),
     Mutant("bendcore/order/plan.py", '"optimal": self.feasible', '"optimal": True',
            SAYS + "test_only_a_whole_order_is_called_the_best"),
-    Mutant("bendcore/order/scene.py", "self.job.strip.width > brake.between_frames", "False",
+    Mutant("bendcore/order/proof.py", "for start, _ in spans) > on.brake.between_frames\n\n    def beyond",
+           "for start, _ in spans) > 1e9\n\n    def beyond",
            SAYS + "test_a_sheet_wider_than_the_space_between_the_frames_cannot_reach_between_them"),
-    Mutant("bendcore/order/limits.py", "factor = HEM_FORCE if closing else 1.0", "factor = 1.0",
+    Mutant("bendcore/brakes/on_press.py", "factor = HEM_FORCE if stroke.closing else 1.0", "factor = 1.0",
            SAYS + "test_closing_a_hem_takes_four_times_the_force_of_a_bend"),
-    Mutant("bendcore/order/search.py", "job.mass_kg > HEAVY_KG or ", "",
+    Mutant("bendcore/order/moves.py", "self.mass_kg > HEAVY_KG or ", "",
            SAYS + "test_what_is_heavy_or_long_is_turned_by_two"),
-    Mutant("bendcore/order/search.py", " or max(job.strip.length, job.strip.width) > LONG_MM", "",
+    Mutant("bendcore/order/moves.py", " or max(self.part.flat.size) > LONG_MM", "",
            SAYS + "test_what_is_heavy_or_long_is_turned_by_two"),
-    Mutant("bendcore/order/explain.py", "for t in fitting or tools for held", "for t in (fitting or tools)[:0] or tools[:1] "
-           "for held", SAYS + "test_the_trial_told_is_the_least_bad_of_every_tool"),
-    Mutant("bendcore/order/moves.py", "usual = usual_opening(self.strip.thickness)",
-           "usual = (6 if self.strip.thickness < 3 else 8) * self.strip.thickness",
+    Mutant("bendcore/order/explain.py", "for mount in mounts for side in SIDES]", "for mount in mounts[:0] or "
+           "brake.mounts_for(stroke)[:1] for side in SIDES]", SAYS + "test_the_trial_told_is_the_least_bad_of_every_tool"),
+    Mutant("bendcore/brakes/on_press.py", "usual = usual_opening(stroke.thickness)",
+           "usual = (6 if stroke.thickness < 3 else 8) * stroke.thickness",
            SAYS + "test_the_usual_opening_is_one_rule_for_the_rack_and_for_the_order"),
-    Mutant("bendcore/order/remedies.py", "found += _longer_legs(data, rack)", "pass",
+    Mutant("bendcore/order/remedies.py", "yield LONGER, lambda: _longer_legs(tried)", "yield LONGER, list",
            SAYS + "test_a_leg_too_short_for_the_die_has_a_way_out_that_works"),
+    Mutant("bendcore/order/spans.py", "one - BESIDE, one))", "one + BESIDE, one))", SHEETS + "Along.test_walls_stand_in_gaps"),
     Mutant("bendcore/formats/drawing.py", "(\\d{1,3}(?:\\.\\d+)?) R", "([\\d.]+) R",
            "tests.core.test_order_says.Drawn.test_a_label_that_says_no_number_is_no_label"),
-    Mutant("dorvan/floor/views.py", '"stop side" if row.held == end else "far side"',
-           '"far side" if row.held == end else "stop side"',
+    Mutant("dorvan/floor/views.py", '"stop side" if face == held else "far side"',
+           '"far side" if face == held else "stop side"',
            FAULTS + "Released.test_a_stops_correction_goes_the_way_the_leg_lies"),
     Mutant("dorvan/learning/finished.py", " + leg.outside - leg.size", "",
            FAULTS + "Released.test_a_finished_piece_measured_inside_counts_by_its_outside"),

@@ -78,7 +78,7 @@ def read_leaf(data: dict) -> LeafBrake:
         raise Refusal("pivot", "lies inside the bed: the leaf could not swing about it")
     return LeafBrake(
         data["name"], data["units"], reader.named("length"),
-        Rating(reader.length(rated["thickness"], "rated.thickness"), material(rated["material"]).tensile_mpa),
+        Rating(reader.length(rated["thickness"], "rated.thickness"), _tensile(rated["material"])),
         float(data["max_angle"]), reader.named("nose_radius", strict=False), tuple(sorted(fingers, reverse=True)),
         reader.placed("finger_section", lambda y, z: z >= -TINY and y >= -TINY,
                       "must lie at y ≥ 0 and z ≥ 0: its foremost point is (0, 0), on the sheet"),
@@ -87,3 +87,10 @@ def read_leaf(data: dict) -> LeafBrake:
                       "must lie at y ≤ 0 and z ≤ 0, in front of the nose and below the sheet"),
         pivot, reader.optional("min_hold") or 0.0, reader.optional("min_flange") or 0.0, reader.optional("opening"),
         Costs(**data.get("costs", {})))
+
+
+def _tensile(name: str) -> float:
+    try:
+        return material(name).tensile_mpa
+    except Refusal as refusal:
+        raise Refusal("rated.material", refusal.message) from None

@@ -319,10 +319,12 @@ class OnPress:
     @kept
     def _forwards(self, stroke, mount, share) -> Way:
         halves, met = self._halves(stroke, mount, stroke.angle), []
+        light = round(self.open_at(mount), 3)
         for name in self._regions(mount, stroke.thickness):
+            tools = self.mounts[mount].key if name in (PUNCH, "ram") else self.mounts[mount].key[1:]
             met += self._met(name, mount, halves,
                              lambda name=name: self._drawn_out(stroke, mount, share, name),
-                             ("forwards", share, *self.mounts[mount].key))
+                             ("forwards", share, light, *tools))
         return Way("forwards", tuple(met))
 
     def _drawn_out(self, stroke, mount, share, name) -> tuple[BaseGeometry, BaseGeometry]:

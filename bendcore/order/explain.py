@@ -173,7 +173,7 @@ def _without_hit(prover, on, stroke, mount, levels, move, sides) -> list[Reason]
         pairs = [] if stroke.closing else prover.itself.pairs(levels, move)
         return [Reason("itself", Said("{one} runs into {other} on the way", one=pairs[0][0], other=pairs[0][1]))] \
             if pairs else []
-    swing = prover.barred(on, move, sides, on.swing(stroke, mount))
+    swing = prover.barred(on, move, sides, on.swing(stroke, mount), whole=True)
     if swing is None:
         return [Reason("past-end",
                        "faces stand beyond both ends of the bend, in the way of what is as long as the brake")]

@@ -18,7 +18,7 @@ from .collide import Nodes, into_half, swing_hits
 from .moves import FLAT, Job
 from .spans import Span, coarsely, joined, rings_of, within
 
-AT_ONCE = 4
+AT_ONCE = 32
 """So many poses of a node are tested together, whether they will all be asked for or not."""
 NOTHING: tuple[Span, ...] = ()
 OWN, NEAR, OTHER, LAPPED = 0, 1, 2, 3

@@ -36,6 +36,7 @@ class Prover:
         self._fits: dict[tuple, tuple[int, ...]] = {}
         self._moves: dict[tuple, int] = {}
         self._pieces: dict[tuple, tuple] = {}
+        self._reach: dict[tuple, bool] = {}
         self._gauges: dict[tuple, tuple[Gauge, int]] = {}
 
     # --- what the search asks -------------------------------------------------------
@@ -187,9 +188,9 @@ class Prover:
             start >= low - 1e-3 and end <= high + 1e-3 for start, end in (self.halves.span(*side) for side in sides))
 
     def barred(self, on: OnBrake, move: Move, sides: tuple, meetings: Iterable[Meeting],
-               clip: Span | None = None) -> dict[str, tuple[Span, ...]] | None:
+               clip: Span | None = None, whole: bool = False) -> dict[str, tuple[Span, ...]] | None:
         """By group of pieces, where along the bend none may stand, and under "" what the tools as long as the brake
-        meet; None where that cannot be."""
+        meet; None where that cannot be. ``whole`` also where pieces are barred so that the bend cannot be reached."""
         found: dict[str, tuple[Span, ...]] = {}
         for meeting in meetings:
             spans = self._spans(move, sides, meeting, clip)
@@ -197,6 +198,8 @@ class Prover:
                 continue
             if meeting.reach == PIECES:
                 found[meeting.group] = joined((*found.get(meeting.group, ()), *spans))
+                if not whole and not self._reached(move.bends, found[meeting.group]):
+                    return None
             elif meeting.reach == FRAME:
                 if self._beyond_frames(on, sides):
                     return None
@@ -207,6 +210,13 @@ class Prover:
                 if not self._hangs(move, found[""]):
                     return None
         return found
+
+    def _reached(self, bends, spans) -> bool:
+        """Whether pieces could stand along these bends with nothing in ``spans``."""
+        key = (bends, spans)
+        if key not in self._reach:
+            self._reach[key] = blocks(spans, self.job.lines(bends)) is not None
+        return self._reach[key]
 
     def _spans(self, move, sides, meeting: Meeting, clip):
         half, levels = sides[0] if meeting.half == HELD else sides[1]

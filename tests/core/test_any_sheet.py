@@ -1,5 +1,6 @@
 """Orders of any sheet on any kind of brake: against meshes, against trying all, and as a setter would have them."""
 
+import json
 import random
 
 import manifold3d
@@ -9,19 +10,22 @@ from shapely import Polygon
 from shapely.affinity import translate
 from shapely.geometry.polygon import orient
 
+from bendcore.brakes.brake import read_brake
 from bendcore.brakes.setting import HELD, PIECES, Meeting, still
 from bendcore.brakes.shapes import inset
+from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
 from bendcore.order.halves import Halves
 from bendcore.order.moves import Job
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.search import find
+from bendcore.order.spans import blocks
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import convex_parts
 from tests.core.judges import brute_force
-from tests.core.samples import brake, part_file, press, random_part, random_tray, tray_file
+from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 
 
 def solid(job, half, levels):
@@ -108,6 +112,71 @@ class AgainstMeshes(SimpleTestCase):
             if apart:
                 self.assertFalse(met, n)
         self.assertTrue(near >= 150 and 80 < hits < 420 and sure > 350, (near, hits, sure))
+
+
+class Along(SimpleTestCase):
+    def test_walls_stand_in_gaps(self):
+        """Where nothing may stand at the ends the pieces keep off; a wall between leaves a gap of 10 mm on each side at
+        most; one over the end of the bend cannot be."""
+        (one,) = blocks(((-40.0, -2.0), (203.0, 240.0)), [(0.0, 200.0)])
+        self.assertEqual((one.start, one.latest, one.earliest, one.end), (-2.0, 3.0, 197.0, 203.0))
+        left, right = blocks(((80.0, 82.0),), [(0.0, 200.0)])
+        self.assertEqual((left.earliest, left.end, right.start, right.latest), (70.0, 80.0, 82.0, 92.0))
+        self.assertEqual(len(blocks(((80.0, 82.0), (88.0, 90.0)), [(0.0, 200.0)])), 2)
+        self.assertIsNone(blocks(((-5.0, 12.0),), [(0.0, 200.0)]))
+
+    def test_a_face_is_found_where_it_meets_along_the_bend(self):
+        """A tab on a slanted edge: the tool meets no more of it than is there."""
+        walls = {"left": {"height": 30}, "front": {"height": 30, "lip": {"width": 12, "direction": "in"}}}
+        job = Job.of(read_part(tray_file(walls=walls)), brake("finger-1270"))
+        half = job.body.half((job.body.index["left"],), PARENT)
+        halves = Halves(job, eager=False)
+        levels = tuple(2 for _ in half.bends)
+        low, high = halves.span(half, levels)
+        whole = Polygon([(-500, -500), (500, -500), (500, 500), (-500, 500)])
+        meeting = Meeting("all", HELD, 1, still(0.0, 0.0), lambda: (whole,) * 3, "all", None, PIECES)
+        spans = halves.met(half, levels, 2, meeting)
+        self.assertAlmostEqual(spans[0][0], low, 3)
+        self.assertAlmostEqual(spans[-1][1], high, 3)
+
+
+class BrakeFiles(SimpleTestCase):
+    def test_what_is_wrong_is_refused_at_its_place(self):
+        crossed = [[0, 0], [40, 40], [40, 0], [0, 40]]
+        many = [[n * 0.001, 0] for n in range(9_999)] + [[5, 9]]
+        for name, changes, path in (
+                ("finger-1270", {"fingers": [{"width": 0, "count": 2}]}, "fingers[0].width"),
+                ("finger-1270", {"fingers": [{"width": 25, "count": 150}] * 2}, "fingers[1].count"),
+                ("finger-1270", {"pivot": [60, -30]}, "pivot"),
+                ("finger-1270", {"bed_section": crossed}, "bed_section[1]"),
+                ("finger-1270", {"finger_section": crossed}, "finger_section"),
+                ("finger-1270", {"finger_section": many}, "finger_section"),
+                ("finger-1270", {"leaf_section": [[0, 0], [5, -10], [-20, -10]]}, "leaf_section[1]"),
+                ("finger-1270", {"rated": {"thickness": 2, "material": "cheese"}}, "rated.material"),
+                ("leaf-2000", {"max_angle": 200}, "max_angle"), ("leaf-2000", {"nose_radius": -1}, "nose_radius"),
+                ("bench-bars", {"bar_section": crossed}, "bar_section"),
+                ("bench-bars", {"backing_section": [[0, 0], [1e6, 0], [0, -9]]}, "backing_section[1]"),
+                ("bench-bars", {"clamp_depth": 0}, "clamp_depth"), ("bench-bars", {"kind": "vice"}, "kind")):
+            with self.subTest(name=name, path=path), self.assertRaises(Refusal) as raised:
+                brake(name, **changes)
+            self.assertTrue(raised.exception.path.startswith(path) or path.startswith(raised.exception.path),
+                            raised.exception.path)
+
+    def test_inches_are_the_same_brake(self):
+        def inches(value):
+            return [inches(v) for v in value] if isinstance(value, list) else value / 25.4
+        whole = brake("finger-1270")
+        data = json.loads((ROOT / "demo" / "finger-1270.json").read_text("utf-8"))
+        for key in ("length", "nose_radius", "min_hold", "min_flange", "pivot", "finger_section", "beam_section",
+                    "bed_section", "leaf_section"):
+            data[key] = inches(data[key])
+        data["fingers"] = [row | {"width": row["width"] / 25.4} for row in data["fingers"]]
+        data["rated"]["thickness"] /= 25.4
+        other = read_brake(data | {"units": "in"})
+        self.assertAlmostEqual(other.length, whole.length, 6)
+        self.assertAlmostEqual(other.rated.thickness, whole.rated.thickness, 6)
+        np.testing.assert_allclose(other.finger_section, whole.finger_section)
+        np.testing.assert_allclose(sorted(other.fingers), sorted(whole.fingers))
 
 
 class TryingAll(SimpleTestCase):
