@@ -7,6 +7,7 @@ DORVAN_HTTPS    ``1`` when served behind TLS: secure cookies, HSTS, plain reques
 DORVAN_PROXY    address of the TLS front, whose X-Forwarded headers are then believed (127.0.0.1)
 DORVAN_ORIGINS  comma-separated https://host:port that forms may come from, where the front changes the host
 DORVAN_WORKERS  processes for bend orders (default 2)
+DORVAN_SEARCH_SECONDS  how long an order is looked for before the best so far is shown (default 40)
 
 ``docs/running-a-shop.md`` says how they go together.
 """

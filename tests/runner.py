@@ -1,8 +1,12 @@
 """Django's runner, with SQLite's write-ahead log folded in before the database is copied for each worker."""
 
+import os
+
 from django.db import connection
 from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner
+
+os.environ.setdefault("DORVAN_SEARCH_SECONDS", "3")
 
 
 class Runner(DiscoverRunner):

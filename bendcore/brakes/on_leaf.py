@@ -85,6 +85,10 @@ class OnLeaf:
         """The fingers owned, if there are any."""
         return {FINGER: self.brake.fingers} if self.fingered else {}
 
+    def depends(self, name: str, mount: int) -> str:
+        """Every tool by itself."""
+        return name
+
     def mounts_for(self, stroke: Stroke) -> tuple[int, ...]:
         """There is but one."""
         return (0,)

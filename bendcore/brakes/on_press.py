@@ -172,7 +172,7 @@ class OnPress:
         return {name: (inset(shape).difference(self._spared(name, mount, t)), inset(shape))
                 for name, shape in (*self.upper(mount).items(), *self.lower(mount).items())}
 
-    def _depends(self, name, mount) -> str:
+    def depends(self, name: str, mount: int) -> str:
         """The tool whose section an answer depends on."""
         tools = self.mounts[mount]
         return tools.punch.name if name in (PUNCH, "ram") and tools.punch else tools.die.name
@@ -206,7 +206,7 @@ class OnPress:
             for name in names:
                 if name in regions:
                     found += self._met(name, mount, halves, lambda name=name: regions[name],
-                                       ("swing", self._depends(name, mount), end), (end, end, end))
+                                       ("swing", self.depends(name, mount), end), (end, end, end))
         return tuple(found)
 
     def machine(self, stroke: Stroke, mount: int) -> tuple[Path, Path]:
@@ -242,7 +242,7 @@ class OnPress:
                     return Polygon(), (self._column(stroke, mount, name, 0.0) if name in (PUNCH, "ram") else
                                        self._regions(mount, stroke.thickness)[name])[1]
                 found += self._met(name, mount, self._halves(stroke, mount, 0.0), shape,
-                                   ("flatten", self._depends(name, mount)))
+                                   ("flatten", self.depends(name, mount)))
         return tuple(found)
 
     def stop(self, stroke: Stroke, mount: int, at: float) -> Meeting | None:
@@ -270,7 +270,7 @@ class OnPress:
     def _column(self, stroke, mount, name, angle):
         """What a tool of the ram passes through from its place at an angle up to the top, (for own faces, others)."""
         low = self.closed_at(stroke, mount, angle)
-        return self._risen(name, self._depends(name, mount), mount, stroke.thickness, round(low, 6),
+        return self._risen(name, self.depends(name, mount), mount, stroke.thickness, round(low, 6),
                            round(max(0.0, self.open_at(mount) - low), 6))
 
     def _risen(self, name, tool, mount, t, low, way):
@@ -296,7 +296,7 @@ class OnPress:
         halves, light = self._halves(stroke, mount, 0.0), round(self.open_at(mount), 3)
         return Way("down", tuple(m for name in (PUNCH, "ram") for m in self._met(
             name, mount, halves, lambda name=name: self._column(stroke, mount, name, 0.0),
-            ("opening", self._depends(name, mount), light))))
+            ("opening", self.depends(name, mount), light))))
 
     def ways_out(self, stroke: Stroke, mount: int) -> Iterator[Way]:
         """Off an end, where there is room between the frames; else the ram goes up past it and it comes out forwards,

@@ -176,6 +176,10 @@ class OnBrake(Protocol):
         """Every tool around the bend, to be drawn and to say what meets it."""
         ...
 
+    def depends(self, name: str, mount: int) -> str:
+        """The tool on whose section it depends what a tool so named meets."""
+        ...
+
     def machine(self, stroke: Stroke, mount: int) -> tuple[Path, Path]:
         """Where the held half and the free one stand in the machine."""
         ...

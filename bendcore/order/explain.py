@@ -13,6 +13,7 @@ from .body import multipolygon
 from .collide import Nodes, deepest
 from .moves import SIDES, Levels, Move
 from .needs import asked
+from .patience import ENDLESS, Patience
 from .proof import Prover
 from .spans import blocks, rings_of
 
@@ -67,7 +68,11 @@ def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_on
     found, clear = [], []
     for tool in on.tools(stroke, mount):
         for which, (half, own_levels) in zip((HELD, FREE), sides, strict=True):
-            hits, least = _past(prover, tool, which, half, own_levels, stroke, on)
+            key = (move.on, move.to, which, half.made, half.side, own_levels, tool.name, on.depends(tool.name, mount),
+                   clearance_only)
+            if key not in prover.kept:  # by the tool it depends on, for every pair that is part of
+                prover.kept[key] = _past(prover, tool, which, (half, own_levels), (on, stroke, clearance_only))
+            hits, least = prover.kept[key]
             found += hits
             clear.append(least)
     if not (clearance_only or found or reasons):
@@ -106,8 +111,10 @@ def _short(on, mount, which, where, lengths, middle) -> Reason:
                              face=face, brake=on.name, need=Mm(need)))
 
 
-def _past(prover, tool: Tool, which, half, levels, stroke, on):
-    """Hits of one half with one tool through the swing, and the least clearance of the faces not being bent."""
+def _past(prover, tool: Tool, which, side, asked):
+    """Hits of one half with one tool through the swing, and the least clearance of the faces not being bent where that
+    is asked for."""
+    (half, levels), (on, stroke, with_clearance) = side, asked
     nodes = prover.halves.poses(half, levels)
     reach = prover.job.reach(half.made)
     if tool.reach == FRAME and not prover.beyond_frames(on, half, levels):
@@ -130,18 +137,19 @@ def _past(prover, tool: Tool, which, half, levels, stroke, on):
     placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)), 1 if which == HELD else -1,
                                  np.repeat(y, count), np.repeat(z, count), np.repeat(h, count)).reshape(-1, count)
     found, least = [], np.inf
+    whole = inset(tool.shape)
+    bare = whole.difference(tool.spared)
+    shapely.prepare([whole, bare])
     for column, k in enumerate(there):
         node, own, _ = nodes[k]
         if own and (stroke.closing or _carried(tool, which)):
             continue
         if not own and not _lapped(prover, node, levels, half, tool):
-            least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
+            if with_clearance:
+                least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
         elif not own:
             continue
-        region = inset(tool.shape)
-        if own:
-            region = region.difference(tool.spared)
-        at = np.flatnonzero(shapely.intersects(placed[:, column], region))
+        at = np.flatnonzero(shapely.intersects(bare if own else whole, placed[:, column]))
         if own and not on.stops:
             at = at[angles[at] <= stroke.angle + 1e-9]
         for phase, rows in ((BEFORE, at[at == 0]), (DURING, at[at > 0])):
@@ -200,12 +208,18 @@ def _worst(hits: list[Hit]) -> tuple[Hit, ...]:
     return tuple(sorted(kept, key=lambda h: -h.depth))
 
 
-def best_trial(prover: Prover, levels: Levels, i: int, to: int, on: int = 0) -> Trial:
-    """Of every mount and holding, the one that fails least; mounts fit for the bend before those that are not."""
-    job, bends = prover.job, (i,)
+def best_trial(prover: Prover, levels: Levels, stage: tuple[int, int], on: int = 0,
+               patience: Patience = ENDLESS) -> Trial:
+    """Of every mount and holding for a (bend, level), the one that fails least; mounts fit for the bend before those
+    that are not; of those looked at while there is ``patience``."""
+    (i, to), job = stage, prover.job
+    bends = (i,)
     stroke, brake = job.stroke(bends, to), job.brakes[on]
     mounts = prover.fits(on, bends, to) or brake.mounts_for(stroke)
-    trials = [examine(prover, levels, Move(on, bends, to, side), mount) for mount in mounts for side in SIDES]
+    trials: list[Trial] = []
+    for mount, side in ((mount, side) for mount in mounts for side in SIDES):
+        if not (trials and patience()):
+            trials.append(examine(prover, levels, Move(on, bends, to, side), mount))
     if not trials:
         none = Reason("flattener", "there is no flattener on the rack")
         return Trial(Move(on, bends, to, SIDES[0]), None, (none,), ())

@@ -1,6 +1,6 @@
 """From the moves found to the order people are told: steps, hits, and what is in the way."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from ..brakes.brake import Brake
 from ..brakes.pieces import place, sets_for
@@ -11,31 +11,35 @@ from ..said import Mm, Said
 from .explain import Hit, Trial, best_trial, examine
 from .gauge import LINE
 from .moves import Job, Move
+from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Stands, Step, Tooling
 from .proof import Prover
-from .search import Found, Search, Taken, candidates, find, read_sequence
+from .search import Found, Taken, candidates, find, read_sequence
 from .spans import blocks
 
+MOST_TOLD = 8
+"""Of so many bends at most it is said what stops them."""
+TELLING = 0.5
 CLEAR_OF = {"tools": "Change the tools.", "fingers": "Change the fingers."}
 
 
 def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str] | None = None,
-               pause: Callable[[Search], bool] | None = None) -> Plan:
+               patience: Patience = ENDLESS) -> Plan:
     """The best order of a part on a brake, or on any of several, or the one of the bends named, without remedies.
 
     Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
-    ``pause`` may end the search; what was found by then is told.
+    When the ``patience`` is over the best found by then is told, and half of it once more is spent on saying why.
     """
     several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)
     prover = Prover(Job.of(part, *several))
-    return told(prover, find(prover, names, pause), names)
+    return told(prover, find(prover, names, patience), names, patience.again(TELLING))
 
 
-def told(prover: Prover, found: Found, names: Sequence[str] | None = None) -> Plan:
+def told(prover: Prover, found: Found, names: Sequence[str] | None = None, patience: Patience = ENDLESS) -> Plan:
     """What was found, looked at closely step by step."""
     steps = tuple(_step(prover, taken, before)
                   for taken, before in zip(found.steps, [None, *found.steps], strict=False))
-    trials = [] if found.complete else _blocked(prover, found, names)
+    trials = [] if found.complete else _blocked(prover, found, names, patience)
     hits = tuple(_met(prover, found, trial, hit) for trial in trials for hit in trial.hits)
     reasons = tuple(Cause(len(found.steps) + 1, _bend_of(prover.job, trial.move), why.code, why.message)
                     for trial in trials for why in trial.reasons)
@@ -120,12 +124,15 @@ def _way_out_note(prover, taken, mount) -> list[str]:
     return [words[way]] if way in words else []
 
 
-def _blocked(prover: Prover, found: Found, names: Sequence[str] | None) -> list[Trial]:
+def _blocked(prover: Prover, found: Found, names: Sequence[str] | None, patience: Patience) -> list[Trial]:
     """What stops each bend that might come next, by the holding that fails least; least bad first."""
     job = prover.job
     sequence = read_sequence(job, list(names)) if names is not None else None
-    trials = [min((best_trial(prover, found.levels, i, to, on) for on in range(len(job.brakes))),
-                  key=lambda t: t.badness) for i, to in candidates(job, found.levels, sequence)]
+    trials: list[Trial] = []
+    for i, to in candidates(job, found.levels, sequence)[:MOST_TOLD]:
+        if not (trials and patience()):
+            trials.append(min((best_trial(prover, found.levels, (i, to), on, patience)
+                               for on in range(len(job.brakes))), key=lambda t: t.badness))
     return sorted(trials, key=lambda t: t.badness)
 
 

@@ -37,6 +37,8 @@ class Prover:
         self._moves: dict[tuple, int] = {}
         self._pieces: dict[tuple, tuple] = {}
         self._reach: dict[tuple, bool] = {}
+        self.kept: dict[tuple, tuple] = {}
+        """What :mod:`.explain` found of a half and a tool."""
         self._gauges: dict[tuple, tuple[Gauge, int]] = {}
 
     # --- what the search asks -------------------------------------------------------

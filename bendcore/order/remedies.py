@@ -14,12 +14,14 @@ from ..errors import Refusal
 from ..part import Part, read_part
 from ..said import Mm, Said
 from .moves import Job
+from .patience import ENDLESS, Patience
 from .plan import Plan, Remedy
 from .proof import Prover
 from .search import find, furthest
 
 OTHER_ORDER, OTHER_TOOL, SHORTER, LONGER, LOWER, WIDER = (
     "other-order", "other-tool", "shorter-leg", "longer-leg", "lower-wall", "wider-base")
+WORDS = {OTHER_ORDER: "Bend in the order {order} instead.", OTHER_TOOL: "Other tools from the rack do it: {tools}."}
 LEGS_TRIED = 3
 LEG_STEPS = 5
 MORE = 80.0
@@ -32,12 +34,15 @@ WALLS = ("left", "right", "front", "back")
 class _Tried:
     """Sizes of a part file tried on brakes."""
 
-    def __init__(self, data: dict, brakes: Sequence[Brake]):
-        self.data, self.brakes = data, tuple(brakes)
+    def __init__(self, data: dict, brakes: Sequence[Brake], patience: Patience):
+        self.data, self.brakes, self.patience = data, tuple(brakes), patience
         self.part: Part = read_part(data)
 
     def works(self, sizes: dict[tuple, float]) -> bool:
-        """Whether an order exists with these fields below ``shape`` at other sizes, mm."""
+        """Whether an order exists with these fields below ``shape`` at other sizes, mm; no where the patience is
+        over."""
+        if self.patience():
+            return False
         trial = copy.deepcopy(self.data)
         for path, mm in sizes.items():
             _set(trial["shape"], path, f"{mm!r} mm")
@@ -45,7 +50,7 @@ class _Tried:
             job = Job.of(read_part(trial), *self.brakes)
         except Refusal:
             return False
-        return furthest(Prover(job))[0] == job.made
+        return furthest(Prover(job), patience=self.patience)[0] == job.made
 
     def most(self, now: float, least: float, path: tuple) -> float | None:
         """The largest size below ``now`` with which an order exists."""
@@ -86,16 +91,16 @@ def _set(shape: dict, path: tuple, value: str) -> None:
 
 
 def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | Sequence[Brake], plan: Plan,
-                  named: bool = False) -> Plan:
+                  named: bool = False, patience: Patience = ENDLESS) -> Plan:
     """The plan with its remedies, cheapest first, and what kinds were tried.
 
     ``mounted`` are the brakes with the tools chosen, ``racks`` with all of theirs; ``plan`` says what is in the way,
-    ``named`` that an order was tried, not searched.
+    ``named`` that an order was tried, not searched. What is not found while there is ``patience`` is not told.
     """
     racks, mounted = (tuple(b) if isinstance(b, list | tuple) else (b,) for b in (racks, mounted))
     found: list[Remedy] = []
     tried: list[str] = []
-    for kind, look in _kinds(data, racks, mounted, plan, named):
+    for kind, look in _kinds(data, racks, mounted, (plan, named, patience)):
         tried.append(kind)
         found += look()
         if found and kind in (OTHER_ORDER, OTHER_TOOL):
@@ -104,14 +109,15 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
     return plan.with_remedies(found, tuple(tried))
 
 
-def _kinds(data, racks, mounted, plan, named) -> Iterator[tuple]:
+def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     """Kinds of remedy with what looks for them, those that leave the part as it is first."""
+    plan, named, patience = asked
     if named:
-        yield OTHER_ORDER, lambda: _by_search(data, mounted, OTHER_ORDER, "Bend in the order {order} instead.")
+        yield OTHER_ORDER, lambda: _by_search(data, mounted, OTHER_ORDER, patience)
     if any(isinstance(rack, PressBrake) and len(rack.punches) + len(rack.dies) > len(kept.punches) + len(kept.dies)
            for rack, kept in zip(racks, mounted, strict=True)):
-        yield OTHER_TOOL, lambda: _by_search(data, racks, OTHER_TOOL, "Other tools from the rack do it: {tools}.")
-    tried = _Tried(data, racks)
+        yield OTHER_TOOL, lambda: _by_search(data, racks, OTHER_TOOL, patience)
+    tried = _Tried(data, racks, patience)
     if data["shape"]["kind"] == "profile":
         yield SHORTER, lambda: _shorter_legs(tried, plan)
         if any(reason.code in ("short-leg", "short-hold", "short-flange") for reason in plan.reasons):
@@ -121,9 +127,9 @@ def _kinds(data, racks, mounted, plan, named) -> Iterator[tuple]:
         yield WIDER, lambda: _wider_base(tried)
 
 
-def _by_search(data: dict, brakes: Sequence[Brake], kind: str, words: str) -> list[Remedy]:
+def _by_search(data: dict, brakes: Sequence[Brake], kind: str, patience: Patience) -> list[Remedy]:
     prover = Prover(Job.of(read_part(data), *brakes))
-    best = find(prover)
+    best = find(prover, patience=patience)
     if not best.complete:
         return []
     order = [prover.job.body.bends[i].id for step in best.steps for i in step.move.bends]
@@ -132,7 +138,7 @@ def _by_search(data: dict, brakes: Sequence[Brake], kind: str, words: str) -> li
         on = prover.job.brakes[step.move.on]
         mount = on.mounts[prover.mountings.all[step.mounting][0].mount]
         tools[" with ".join(filter(None, getattr(mount, "key", ()))) or on.name] = None
-    message = words.format(order=", ".join(order), tools="; then ".join(tools))
+    message = WORDS[kind].format(order=", ".join(order), tools="; then ".join(tools))
     return [Remedy(kind, message, tuple(order), tuple(tools), cost=best.cost)]
 
 

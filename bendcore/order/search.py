@@ -9,7 +9,7 @@ and the flattener a hem still needs.
 """
 
 import heapq
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import count
 from typing import NamedTuple
@@ -18,6 +18,7 @@ from ..errors import Refusal
 from .bounds import Bounds
 from .gauge import LINE, Gauge
 from .moves import MADE, SIDES, Job, Levels, Move, advanced
+from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
 
 MOST_BENDS = 24
@@ -109,14 +110,14 @@ def preferred(job: Job) -> list[int]:
 
 
 def furthest(prover: Prover, sequence: Sequence | None = None,
-             stop: Callable[[], bool] | None = None) -> tuple[Levels, Sequence]:
+             patience: Patience = ENDLESS) -> tuple[Levels, Sequence]:
     """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
     search."""
     job = prover.job
     best, stack, seen = job.flat, [job.flat], {job.flat}
     came: dict[Levels, tuple[Levels, Move]] = {}
     while stack and best != job.made:
-        if stop and stop():
+        if patience():
             break
         levels = stack.pop()
         if job.progress(levels) > job.progress(best):
@@ -149,15 +150,15 @@ class Search:
         self.signs = [bend.sign for bend in self.job.body.bends]
         self.bound, self.looked = 0.0, 0
 
-    def run(self, pause: Callable[["Search"], bool] | None = None) -> Found | None:
-        """The cheapest order to as many strokes; None where ``pause`` ended the search before it was found."""
+    def run(self, patience: Patience = ENDLESS) -> Found | None:
+        """The cheapest order to as many strokes; None where the ``patience`` was over before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
         self._expand(0.0, self.job.flat, Lie(), None)
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
-            if pause and not self.looked % 256 and pause(self):
+            if not self.looked % 16 and patience():
                 return None
             if isinstance(what, str):
                 if (levels, lie) not in self.changed:
@@ -275,9 +276,9 @@ class Search:
 
 
 def cheapest(prover: Prover, goal: Levels, sequence: Sequence | None = None,
-             pause: Callable[[Search], bool] | None = None) -> Found | None:
+             patience: Patience = ENDLESS) -> Found | None:
     """The cheapest way to a state, or to one with as many strokes."""
-    return Search(prover, goal, sequence).run(pause)
+    return Search(prover, goal, sequence).run(patience)
 
 
 def read_sequence(job: Job, names: list[str]) -> Sequence:
@@ -302,15 +303,16 @@ def read_sequence(job: Job, names: list[str]) -> Sequence:
 
 
 def find(prover: Prover, names: list[str] | None = None,
-         pause: Callable[[Search], bool] | None = None) -> Found:
-    """The best order, or the furthest one when none is complete."""
+         patience: Patience = ENDLESS) -> Found:
+    """The best order, or the furthest one when none is complete; when the ``patience`` is over what was found."""
     job = prover.job
     if job.count > MOST_BENDS and names is None:
         raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
     sequence = read_sequence(job, list(names)) if names is not None else None
-    goal, way = furthest(prover, sequence)
+    goal, way = furthest(prover, sequence, patience)
+    ended = goal != job.made and patience()
     search = Search(prover, goal, sequence)
-    best = search.run(pause)
+    best = search.run(patience)
     if best is None:  # ended before it was proven: the first order found, held and located at its best
         best = replace(cheapest(prover, goal, sequence or way), proven=False, bound=search.bound)
-    return best
+    return replace(best, proven=False) if ended else best

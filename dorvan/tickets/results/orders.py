@@ -9,13 +9,19 @@ from functools import lru_cache
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
+from bendcore.order.patience import Patience
 from bendcore.order.plan import Plan, Remedy
 from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.part import Part, read_part
 
 MOST_SECONDS = 40.0
-"""A search that has proven nothing by then gives the best order it has, s."""
+"""A search that has proven nothing by then gives the best order it has; DORVAN_SEARCH_SECONDS says otherwise."""
+
+
+def patience() -> Patience:
+    """For one search."""
+    return Patience(float(os.environ.get("DORVAN_SEARCH_SECONDS", MOST_SECONDS)))
 
 
 def settle_in(parent: int) -> None:
@@ -56,12 +62,12 @@ def mounted(brake: Brake, punch: str, die: str) -> Brake:
 
 def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> Plan:
     """The best order of a part file on a brake file, or the one named, with the tools chosen."""
-    until = time.monotonic() + MOST_SECONDS
-    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, lambda _: time.monotonic() > until)
+    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, patience())
 
 
 def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[Remedy]:
     """What would free a part for which there is no order."""
     plan = find_order(part, brake, punch, die, names)
     rack = _brake(brake)
-    return list(find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names)).remedies)
+    return list(find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names),
+                              patience()).remedies)

@@ -1,0 +1,23 @@
+"""How long a search may take."""
+
+import time
+from dataclasses import dataclass, field
+
+
+@dataclass
+class Patience:
+    """Calls as true once ``seconds`` are over since it was made."""
+
+    seconds: float
+    since: float = field(default_factory=time.monotonic)
+
+    def __call__(self) -> bool:
+        """Whether it is over."""
+        return time.monotonic() - self.since > self.seconds
+
+    def again(self, share: float = 1.0) -> "Patience":
+        """The same, or a share of it, from now on."""
+        return Patience(self.seconds * share)
+
+
+ENDLESS = Patience(float("inf"))
