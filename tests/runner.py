@@ -6,7 +6,7 @@ from django.db import connection
 from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner
 
-os.environ.setdefault("DORVAN_SEARCH_SECONDS", "3")
+os.environ.setdefault("DORVAN_SEARCH_SECONDS", "4")
 
 
 class Runner(DiscoverRunner):

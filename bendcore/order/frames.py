@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from ..brakes.setting import OnBrake, Stroke
+from ..brakes.setting import FRAME, OnBrake, Stroke
 from .moves import Levels, Move
 from .plan import Placed
 from .proof import Prover
@@ -73,7 +73,8 @@ def step_frames(prover: Prover, levels: Levels, move: Move, mount: int, step: Pl
     frames = [("before", 0.0, gap) for gap in (1.0, 0.5, 0.0)]
     frames += [("during", float(a), 0.0) for a in np.linspace(0, full, SWING_FRAMES)[1:]]
     frames += [("after", rest, gap) for gap in (0.0, 0.5, 1.0)]
-    tools = on.tools(stroke, mount)
+    beyond = any(prover.beyond_frames(on, *side) for side in prover.sides(levels, move)) if on.stops else False
+    tools = [tool for tool in on.tools(stroke, mount) if tool.reach != FRAME or beyond]
     still = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if not _moves(on, tool)}
     stop = step.gauge.stop
     if on.stops and on.brake.stops.section and stop is not None:

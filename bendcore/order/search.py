@@ -125,6 +125,8 @@ def furthest(prover: Prover, sequence: Sequence | None = None,
         reached = []
         for move in moves(job, levels, sequence):
             new = advanced(levels, move.bends, move.to)
+            if patience():
+                break
             if new not in seen and prover.mounting(levels, move):
                 seen.add(new)
                 came[new] = (levels, move)

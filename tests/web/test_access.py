@@ -26,6 +26,7 @@ TABLE = [
     ("/t/7/redo/", "post", 302, 200, 200), ("/t/7/set-up/", "post", 302, 200, 200),
     ("/t/7/order/try/", "post", 302, 200, 200), ("/t/7/order/frames/1/", "get", 302, 200, 200),
     ("/t/7/order/frames/9/", "get", 302, 404, 404), ("/t/7/order/remedies/", "get", 302, 200, 200),
+    ("/t/7/order/brakes/", "get", 302, 200, 200),
     ("/t/7/workings/", "get", 302, 200, 200), ("/t/7/card/", "get", 302, 200, 200),
     ("/tickets/read-in/", "post", 302, 302, 302), ("/t/7/twin/", "post", 302, 302, 302),
     ("/t/7/kit/", "get", 302, 200, 200), ("/t/7/kit/add/", "post", 302, 422, 422),

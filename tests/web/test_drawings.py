@@ -14,8 +14,11 @@ from shapely import Polygon, box
 from bendcore.edits import new_part, set_field
 from bendcore.errors import Refusal
 from bendcore.families.profile import from_points
+from bendcore.order.body import CHILD
 from bendcore.order.frames import step_frames
+from bendcore.order.gauge import EDGE, Gauge
 from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.plan import Placed, Tooling
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.part import read_part
@@ -123,8 +126,9 @@ class Sections(SimpleTestCase):
 
     def test_a_step_in_the_machine_fits_the_card(self):
         job = Job.of(read_part(part_file()), press(["Straight 85"], ["V 8"]))
-        frames = step_frames(Prover(job, eager=False), (0, 0), Move(0, MADE, "end", job.mounts[0]), 61.0)
-        picture = step_picture(frames, job.strip, "end")
+        step = Placed(("B1",), 90.0, "L2", Gauge(EDGE, "L3", 61.0), Tooling("Straight 85", "V 8"))
+        frames = step_frames(Prover(job, eager=False), (0, 0), Move(0, (0,), MADE, CHILD), 0, step)
+        picture = step_picture(frames, job.part, "L3")
         self.assertEqual([(end["id"], end["held"]) for end in picture["ends"]], [("L1", False), ("L3", True)])
         self.assertEqual({t["name"] for t in picture["tools"]}, {"punch", "ram", "die", "table", "stop"})
         for piece in picture["part"]:

@@ -186,8 +186,8 @@ class Asked(ShopCase):
         self.assertEqual(answers, {200, 422})
 
     def test_a_strip_of_too_many_bends_is_told_at_its_order(self):
-        self.ticket.change(part_file([30] * 15, [(90, ("up", "down")[n % 2]) for n in range(14)]), "long", self.bench)
-        self.assertContains(self.client.get("/t/7/order/"), "exact up to 12 bends")
+        self.ticket.change(part_file([30] * 27, [(90, ("up", "down")[n % 2]) for n in range(26)]), "long", self.bench)
+        self.assertContains(self.client.get("/t/7/order/"), "looked for up to 24")
         self.assertContains(self.client.get("/t/7/bend/"), "There is no order")
         self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
 

@@ -123,13 +123,13 @@ class Floor(ShopCase):
 
     def test_a_reading_corrects_the_steps_it_concerns(self):
         revision = self.release()
-        self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1, "angle": "88", "leg": "30.4", "leg_name": "L1"})
+        first = revision.order["steps"][0]
+        leg = {"B1": "L1", "B2": "L3"}[first["bends"][0]]  # the end leg: on the stop's side when it is held
+        self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1, "angle": "88", "leg": "30.4", "leg_name": leg})
         text = self.client.get("/t/7/bend/?piece=1&step=2").content.decode()
         self.assertIn("bend 2° further", text)
         self.assertIn("93.0°", text)
-        first = revision.order["steps"][0]
-        self.assertEqual(first["bends"], ["B1"])  # L1 lies on its start's side: beyond it when that is held
-        shift = "0.4 mm nearer the bend" if first["held"] == "start" else "0.4 mm further back"
+        shift = "0.4 mm nearer the bend" if first["held"] == leg else "0.4 mm further back"
         self.assertIn(shift, self.client.get("/t/7/bend/?piece=2&step=1").content.decode() if
                       self.finish(revision) else "")
 

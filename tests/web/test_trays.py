@@ -70,7 +70,7 @@ class Trays(ShopCase):
     def test_every_stage_answers_and_says_what_is_missing(self):
         for stage, words in (("shape", "When to use a tray"), ("stock", "Dies on"), ("proof", "× "),
                              ("layout", "left ▲ 90°"),
-                             ("order", "No order for this family yet"), ("bend", "worked out for strips only"),
+                             ("order", "Which brakes can make it?"), ("bend", "Release"),
                              ("check", "Inside diagonal")):
             self.assertContains(self.client.get(f"/t/7/{stage}/"), words)
         self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
