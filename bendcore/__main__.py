@@ -16,9 +16,13 @@ from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import export
 from .formats.reading import read_drawing
 from .formats.results import bend_result, flat_result, fold_result, proof_result
+from .order.patience import Patience
 from .order.planning import plan_order
 from .order.remedies import find_remedies
 from .part import read_part
+
+MOST_SECONDS = 60.0
+"""An order, and what would free a part, is looked for so long unless said otherwise, s."""
 
 
 def read_file(name: str) -> dict:
@@ -77,9 +81,10 @@ def run_order(args: argparse.Namespace) -> dict:
             raise Refusal("die" if brake.punches else "punch", "is not on this brake's rack")
     tried = names(args.try_order) if args.try_order is not None else None
     part = read_part(data)
-    plan = plan_order(part, mounted, tried)
+    patience = Patience(args.seconds)
+    plan = plan_order(part, mounted, tried, patience)
     if not plan.feasible:
-        plan = find_remedies(data, brakes, mounted, plan, tried is not None)
+        plan = find_remedies(data, brakes, mounted, plan, tried is not None, patience.again())
     return plan.written(part.units)
 
 
@@ -117,6 +122,8 @@ def parser() -> argparse.ArgumentParser:
     order = add("order", run_order, "best bend order on a brake")
     order.add_argument("--brake", required=True, action="append", metavar="FILE",
                        help="may be repeated: a route over several")
+    order.add_argument("--seconds", type=float, default=MOST_SECONDS, metavar="60",
+                       help="how long to look; the best so far is given then")
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")

@@ -4,6 +4,7 @@ Each figure stands beside another from the same run: an edit beside fetching an
 empty page, the search beside brute force over the same strips.
 """
 
+import json
 import math
 import random
 import sqlite3
@@ -15,13 +16,14 @@ from contextlib import closing
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.order.moves import Job
+from bendcore.order.patience import Patience
 from bendcore.order.proof import Prover
-from bendcore.order.search import find
+from bendcore.order.search import find, furthest
 from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
-from tests.core.samples import part_file, press, random_part
+from tests.core.samples import ROOT, brake, part_file, press, random_part, tray_file
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
 from tests.served import shop, signed_in
 
@@ -134,6 +136,25 @@ def searches():
         print(line)
 
 
+def sheets():
+    """Parts of the demo's kind on the brake a shop would use: until the first order, until it is proven."""
+    rows = {row["number"]: row for row in json.loads((ROOT / "demo" / "tickets.json").read_text("utf-8"))}
+    walls = {side: {"height": 30} for side in ("left", "right", "front", "back")}
+    lipped = {side: wall | {"lip": {"width": 10, "direction": "out"}} for side, wall in walls.items()}
+    asked = [("a tray of 4 bends", tray_file(), "finger-1270"),
+             ("a tray with lips out, 8 bends", tray_file(walls=lipped), "finger-1270"),
+             ("a cap with hems, 8 bends, 12 strokes", rows[151]["part"], "finger-1270"),
+             ("a tabbed tray with hems, 12 bends, 16 strokes", rows[150]["part"], "finger-1270"),
+             ("a guard with turned edges, 14 bends", rows[154]["part"], "finger-1270")]
+    for words, part, name in asked:
+        prover = Prover(Job.of(read_part(part), brake(name)))
+        first, (goal, _) = timed(lambda p=prover: furthest(p))
+        seconds, found = timed(lambda p=prover: find(p, patience=Patience(60)))
+        end = "" if goal == prover.job.made else ", none to the end"
+        print(f"  {words:48} first order {first:5.2f} s   {'proven' if found.proven else 'best so far'} "
+              f"{first + seconds:6.2f} s   {len(found.steps)} strokes{end}")
+
+
 def rack():
     """The rack of 400 tickets on the server, beside a page with nothing in it, in turns."""
     code = ("import json, sys; from dorvan.tickets.models import Ticket; "
@@ -181,6 +202,7 @@ if __name__ == "__main__":
     fits()
     print("Order search")
     searches()
+    sheets()
     print("On the disk")
     commits()
     print("The rack")

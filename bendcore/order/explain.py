@@ -29,6 +29,10 @@ AS_DEEP = 5.0
 """… and count like a hit so deep, mm."""
 
 
+FAR_OFF = ("ram", "table", "beam")
+"""Of a half that is flat, its clearance is that from these."""
+
+
 @dataclass(frozen=True)
 class Hit:
     """``depth`` is the deepest of the phase, met at ``at_angle``; ``from_angle`` is where it begins."""
@@ -140,8 +144,11 @@ def _past(prover, tool: Tool, which, side, asked):
     whole = inset(tool.shape)
     bare = whole.difference(tool.spared)
     shapely.prepare([whole, bare])
+    plain = all(own for _, own, _ in nodes) and tool.name in FAR_OFF
     for column, k in enumerate(there):
         node, own, _ = nodes[k]
+        if own and plain and with_clearance:
+            least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
         if own and (stroke.closing or _carried(tool, which)):
             continue
         if not own and not _lapped(prover, node, levels, half, tool):

@@ -180,7 +180,7 @@ class Search(SimpleTestCase):
     def test_the_best_order_is_brute_forces(self):
         rng = random.Random(11)
         without = 0
-        for n in range(24):
+        for n in range(18):
             punches, dies = PAIRS[n % 3]
             job = Job.of(random_part(rng, 5 if n % 6 == 0 else 4), press(punches, dies))
             found, wanted = find(Prover(job)), brute_force(job)
@@ -188,7 +188,7 @@ class Search(SimpleTestCase):
             self.assertEqual(found.complete, wanted is not None, n)
             if found.complete:
                 self.assertAlmostEqual(found.cost, wanted, 6, n)
-        self.assertTrue(6 <= without <= 18, f"{without} of 24 have no order")
+        self.assertTrue(4 <= without <= 14, f"{without} of 18 have no order")
 
     def test_strips_have_the_orders_they_had(self):
         """As the engine for strips alone found them, which this one took the place of: same feasibility, same cost."""
