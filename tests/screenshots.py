@@ -10,7 +10,7 @@ from tests.core.samples import ROOT
 from tests.served import shop, signed_in
 
 VIEWS = {
-    "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/144/order/",
+    "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/151/order/",
     "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/", "strips": "/proofs/1/",
     "guard": "/t/154/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/150/marking-out/",
@@ -33,6 +33,8 @@ def main():
             for name, path in VIEWS.items():
                 browser.get(address + path)
                 time.sleep(1.5)
+                while "Working it out" in browser.page_source:
+                    time.sleep(1)
                 if name == "layout":
                     browser.execute_script("document.querySelector('[data-working=\"B1.deduction\"]').click()")
                     time.sleep(0.3)
