@@ -35,6 +35,8 @@ def main():
                 time.sleep(1.5)
                 while "Working it out" in browser.page_source:
                     time.sleep(1)
+                if name == "order":
+                    time.sleep(4)
                 if name == "layout":
                     browser.execute_script("document.querySelector('[data-working=\"B1.deduction\"]').click()")
                     time.sleep(0.3)

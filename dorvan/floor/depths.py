@@ -11,7 +11,8 @@ from .models import StepRecord
 def computed_at(revision, step: Step) -> float | None:
     """What a degree is worth at this step of a released order, by its die; None where no die is under it."""
     bend = next((b.figures for b in revision.figures.part.shape.bends if b.id == step.bends[0]), None)
-    die = next((d for d in parsed(revision.brake_file).dies if d.name == step.tools.die and d.kind == "v"), None)
+    dies = getattr(parsed(revision.brake_file), "dies", ())  # a hand brake has none
+    die = next((d for d in dies if d.name == step.tools.die and d.kind == "v"), None)
     return computed(bend, step.bend_to, die.v, die.shoulder_radius) if bend and die else None
 
 
