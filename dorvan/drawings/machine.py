@@ -8,6 +8,8 @@ from .fit import Fit
 
 WIDTH, HEIGHT = 420, 320
 REACH = 90.0
+LETTER = 4.4
+"""Half the width of a letter there, pixels."""
 HALF = 46
 """Half the width of what is written at the end that goes to the stop, pixels."""
 
@@ -52,7 +54,7 @@ def _ends(cut, fit, part, held, stop) -> list[dict]:
 def _end(cut, fit, name, called, stop, held) -> dict:
     """Where the name of an end's face stands: on the stop it goes to, else over the face, or under one too high up."""
     points = fit.all(next(piece["points"] for piece in cut if piece["id"] == name))
-    half = HALF if held else HALF / 3
+    half = max(HALF if held else HALF / 3, LETTER * len(called))
     (x, _), top, bottom = points.mean(axis=0), points[:, 1].min() - 7, points[:, 1].max() + 16
     y = top if top > 14 else bottom
     if stop and held:
