@@ -137,6 +137,8 @@ class Prover:
                 return [barred]
             joint = {group: joined((*barred.get(group, ()), *spans)) for group, spans in more.items()}
             joint = barred | joint
+            if "" in more and not self._hangs(move, joint[""]):
+                continue  # it would have to hang past both ends
             if joint == barred:
                 return [barred]
             if joint not in found:

@@ -178,7 +178,8 @@ class Refusals(SimpleTestCase):
                 self.assertTrue(err.startswith(f"bendcore: {field}: " if field != "–" else "bendcore: "), err)
 
     def test_brakes_are_refused_by_name_and_place(self):
-        for change, field in [({"dies": []}, "dies"), ({"stroke": -1}, "stroke"), ({"kind": "leaf"}, "rated"), ({"kind": "vice"}, "kind"),
+        for change, field in [({"dies": []}, "dies"), ({"stroke": -1}, "stroke"), ({"kind": "leaf"}, "rated"),
+                              ({"kind": "vice"}, "kind"),
                               ({"ram_section": [[0, 0], [1, 1], [0, 1], [1, 0]]}, "ram_section"),
                               ({"stops": {"min": 9, "max": 3}}, "stops.max"), ({"colour": 1}, "colour")]:
             with tempfile.NamedTemporaryFile("w", suffix=".json") as brake:
