@@ -52,6 +52,7 @@ def corpus() -> dict[str, list[tuple[str, bytes]]]:
         pictures.append((f"sample.{kind.lower()}", out.getvalue()))
     chart = b"thickness,radius,angle,deduction\n1.5,1.5,90,2.9\n1.5,1.5,45,1.2\n2,2,90,3.8\n"
     return {"drawing": drawings, "picture": pictures, "chart": [("chart.csv", chart)],
-            "brake": [("press.json", (ROOT / "demo" / "press-60t.json").read_bytes())],
+            "brake": [(f"{name}.json", (ROOT / "demo" / f"{name}.json").read_bytes())
+                      for name in ("press-60t", "finger-1270", "bench-bars")],
             "ledger": [("ledger.csv", (ROOT / "demo" / "ledger.csv").read_bytes())],
             "part": [("part.json", json.dumps(part_file()).encode())]}

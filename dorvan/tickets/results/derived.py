@@ -125,7 +125,7 @@ def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str]
     return desk.ask(find_ways_out, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=6)
 def _prover(part: str, brake_file: str) -> Prover:
     return Prover(Job.of(_figures(part).part, parsed(brake_file)), eager=False)
 
