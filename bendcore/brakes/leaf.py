@@ -56,11 +56,6 @@ class LeafBrake:
         beam = min(z for _, z in self.beam_section)
         return max(beam, 0.0)
 
-    @property
-    def is_finger_brake(self) -> bool:
-        """Whether its beam carries fingers."""
-        return bool(self.fingers)
-
 
 def read_leaf(data: dict) -> LeafBrake:
     """A leaf brake from the file's data; refusals name the field."""

@@ -11,6 +11,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import ArrayLike
 from shapely import Polygon, box
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
@@ -68,18 +69,28 @@ class OnLeaf:
     # --- tools ------------------------------------------------------------------------
 
     @cached_property
-    def upper(self) -> dict[str, Polygon]:
-        """What is above the sheet, at rest on it, inset."""
+    def _over(self) -> dict[str, Polygon]:
+        """What is above the sheet, at rest on it."""
         if self.bench:
-            return {self.above: inset(Polygon(self.brake.bar_section))}
-        return {self.above: inset(Polygon(self.brake.finger_section)), "beam": inset(Polygon(self.brake.beam_section))}
+            return {self.above: Polygon(self.brake.bar_section)}
+        return {self.above: Polygon(self.brake.finger_section), "beam": Polygon(self.brake.beam_section)}
+
+    @kept
+    def _under(self, thickness: float) -> dict[str, Polygon]:
+        """What is below it, under a sheet so thick."""
+        found = {"backing": self.brake.backing_section} if self.bench else {
+            "bed": self.brake.bed_section, "leaf": self.brake.leaf_section}
+        return {name: translate(Polygon(section), 0.0, -thickness) for name, section in found.items()}
+
+    @cached_property
+    def upper(self) -> dict[str, Polygon]:
+        """What is above the sheet, inset."""
+        return {name: inset(shape) for name, shape in self._over.items()}
 
     @kept
     def lower(self, thickness: float) -> dict[str, Polygon]:
-        """What is below it, inset, under a sheet so thick."""
-        found = {"backing": self.brake.backing_section} if self.bench else {
-            "bed": self.brake.bed_section, "leaf": self.brake.leaf_section}
-        return {name: inset(translate(Polygon(section), 0.0, -thickness)) for name, section in found.items()}
+        """What is below it, inset."""
+        return {name: inset(shape) for name, shape in self._under(thickness).items()}
 
     def pieces(self, mount: int) -> dict[str, tuple[float, ...]]:
         """The fingers owned, if there are any."""
@@ -143,31 +154,26 @@ class OnLeaf:
         held, free = self.machine(stroke, mount)
         if self.bench and stroke.closing:
             return []
-        up = stroke.thickness + 2 * stroke.figures.inside_radius if stroke.closing else 0.0
-        t, brake = stroke.thickness, self.brake
-        above = {self.above: brake.bar_section} if self.bench else {
-            self.above: brake.finger_section, "beam": brake.beam_section}
-        below = {"backing": brake.backing_section} if self.bench else {"bed": brake.bed_section,
-                                                                       "leaf": brake.leaf_section}
-        found = [Tool(name, translate(Polygon(section), 0.0, up),
-                      disc(self.nose + t) if name == self.above else Polygon(), held, free,
-                      PIECES if self.fingered and name == self.above else WHOLE)
-                 for name, section in above.items()]
-        for name, section in below.items():
+        t, up = stroke.thickness, self._doubled(stroke) if stroke.closing else 0.0
+        found = [Tool(name, translate(shape, 0.0, up), disc(self.nose + t) if name == self.above else Polygon(), held,
+                      free, PIECES if self.fingered and name == self.above else WHOLE)
+                 for name, shape in self._over.items()]
+        for name, shape in self._under(t).items():
             paths, moves = (held, free), ""
             if name == "leaf" and not stroke.closing:
                 paths, moves = (self._carried(held, False, stroke), self._carried(free, True, stroke)), "leaf"
-            found.append(Tool(name, translate(Polygon(section), 0.0, -t), Polygon(), *paths, moves=moves))
+            found.append(Tool(name, shape, Polygon(), *paths, moves=moves))
         return found
 
     def sight(self, stroke: Stroke) -> float | None:
         """Where the line to see under the nose lies, from the clamped side's tangent line into the zone, mm."""
         return None if stroke.closing else self._radius(stroke)
 
-    def leaf_lags(self, stroke: Stroke, angle: float) -> float:
-        """How far the leaf stands back from its angle's plane, mm."""
-        a = math.radians(angle)
-        return max(0.0, self._radius(stroke) * (1 - math.cos(a)) - self.nose * math.sin(a))
+    def leaf_lags(self, stroke: Stroke, angles: ArrayLike) -> np.ndarray:
+        """How far the leaf stands back from its angle's plane, mm: where the part's radius is larger than the nose's,
+        the face carried would run into it there, and it lags until they touch."""
+        a = np.radians(angles)
+        return np.maximum(0.0, self._radius(stroke) * (1 - np.cos(a)) - self.nose * np.sin(a))
 
     def _radius(self, stroke: Stroke) -> float:
         """What the free side wraps at: a hem's fold is made closer later."""
@@ -234,23 +240,25 @@ class OnLeaf:
 
     def _carried(self, path: Path, free: bool, stroke: Stroke) -> Path:
         """A half's path as the leaf sees it, which turns about its pivot with the bend: what lies to the back turns
-        up against it, what it carries hardly moves. Where the part's radius is larger than the nose's, the face carried
-        would run into a leaf at the bend's angle; it then lags until they touch."""
-        turn, r = -1.0 if free else 1.0, self._radius(stroke)
+        up against it, what it carries hardly moves."""
+        turn = -1.0 if free else 1.0
 
         def seen(angles):
             y, z, h = path(angles)
             y, z = turned_about(self.brake.pivot, turn * y, z, angles)
-            a = np.radians(angles)
-            z = z + np.maximum(0.0, r * (1 - np.cos(a)) - self.nose * np.sin(a))
-            return turn * y, z, h + turn * np.radians(angles)
+            return turn * y, z + self.leaf_lags(stroke, angles), h + turn * np.radians(angles)
         return seen
+
+    @staticmethod
+    def _doubled(stroke) -> float:
+        """How high the flap of a closed hem stands over the sheet it lies on."""
+        return stroke.thickness + 2 * stroke.figures.inside_radius
 
     def _closing(self, stroke) -> tuple[Meeting, ...]:
         """The fold pushed in under the nose, flap up; the rest lies in front. On a bench it is beaten on a block."""
         if self.bench:
             return ()
-        lies, up = still(-stroke.flap, 0.0), stroke.thickness + 2 * stroke.figures.inside_radius
+        lies, up = still(-stroke.flap, 0.0), self._doubled(stroke)
         regions = {name: (Polygon(), swept(translate(shape, 0.0, up), 0.0, FAR)) for name, shape in self.upper.items()}
         regions |= {name: (Polygon(), shape) for name, shape in self.lower(stroke.thickness).items()}
         return tuple(self._met(list(regions), FREE, -1, lies, regions, ("flatten",)))

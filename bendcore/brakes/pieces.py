@@ -45,16 +45,16 @@ class Block:
 
 
 @dataclass(frozen=True)
-class Placed:
-    """A piece and where it stands along the bend, mm."""
+class Stands:
+    """A piece of a tool and where it stands along the bend, mm from the first point of its line in the flat."""
 
-    width: float
+    length: float
     start: float
 
     @property
     def end(self) -> float:
         """Its other end."""
-        return self.start + self.width
+        return self.start + self.length
 
 
 def _tenths(width: float) -> int:
@@ -173,7 +173,7 @@ def _choices(owned, need, room):
             queue.append(tuple(rest))
 
 
-def place(block: Block, taken: Sequence[float]) -> list[Placed]:
+def place(block: Block, taken: Sequence[float]) -> list[Stands]:
     """Where pieces stand: close together about the middle of the bend, apart only as far as they must reach."""
     widths = sum(taken)
     span = max(widths, block.need)
@@ -183,6 +183,6 @@ def place(block: Block, taken: Sequence[float]) -> list[Placed]:
     at = min(max(middle - span / 2, low), high)
     found = []
     for width in taken:
-        found.append(Placed(width, at))
+        found.append(Stands(width, at))
         at += width + gap
     return found

@@ -18,7 +18,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..sheet.clash import convex_parts
 from ..sheet.fold import beyond, zone_arc
-from ..sheet.model import Bend, Sheet
+from ..sheet.model import Bend, Edge, Sheet
 from ..sheet.section import facets
 from ..sheet.unfold import FlatBend, FlatPattern
 
@@ -150,11 +150,21 @@ class Body:
         long = float(np.linalg.norm(last - first))
         return first, (last - first) / long, long
 
-    def heading(self, i: int, side: int) -> float:
+    def heading(self, i: int, side: int) -> int:
         """Which way a half lies from the bend's line in the flat, whole degrees."""
-        middle = np.mean(self.lines[i].line, axis=0)
-        dx, dy = np.mean(self.lines[i].tangents[side], axis=0) - middle
-        return round(math.degrees(math.atan2(dy, dx))) % 360
+        return self._headings[i][side]
+
+    @cached_property
+    def _headings(self) -> list[tuple[int, int]]:
+        return [tuple(round(math.degrees(math.atan2(*(np.mean(edge, axis=0) - np.mean(bend.line, axis=0))[::-1]))) % 360
+                      for edge in bend.tangents) for bend in self.lines]
+
+    def depth_of(self, face: str, edge: Edge) -> float:
+        """How far a face reaches from one of its edges, mm."""
+        (x0, y0), (x1, y1) = edge
+        along = np.array([x1 - x0, y1 - y0]) / math.dist(*edge)
+        points = np.array(self.sheet.face[face].outline) - (x0, y0)
+        return float(np.abs(points @ np.array([along[1], -along[0]])).max())
 
     def face_at(self, i: int, side: int) -> str:
         """The face beside a bend."""
@@ -280,12 +290,13 @@ class Body:
         key = ("step", j, angle)
         if key not in self._frames:
             bend = self.bends[j]
-            arc, _, out = zone_arc(bend, self._near(j), UP, angle, self.thickness, 180.0)
+            arc, _, out = zone_arc(bend, self.near(j), UP, angle, self.thickness, 180.0)
             self._frames[key] = beyond(bend.child_edge, arc[-1], out).matrix
             self._frames["back", j, angle] = np.linalg.inv(self._frames[key])
         return self._frames[key if outwards else ("back", j, angle)]
 
-    def _near(self, j) -> np.ndarray:
+    def near(self, j: int) -> np.ndarray:
+        """Where a bend begins, (2, 3), in the plane of its parent."""
         return np.array([[x, y, 0.0] for x, y in self.bends[j].parent_edge])
 
     @cached_property
@@ -302,7 +313,7 @@ class Body:
         if key not in self._frames:
             bend = self.bends[j]
             count = 1 if angle < 1e-9 else facets(max(bend.figures.radius_at(angle), 0.0) + self.thickness, angle)
-            self._frames[key] = zone_arc(bend, self._near(j), UP, angle, self.thickness,
+            self._frames[key] = zone_arc(bend, self.near(j), UP, angle, self.thickness,
                                          angle / count * (1 + 1e-9) if angle > 1e-9 else 180.0)[:2]
         return self._frames[key]
 

@@ -20,7 +20,6 @@ class Bounds:
 
     def __init__(self, prover: Prover):
         self.prover, self.job = prover, prover.job
-        self._headings: dict[tuple, int] = {}
         self._tours: dict[tuple, float] = {}
         self._counts: dict[Levels, int] = {}
         self._rest: dict[tuple, float] = {}
@@ -29,13 +28,6 @@ class Bounds:
         self.scribe = min(c.scribed_line for c in costs) if not any(on.stops for on in self.job.brakes) else 0.0
         self.handling = min(map(self.job.handling, self.job.brakes))
         self.single = len(self.job.brakes) == 1
-
-    def heading(self, move: Move) -> int:
-        """Which way the held half lies in the flat."""
-        key = (move.bends[0], move.side)
-        if key not in self._headings:
-            self._headings[key] = self.job.body.heading(*key)
-        return self._headings[key]
 
     def to_come(self, levels: Levels, lie: tuple, left: int, whole: bool) -> float:
         """A cost the rest cannot fall below, with ``left`` strokes to make; ``whole`` when all bends will be."""
@@ -101,7 +93,7 @@ class Bounds:
             stroke = job.stroke(move.bends, to)
             if stroke.closing and not job.brakes[on].stops and not prover.holds_flap(move):
                 continue
-            if any(prover._lies(job.brakes[on], stroke, mount, prover.sides(job.flat, move))
+            if any(prover.lies(job.brakes[on], stroke, mount, prover.sides(job.flat, move))
                    for mount in prover.fits(on, move.bends, to)):
                 return True
         return False

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import ArrayLike
 from shapely import Polygon
 from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
@@ -25,6 +26,15 @@ SPLIT = 4
 """Intervals in doubt are cut into this many."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
+
+
+def beside(points: np.ndarray, side: int, y: ArrayLike, z: ArrayLike, h: ArrayLike) -> np.ndarray:
+    """Points of a half, (…, 2) or with their place along the bend (…, 3), in machine axes: the half's origin stands at
+    (``y``, ``z``), risen by ``h`` radians, ``side`` 1 to the back or −1 to the front."""
+    c, d = np.cos(h), np.sin(h)
+    s, n = points[..., 0], points[..., 1]
+    at = np.stack([side * (y + s * c - n * d), z + s * d + n * c], axis=-1)
+    return np.concatenate([at, points[..., 2:]], axis=-1) if points.shape[-1] > 2 else at
 
 
 @dataclass(frozen=True)
@@ -48,10 +58,7 @@ class Nodes:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
         shapes = self.shapes[which]
         own, index = shapely.get_coordinates(shapes, return_index=True)
-        c, d = np.cos(h)[index], np.sin(h)[index]
-        s, n = own[:, 0], own[:, 1]
-        at = np.column_stack([side * (y[index] + s * c - n * d), z[index] + s * d + n * c])
-        return shapely.set_coordinates(shapes.copy(), at)
+        return shapely.set_coordinates(shapes.copy(), beside(own, side, y[index], z[index], h[index]))
 
     def box_gaps(self, boxes: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""

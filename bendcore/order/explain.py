@@ -5,30 +5,28 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from ..brakes.on_leaf import BELOW
 from ..brakes.pieces import sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Reason, Tool
 from ..brakes.shapes import inset
 from ..said import Mm, Said
 from .body import multipolygon
 from .collide import Nodes, deepest
+from .halves import LAPPED, OWN
 from .moves import SIDES, Levels, Move
 from .needs import asked
 from .patience import ENDLESS, Patience
 from .proof import Prover
 from .spans import blocks, rings_of
 
-BEFORE, DURING, AFTER = "before", "during", "after"
+BEFORE, DURING = "before", "during"
 STEP_DEGREES = 1.0
 LEAST = 0.06
 """A hit less deep is one only by how finely it was looked at, mm."""
-
-
 IN_THE_WAY = ("pieces", "past-end", "no-way-out", "itself", "fold")
 """Reasons that come of what stands around the bend …"""
 AS_DEEP = 5.0
 """… and count like a hit so deep, mm."""
-
-
 FAR_OFF = ("ram", "table", "beam")
 """Of a half that is flat, its clearance is that from these."""
 
@@ -71,6 +69,8 @@ def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_on
     reasons = [] if clearance_only else _limits(prover, on, stroke, mount, move, sides)
     found, clear = [], []
     for tool in on.tools(stroke, mount):
+        if tool.reach == FRAME and not prover.beyond_frames(on, *sides):
+            continue
         for which, (half, own_levels) in zip((HELD, FREE), sides, strict=True):
             key = (move.on, move.to, which, half.made, half.side, own_levels, tool.name, on.depends(tool.name, mount),
                    clearance_only)
@@ -121,8 +121,6 @@ def _past(prover, tool: Tool, which, side, asked):
     (half, levels), (on, stroke, with_clearance) = side, asked
     nodes = prover.halves.poses(half, levels)
     reach = prover.job.reach(half.made)
-    if tool.reach == FRAME and not prover.beyond_frames(on, half, levels):
-        return [], np.inf
     if tool.reach == PIECES:
         outlines = [rings_of(pose, *reach) for _, _, pose in nodes]
         there = [k for k, rings in enumerate(outlines) if rings]
@@ -144,17 +142,13 @@ def _past(prover, tool: Tool, which, side, asked):
     whole = inset(tool.shape)
     bare = whole.difference(tool.spared)
     shapely.prepare([whole, bare])
-    plain = all(own for _, own, _ in nodes) and tool.name in FAR_OFF
+    plain = tool.name in FAR_OFF and all(kind == OWN for _, kind, _ in nodes)
     for column, k in enumerate(there):
-        node, own, _ = nodes[k]
-        if own and plain and with_clearance:
+        node, kind, _ = nodes[k]
+        own, lapped = kind == OWN, kind == LAPPED and tool.name in BELOW
+        if with_clearance and (plain if own else not lapped):
             least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
-        if own and (stroke.closing or _carried(tool, which)):
-            continue
-        if not own and not _lapped(prover, node, levels, half, tool):
-            if with_clearance:
-                least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
-        elif not own:
+        if lapped or (own and (stroke.closing or _carried(tool, which))):
             continue
         at = np.flatnonzero(shapely.intersects(bare if own else whole, placed[:, column]))
         if own and not on.stops:
@@ -171,13 +165,6 @@ def _past(prover, tool: Tool, which, side, asked):
 def _carried(tool, which) -> bool:
     """Whether it is the leaf and the face it carries."""
     return tool.moves == "leaf" and which == FREE
-
-
-def _lapped(prover, node, levels, half, tool) -> bool:
-    """Whether it is a closed hem lying with its face on what carries the sheet."""
-    level = dict(zip(half.bends, levels, strict=True))
-    return tool.name in ("bed", "leaf", "backing") and bool(node.path) and not any(
-        level[j] for j in node.path[:-1]) and prover.job.is_closing(node.path[-1], level[node.path[-1]])
 
 
 def _without_hit(prover, on, stroke, mount, levels, move, sides) -> list[Reason]:

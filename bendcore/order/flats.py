@@ -5,7 +5,7 @@ import shapely
 from shapely import Polygon, box
 
 from .body import Half
-from .halves import Halves
+from .halves import OWN, Halves
 
 MIDDLE = 0.05
 """A slanted or notched face counts along the middle nine tenths of the bend."""
@@ -29,8 +29,8 @@ class Flats:
 
     def _depth(self, half, levels) -> float:
         job = self.halves.job
-        region = shapely.union_all([_seen(body) for _, own, pose in self.halves.poses(half, levels) if own
-                                    for body in pose.bodies]).buffer(1e-4, join_style="mitre")
+        region = shapely.union_all([_seen(body) for _, kind, pose in self.halves.poses(half, levels)
+                                    if kind == OWN for body in pose.bodies]).buffer(1e-4, join_style="mitre")
         least = np.inf
         for low, high in job.lines(half.made):
             inner = MIDDLE * (high - low)

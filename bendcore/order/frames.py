@@ -8,6 +8,7 @@ import math
 import numpy as np
 
 from ..brakes.setting import FRAME, OnBrake, Stroke
+from .collide import beside
 from .moves import Levels, Move
 from .plan import Placed
 from .proof import Prover
@@ -30,18 +31,12 @@ def part_outlines(prover: Prover, levels: Levels, move: Move, mount: int, angle:
     for side, path, (half, own) in zip((1, -1), on.machine(stroke, mount), prover.sides(levels, move), strict=True):
         y, z, h = (float(v) for v in path(np.array(float(angle))))
         for node, _, pose in prover.halves.poses(half, own):
-            behind += [(node.face, _placed(ring, side, y, z, h)) for ring in pose.rings]
-            cut += [(node.face, _placed(ring, side, y, z, h))
+            behind += [(node.face, beside(ring, side, y, z, h)) for ring in pose.rings]
+            cut += [(node.face, beside(ring, side, y, z, h))
                     for ring in rings_of(pose, middle - SLICE, middle + SLICE)]
     zone = [] if stroke.closing else [(job.body.bends[move.bends[0]].id, _zone(on, stroke, mount, angle))]
     return [{"id": name, "cut": False, "points": _rounded(ring)} for name, ring in behind] + [
         {"id": name, "cut": True, "points": _rounded(ring)} for name, ring in [*zone, *cut]]
-
-
-def _placed(ring, side, y, z, h):
-    c, d = math.cos(h), math.sin(h)
-    s, n = ring[:, 0], ring[:, 1]
-    return np.column_stack([side * (y + s * c - n * d), z + s * d + n * c])
 
 
 def _zone(on: OnBrake, stroke: Stroke, mount: int, angle: float) -> np.ndarray:
@@ -49,7 +44,7 @@ def _zone(on: OnBrake, stroke: Stroke, mount: int, angle: float) -> np.ndarray:
     t, ends = stroke.thickness, []
     for side, path in zip((1, -1), on.machine(stroke, mount), strict=True):
         y, z, h = (float(v) for v in path(np.array(float(angle))))
-        ends.append(_placed(np.array([[0.0, 0.0], [0.0, -t]]), side, y, z, h))
+        ends.append(beside(np.array([[0.0, 0.0], [0.0, -t]]), side, y, z, h))
     (a, b), (c, d) = ends
     if angle < 1:
         return np.array([b, a, c, d])
@@ -73,7 +68,7 @@ def step_frames(prover: Prover, levels: Levels, move: Move, mount: int, step: Pl
     frames = [("before", 0.0, gap) for gap in (1.0, 0.5, 0.0)]
     frames += [("during", float(a), 0.0) for a in np.linspace(0, full, SWING_FRAMES)[1:]]
     frames += [("after", rest, gap) for gap in (0.0, 0.5, 1.0)]
-    beyond = any(prover.beyond_frames(on, *side) for side in prover.sides(levels, move)) if on.stops else False
+    beyond = on.stops and prover.beyond_frames(on, *prover.sides(levels, move))
     tools = [tool for tool in on.tools(stroke, mount) if tool.reach != FRAME or beyond]
     still = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if not _moves(on, tool)}
     stop = step.gauge.stop
@@ -106,7 +101,7 @@ def _shift(on, stroke, mount, tool, phase, angle, gap) -> list[float]:
 def _turned(on, stroke, angle) -> list[float]:
     """The leaf turned about its pivot with the bend, lagging where the face it carries asks for that."""
     a, (py, pz) = math.radians(angle), on.brake.pivot
-    c, d, lag = math.cos(a), math.sin(a), on.leaf_lags(stroke, angle)
+    c, d, lag = math.cos(a), math.sin(a), float(on.leaf_lags(stroke, angle))
     dy, dz = py - (py * c + pz * d), pz - (-py * d + pz * c)
     return [round(dy - lag * d, 2), round(dz - lag * c, 2), round(-angle, 2)]
 

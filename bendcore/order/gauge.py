@@ -10,8 +10,6 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..sheet.edges import BEARING, PARALLEL
 from .body import Half
 from .moves import FLAT, Job
@@ -88,18 +86,10 @@ def _formed(job, half, n, level, least, height) -> Gauge | None:
     if long < least or abs(s1 - s0) > ALONG * long or min(s0, s1) <= 1e-6:
         return None
     up = bend.sign == body.bends[half.made[0]].sign
-    flange = _reach(body, node.face, bend.child_edge if node.outwards else bend.parent_edge)
+    flange = body.depth_of(node.face, bend.child_edge if node.outwards else bend.parent_edge)
     run = (s0 + s1) / 2 + body.bends[half.made[0]].figures.allowance / 2
     touches = _contact(bend.figures, job.angle(j, level), up, flange, height, body.thickness)
     return Gauge(FACE, node.face, run + touches, j)
-
-
-def _reach(body, face, edge) -> float:
-    """How far a face reaches from one of its edges."""
-    (x0, y0), (x1, y1) = edge
-    along = np.array([x1 - x0, y1 - y0]) / math.hypot(x1 - x0, y1 - y0)
-    points = np.array(body.sheet.face[face].outline) - (x0, y0)
-    return float(np.abs(points @ np.array([along[1], -along[0]])).max())
 
 
 def _contact(figures, angle, up, flange, height, t) -> float:

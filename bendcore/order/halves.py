@@ -90,14 +90,15 @@ class Halves:
         """Settle nodes at levels, all of one kind in one go."""
         own, others, lapped = meeting.regions
         for kind, region in ((OWN, own), (NEAR, others), (OTHER, others), (LAPPED, lapped)):
-            some = [row for row in new if self._kind(half, row[1], row[2]) == kind]
+            some = [row for row in new if self.kind(half, row[1], row[2]) == kind]
             if region.is_empty:
                 for known, _, levels in some:
                     known[levels] = NOTHING
             elif some:
                 self._test(half, some, meeting, clip, region, kind)
 
-    def _kind(self, half, n, levels) -> int:
+    def kind(self, half: Half, n: int, levels: tuple[int, ...]) -> int:
+        """What a node is to the bend being made, its path at ``levels``: one of the four above."""
         if not any(levels):
             return OWN
         if any(levels[:-1]):
@@ -152,12 +153,12 @@ class Halves:
         """Where a node stands with its path at ``levels``."""
         return self.job.body.pose(half, n, self.job.angles(half.nodes[n].path, levels))
 
-    def poses(self, half: Half, levels: tuple[int, ...]) -> list[tuple[Node, bool, Pose]]:
-        """Every node of a half with its bends at ``levels``: (node, whether it is of the bend being made, pose)."""
+    def poses(self, half: Half, levels: tuple[int, ...]) -> list[tuple[Node, int, Pose]]:
+        """Every node of a half with its bends at ``levels``: (node, what it is to the bend being made, pose)."""
         found = []
         for n, at in enumerate(self._paths(half)):
             own = tuple(levels[k] for k in at)
-            found.append((half.nodes[n], not any(own), self.pose(half, n, own)))
+            found.append((half.nodes[n], self.kind(half, n, own), self.pose(half, n, own)))
         return found
 
     def span(self, half: Half, levels: tuple[int, ...]) -> Span:

@@ -45,6 +45,7 @@ class Job:
     brakes: tuple[OnBrake, ...]
     crease: float
     _strokes: dict = field(default_factory=dict, compare=False)
+    _lines: dict = field(default_factory=dict, compare=False)
 
     @classmethod
     def of(cls, part: Part, *brakes: Brake) -> "Job":
@@ -104,18 +105,10 @@ class Job:
             bend, closing = self.body.bends[bends[0]], self.is_closing(bends[0], to)
             angle = self.angle(bends[0], to)
             low, high = self.reach(bends)
-            flap = self._flap(bends[0]) if bend.is_hem else 0.0
+            flap = self.body.depth_of(bend.child, bend.child_edge) if bend.is_hem else 0.0
             self._strokes[key] = Stroke(bend.figures, angle, angle if closing else self.overbent(angle), high - low,
                                         closing, bend.is_hem, flap, self.part.stock.material.tensile_mpa)
         return self._strokes[key]
-
-    def _flap(self, i) -> float:
-        """How far a hem's face reaches from its fold."""
-        bend = self.body.bends[i]
-        (x0, y0), (x1, y1) = bend.child_edge
-        along = np.array([x1 - x0, y1 - y0]) / np.hypot(x1 - x0, y1 - y0)
-        points = np.array(self.body.sheet.face[bend.child].outline) - (x0, y0)
-        return float(np.abs(points @ np.array([along[1], -along[0]])).max())
 
     # --- bends in one line --------------------------------------------------------------
 
@@ -128,7 +121,9 @@ class Job:
 
     def lines(self, bends: tuple[int, ...]) -> tuple[tuple[float, float], ...]:
         """The same for all of them."""
-        return tuple(self.line_of(bends, i) for i in bends)
+        if bends not in self._lines:
+            self._lines[bends] = tuple(self.line_of(bends, i) for i in bends)
+        return self._lines[bends]
 
     def reach(self, bends: tuple[int, ...]) -> tuple[float, float]:
         """From the first end of their lines to the last."""
@@ -148,18 +143,13 @@ class Job:
             found.append(tuple(alike))
         return tuple(found)
 
-    def together(self, levels: Levels, i: int, to: int) -> tuple[int, ...]:
+    def together(self, levels: Levels, i: int) -> tuple[int, ...]:
         """The bends that can be made in one stroke with bend ``i``: alike, in its line, at its level, and joined to it
         by what is still flat; itself alone where there are none."""
         same = [j for j in self.in_line[i] if levels[j] == levels[i]]
         if len(same) < 2:
             return (i,)
-        return tuple(j for j in same if j == i or self._flat_between(levels, i, j)) if to else (i,)
-
-    def _flat_between(self, levels, i, j) -> bool:
-        """Whether everything between two bends of one line is flat."""
-        path = self.body.between(i, j)
-        return all(levels[k] == FLAT for k in path)
+        return tuple(j for j in same if j == i or all(levels[k] == FLAT for k in self.body.between(i, j)))
 
     @cached_property
     def mass_kg(self) -> float:

@@ -4,23 +4,17 @@ Lengths are in mm. :meth:`Plan.written` is the one place where it becomes the da
 described in ``docs/order-result.md``), :meth:`Plan.read` where such data becomes an order again.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
+from ..brakes.pieces import Stands
 from ..said import in_units
+from ..sheet.section import END, START, Strip
 from ..units import MM_PER
 from .gauge import Gauge
 
 PIECE_KEYS = {"punch": "punch_pieces", "die": "die_pieces", "finger": "fingers"}
 """Groups of pieces, and what their places are called in a file."""
-
-
-@dataclass(frozen=True)
-class Stands:
-    """A piece of a tool and where it stands along the bend, mm from the first point of its line in the flat."""
-
-    length: float
-    start: float
-    end: float
 
 
 @dataclass(frozen=True)
@@ -211,6 +205,20 @@ class Plan:
             for row in data["steps"])
         return cls(data.get("brake", ""), data["feasible"], data["cost_seconds"], steps)
 
+    def with_faces(self, strip: Callable[[], Strip]) -> "Plan":
+        """An order written when the end of a strip was named that is held, or gauged from, names faces instead, as
+        every other does."""
+        if not any(step.held in (START, END) for step in self.steps):
+            return self
+        flats, index = strip().flats, {bend.id: i for i, bend in enumerate(strip().bends)}
+
+        def named(step):
+            gauge = step.gauge
+            if gauge.of in (START, END):
+                gauge = replace(gauge, of=flats[0 if gauge.of == START else -1][0])
+            return replace(step, held=flats[index[step.bends[0]] + (step.held == END)][0], gauge=gauge)
+        return replace(self, steps=tuple(map(named, self.steps)))
+
 
 def _placed(step: Placed, per: float) -> dict:
     tools = step.tools
@@ -235,10 +243,10 @@ def _tooling(row: dict, per: float) -> Tooling:
     named, pieces = row["tools"], []
     for group, key in PIECE_KEYS.items():
         if key in row:
-            pieces.append((group, tuple(Stands(p.get("length", p.get("width")) * per, p["from"] * per, p["to"] * per)
+            pieces.append((group, tuple(Stands((p.get("length") or p["width"]) * per, p["from"] * per)
                                         for p in row[key])))
         elif named.get(f"{group}_lengths"):  # as written before pieces had places
-            pieces.append((group, tuple(Stands(v * per, 0.0, v * per) for v in named[f"{group}_lengths"])))
+            pieces.append((group, tuple(Stands(v * per, 0.0) for v in named[f"{group}_lengths"])))
     return Tooling(named.get("punch"), named.get("die"), tuple(pieces))
 
 

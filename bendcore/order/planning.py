@@ -12,7 +12,7 @@ from .explain import Hit, Trial, best_trial, examine
 from .gauge import LINE
 from .moves import Job, Move
 from .patience import ENDLESS, Patience
-from .plan import Cause, Met, Placed, Plan, Stands, Step, Tooling
+from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof import Prover
 from .search import Found, Taken, candidates, find, read_sequence
 from .spans import blocks
@@ -82,9 +82,13 @@ def _tooling(prover: Prover, taken: Taken, need) -> Tooling:
             here = blocks(barred.get(group, ()), job.lines(move.bends))
             placed = [piece for block, taken_set in zip(here, sets_for(owned[group], asks), strict=True)
                       for piece in place(block, taken_set)]
-            pieces.append((group, tuple(Stands(p.width, p.start, p.end) for p in placed)))
-    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
-    return Tooling(punch.name if punch else None, die.name if die else None, tuple(pieces))
+            pieces.append((group, tuple(placed)))
+    return Tooling(*_pair(mount), tuple(pieces))
+
+
+def _pair(mount) -> tuple[str | None, str | None]:
+    """Punch and die by name; neither on a hand brake."""
+    return getattr(mount, "key", (None, None))
 
 
 def _notes(prover: Prover, taken: Taken, before: Taken | None, mount: int) -> list[str]:
@@ -142,16 +146,11 @@ def _blocked_step(prover: Prover, found: Found, trial: Trial) -> Placed | None:
     if trial.mount is None:
         return None
     gauge, _ = prover.gauge(found.levels, move)
-    mount = on.mounts[trial.mount]
-    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
     return Placed((_bend_of(job, move),), job.angle(move.bends[0], move.to), job.body.face_at(move.bends[0], move.side),
-                  gauge, Tooling(punch.name if punch else None, die.name if die else None), on.name)
+                  gauge, Tooling(*_pair(on.mounts[trial.mount])), on.name)
 
 
 def _met(prover: Prover, found: Found, trial: Trial, hit: Hit) -> Met:
     job, move, on = prover.job, trial.move, prover.job.brakes[trial.move.on]
-    mount = on.mounts[trial.mount]
-    punch, die = getattr(mount, "punch", None), getattr(mount, "die", None)
     return Met(len(found.steps) + 1, _bend_of(job, move), hit.phase, hit.face, hit.tool, hit.depth, hit.at_angle,
-               hit.from_angle, job.body.face_at(move.bends[0], move.side), punch.name if punch else None,
-               die.name if die else None, on.name)
+               hit.from_angle, job.body.face_at(move.bends[0], move.side), *_pair(on.mounts[trial.mount]), on.name)

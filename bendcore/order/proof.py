@@ -7,8 +7,8 @@ against itself.
 
 from collections.abc import Iterable
 
-from ..brakes.pieces import least_stack, sets_for
-from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason
+from ..brakes.pieces import ENDS, least_stack, sets_for
+from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason, Stroke
 from ..said import Mm, Said
 from .body import Half
 from .flats import Flats
@@ -20,7 +20,6 @@ from .selfmet import Itself
 from .spans import Span, blocks, joined
 
 NONE = 0
-ENDS_FREE = 3.0
 
 
 class Prover:
@@ -64,7 +63,7 @@ class Prover:
         if on.deepest is not None and self.flats.deepest(*sides[0]) + on.brake.nose_radius > on.deepest + 1e-6:
             return NONE
         needs = [need for mount in self.fits(move.on, move.bends, move.to)
-                 if self._lies(on, stroke, mount, sides) for need in self.needs(move, sides, mount)]
+                 if self.lies(on, stroke, mount, sides) for need in self.needs(move, sides, mount)]
         if needs and not stroke.closing and self.itself.meets(levels, move):
             return NONE
         return self.mountings.number(needs) if needs else NONE
@@ -94,7 +93,7 @@ class Prover:
                     needed=Mm(sum(need for need, _ in asks)))))
         return found
 
-    def _lies(self, on, stroke, mount, sides) -> bool:
+    def lies(self, on: OnBrake, stroke: Stroke, mount: int, sides: tuple) -> bool:
         """Whether enough lies flat on both sides."""
         return all(self.flats.depth(half, levels) >= on.need(stroke, mount, which) - 1e-9
                    for which, (half, levels) in zip((HELD, FREE), sides, strict=True))
@@ -108,35 +107,23 @@ class Prover:
         if not self._asks(on, mount, move, swing):
             return []
         found: dict[tuple, Need] = {}
-        entries = self._ways(on, stroke, move, sides, on.ways_in(stroke, mount), mount, swing)
+        entries = self._ways(on, move, sides, on.ways_in(stroke, mount), mount, swing)
         for entered in entries:
-            for left in self._ways(on, stroke, move, sides, on.ways_out(stroke, mount), mount, entered):
+            for left in self._ways(on, move, sides, on.ways_out(stroke, mount), mount, entered):
                 groups = self._asks(on, mount, move, left)
                 if groups is not None:
                     found[groups] = Need(mount, groups)
         return list(found.values())
 
-    def _ways(self, on, stroke, move, sides, ways, mount, barred):
+    def _ways(self, on, move, sides, ways, mount, barred):
         """What is barred by each way that is free; the first that bars nothing more is enough."""
         found, any_way = [], False
         for way in ways:
             any_way = True
-            clip = None
-            if way.along:
-                clip = self._passing(on, move, sides, way.along, mount)
-                if clip is None:
-                    continue
-                if self._inside(move, sides):
-                    return [barred]
-            more = self.barred(on, move, sides, way.meetings, clip)
+            more = self._by(on, move, sides, way, mount)
             if more is None:
                 continue
-            if way.along:
-                if any(more.values()):
-                    continue
-                return [barred]
-            joint = {group: joined((*barred.get(group, ()), *spans)) for group, spans in more.items()}
-            joint = barred | joint
+            joint = barred | {group: joined((*barred.get(group, ()), *spans)) for group, spans in more.items()}
             if "" in more and not self._hangs(move, joint[""]):
                 continue  # it would have to hang past both ends
             if joint == barred:
@@ -147,6 +134,16 @@ class Prover:
                 break
         return found if any_way else [barred]
 
+    def _by(self, on, move, sides, way, mount) -> dict[str, tuple[Span, ...]] | None:
+        """What a way bars; None where it is not free. Off an end nothing may be met, and what swung freely with
+        nothing beyond the ends of the bend slides freely."""
+        if not way.along:
+            return self.barred(on, move, sides, way.meetings)
+        clip = self._passing(on, move, sides, way.along, mount)
+        if clip is None:
+            return None
+        return {} if self._inside(move, sides) or self.barred(on, move, sides, way.meetings, clip) == {} else None
+
     def barred_for(self, levels: Levels, move: Move, mount: int) -> dict[str, tuple[Span, ...]]:
         """By group of pieces, where none may stand for a move that can be made, going in and out by the first ways
         that are free."""
@@ -154,7 +151,7 @@ class Prover:
         sides = self.sides(levels, move)
         barred = self.barred(on, move, sides, on.swing(stroke, mount)) or {}
         for ways in (on.ways_in(stroke, mount), on.ways_out(stroke, mount)):
-            barred = next(iter(self._ways(on, stroke, move, sides, ways, mount, barred)), barred)
+            barred = next(iter(self._ways(on, move, sides, ways, mount, barred)), barred)
         return barred
 
     def leaves_by(self, levels: Levels, move: Move, mount: int) -> str:
@@ -163,13 +160,8 @@ class Prover:
         sides = self.sides(levels, move)
         up = [way for way in on.ways_out(stroke, mount) if not way.along] if on.stops else []
         for way in (*up, *on.ways_out(stroke, mount)):
-            clip = self._passing(on, move, sides, way.along, mount) if way.along else None
-            if way.along and clip is None:
-                continue
-            if way.along and self._inside(move, sides):
-                return way.name
-            barred = self.barred(on, move, sides, way.meetings, clip)
-            if barred is not None and (not any(barred.values()) if way.along else self._asks(on, mount, move, barred)):
+            more = self._by(on, move, sides, way, mount)
+            if more is not None and self._asks(on, mount, move, more):
                 return way.name
         return ""
 
@@ -179,8 +171,7 @@ class Prover:
         spans = [self.halves.span(*side) for side in sides]
         reach = max(end for _, end in spans) - min(start for start, _ in spans)
         if on.stops:
-            first, last = self.job.reach(move.bends)
-            stack = max(least_stack(owned, last - first) for owned in on.pieces(mount).values())
+            stack = max(least_stack(owned, high - low) for owned in on.pieces(mount).values())
             if stack + reach > on.brake.between_frames + 1e-9:
                 return None
         return (-1e6, high) if along > 0 else (low, 1e6)
@@ -205,7 +196,7 @@ class Prover:
                 if not whole and not self._reached(move.bends, found[meeting.group]):
                     return None
             elif meeting.reach == FRAME:
-                if self._beyond_frames(on, sides):
+                if self.beyond_frames(on, *sides):
                     return None
             elif not on.hangs:
                 return None
@@ -226,19 +217,15 @@ class Prover:
         half, levels = sides[0] if meeting.half == HELD else sides[1]
         return self.halves.met(half, levels, move.to, meeting, clip)
 
-    def _beyond_frames(self, on, sides) -> bool:
+    def beyond_frames(self, on: OnBrake, *sides: tuple[Half, tuple[int, ...]]) -> bool:
+        """Whether these halves reach further along the bend than the space between the side frames."""
         spans = [self.halves.span(*side) for side in sides]
         return max(end for _, end in spans) - min(start for start, _ in spans) > on.brake.between_frames
-
-    def beyond_frames(self, on: OnBrake, half: Half, levels: tuple[int, ...]) -> bool:
-        """Whether a half alone reaches further along the bend than the space between the side frames."""
-        start, end = self.halves.span(half, levels)
-        return end - start > on.brake.between_frames
 
     def _hangs(self, move, spans) -> bool:
         """Whether what the whole tools would meet can hang past one of their ends."""
         low, high = self.job.reach(move.bends)
-        return all(end <= low + ENDS_FREE for _, end in spans) or all(start >= high - ENDS_FREE for start, _ in spans)
+        return all(end <= low + ENDS for _, end in spans) or all(start >= high - ENDS for start, _ in spans)
 
     def _asks(self, on, mount, move, barred) -> tuple[tuple[str, Blocks], ...] | None:
         """By group, the blocks asked for; None where the pieces owned do not do."""
@@ -281,13 +268,8 @@ class Prover:
             return self.line(move), 0
         free = 0
         for mount in self.fits(move.on, move.bends, move.to):
-            if gauge.over is None or not self._stop_met(half, levels, move.to, on.stop(stroke, mount, gauge.stop),
-                                                        gauge):
+            # what hangs beyond a face at the stop may swing against it; a plain edge only rises along its face
+            stop = on.stop(stroke, mount, gauge.stop) if gauge.over is not None else None
+            if not (stop and self.halves.met(half, levels, move.to, stop, beyond=gauge.over)):
                 free |= 1 << mount
         return gauge, free
-
-    def _stop_met(self, half, levels, to, meeting, gauge) -> bool:
-        """Whether what hangs beyond the face at the stop swings against it; a plain edge only rises along its face."""
-        if meeting is None:
-            return False
-        return bool(self.halves.met(half, levels, to, meeting, beyond=gauge.over))

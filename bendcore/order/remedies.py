@@ -6,7 +6,7 @@ millimetre: a leg shorter, a leg longer and cut back after, a wall at most so hi
 """
 
 import copy
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from ..brakes.brake import Brake
 from ..brakes.press import PressBrake
@@ -61,13 +61,7 @@ class _Tried:
                 works = size
                 break
             bad = size
-        if works is None:
-            return None
-        while bad - works > FINENESS:
-            middle = (bad + works) / 2
-            works, bad = (middle, bad) if self.works({path: middle}) else (works, middle)
-        rounded = works - works % FINENESS
-        return rounded if rounded > least and self.works({path: rounded}) else works
+        return None if works is None else _largest(lambda size: self.works({path: size}), works, bad, least)
 
     def least(self, sizes: dict[tuple, float], more: float) -> float | None:
         """By how much these sizes must be larger, at most ``more``, for an order to exist."""
@@ -81,6 +75,15 @@ class _Tried:
             middle = FINENESS * round((low + high) / 2 / FINENESS)
             low, high = (low, middle) if works(middle) else (middle, high)
         return high
+
+
+def _largest(works: Callable[[float], bool], good: float, bad: float, least: float) -> float:
+    """The largest size that works between one that does and one that does not, rounded down if it may be."""
+    while bad - good > FINENESS:
+        middle = (good + bad) / 2
+        good, bad = (middle, bad) if works(middle) else (good, middle)
+    rounded = good - good % FINENESS
+    return rounded if rounded > least and works(rounded) else good
 
 
 def _set(shape: dict, path: tuple, value: str) -> None:
@@ -182,18 +185,14 @@ def _lower_walls(tried: _Tried) -> list[Remedy]:
         return []
     now = max(legs[side].size for side in walls)
     least = max(legs[side].size - legs[side].flat for side in walls)
+
     def works(size):
         return tried.works({("walls", side, "height"): min(size, legs[side].size) for side in walls})
 
     low = least + (now - least) / LEG_STEPS
     if not works(low):
         return []
-    high = now
-    while high - low > FINENESS:
-        middle = (low + high) / 2
-        low, high = (middle, high) if works(middle) else (low, middle)
-    rounded = low - low % FINENESS
-    most = rounded if rounded > least and works(rounded) else low
+    most = _largest(works, low, now, least)
     return [Remedy(LOWER, Said("Make the walls {most} high or less.", most=Mm(most)),
                    sizes=tuple((f"walls.{side}.height", most) for side in walls if legs[side].size > most))]
 

@@ -22,7 +22,6 @@ from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
 
 MOST_BENDS = 24
-CHANGE = "change"
 Sequence = list[tuple[int, int]]
 """(bend by index, the level it is brought to), in order."""
 
@@ -77,7 +76,7 @@ class Found:
 def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterator[Move]:
     """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
     for i, to in candidates(job, levels, sequence):
-        groups = dict.fromkeys(((i,), job.together(levels, i, to)))
+        groups = dict.fromkeys(((i,), job.together(levels, i)))
         for bends in groups:
             if len(bends) > 1 and bends[0] != i and sequence is None:
                 continue  # asked for once, by its first bend
@@ -192,7 +191,7 @@ class Search:
             on = self.job.brakes[move.on]
             if not self.prover.fits(move.on, move.bends, move.to):
                 continue
-            face, heading = self.signs[move.bends[0]], self.bounds.heading(move)
+            face, heading = self.signs[move.bends[0]], self.job.body.heading(move.bends[0], move.side)
             seconds = cost + on.costs.stroke
             if lie.face:
                 seconds += self.job.handling(on) * (on.costs.flip * (lie.face != face)

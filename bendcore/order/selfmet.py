@@ -10,16 +10,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..sheet.clash import DEEP, Bodies, convex_parts, depths, prisms, quads
+from ..sheet.clash import DEEP, Bodies, convex_parts, depths, facets_of, prisms, quads
 from ..sheet.fold import zone_arc
 from .body import UP, Half
+from .collide import beside
 from .halves import Halves
 from .moves import Job, Levels, Move
 
 COARSE = 9
 STEP = 1.5
 FACET = 22.5
-PART = "part"
 
 
 @dataclass(frozen=True)
@@ -114,10 +114,8 @@ class Itself:
         key = ("zone", j, angle)
         if key not in self._local:
             body = self.job.body
-            near = np.array([[x, y, 0.0] for x, y in body.bends[j].parent_edge])
-            arc, normals, _ = zone_arc(body.bends[j], near, UP, angle, body.thickness, FACET)
-            found = np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1)
-            self._local[key] = prisms((), found, normals[:-1], normals[1:], body.thickness)
+            arc, normals, _ = zone_arc(body.bends[j], body.near(j), UP, angle, body.thickness, FACET)
+            self._local[key] = prisms((), facets_of(arc), normals[:-1], normals[1:], body.thickness)
         return self._local[key]
 
     def _swing(self, move, held: Swung, free: Swung, wanted: np.ndarray) -> np.ndarray:
@@ -175,22 +173,15 @@ def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return radius * np.sin(h), radius * (1 - np.cos(h)), h
 
 
-def _placed(points: np.ndarray, side: int, y: float, z: float, h: float) -> np.ndarray:
-    """Points (…, 3) of a half beside the bend."""
-    c, d = np.cos(h), np.sin(h)
-    s, n, x = points[..., 0], points[..., 1], points[..., 2]
-    return np.stack([side * (y + s * c - n * d), z + s * d + n * c, x], axis=-1)
-
-
 def _turned(vectors: np.ndarray, side: int, h: float) -> np.ndarray:
-    return _placed(vectors, side, 0.0, 0.0, h)
+    return beside(vectors, side, 0.0, 0.0, h)
 
 
 def _gaps(held, free, y, z, h) -> np.ndarray:
     """(bodies held, bodies free): how far apart their boxes are."""
     boxes = []
     for swung, side in ((held, 1), (free, -1)):
-        at = _placed(swung.bodies.points, side, y, z, h)
+        at = beside(swung.bodies.points, side, y, z, h)
         boxes.append((at.min(axis=1), at.max(axis=1)))
     (low, high), (low2, high2) = boxes
     return np.maximum(low[:, None] - high2[None], low2[None] - high[:, None]).max(axis=-1)
@@ -208,7 +199,7 @@ def _depths(held, free, pairs, y, z, h) -> np.ndarray:
     for swung, side, column in ((held, 1, 0), (free, -1, 1)):
         own, at = np.unique(pairs[:, column], return_inverse=True)
         b = swung.bodies
-        rows.append((Bodies((), _placed(b.points[own], side, y, z, h), _turned(b.axes[own], side, h),
+        rows.append((Bodies((), beside(b.points[own], side, y, z, h), _turned(b.axes[own], side, h),
                             _turned(b.edges[own], side, h)), at))
     (a, one), (b, other) = rows
     whole = Bodies((), *(np.concatenate([getattr(a, name), getattr(b, name)]) for name in ("points", "axes", "edges")))

@@ -63,10 +63,15 @@ def bodies(folded: Folded) -> Bodies:
         arc = bend.arc
         count = len(arc) - 1
         of += [ZONE + bend.id] * count
-        rings += list(np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1))
+        rings += list(facets_of(arc))
         starts += list(bend.normals[:-1])
         ends += list(bend.normals[1:])
     return prisms(tuple(of), np.array(rings), np.array(starts), np.array(ends), folded.thickness)
+
+
+def facets_of(arc: np.ndarray) -> np.ndarray:
+    """The quads (m - 1, 4, 3) across a zone whose top runs through ``arc``, (m, 2, 3)."""
+    return np.stack([arc[:-1, 0], arc[1:, 0], arc[1:, 1], arc[:-1, 1]], axis=1)
 
 
 def quads(ring: np.ndarray) -> Iterator[np.ndarray]:

@@ -46,7 +46,7 @@ def brute_force(job: Job) -> float | None:
             to = job.next_stage(levels, i)
             if to is None:
                 continue
-            for bends in {(i,), job.together(levels, i, to)}:
+            for bends in {(i,), job.together(levels, i)}:
                 for on, side in itertools.product(range(len(job.brakes)), SIDES):
                     for need in prover.mountings.all[prover.mounting(levels, Move(on, bends, to, side))]:
                         step(levels, cost, lie, stop, run, Move(on, bends, to, side), need)
