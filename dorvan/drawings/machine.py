@@ -44,11 +44,10 @@ def _ends(cut, fit, part, held, stop) -> list[dict]:
     if not middles:
         return []
     names = {min(middles, key=middles.get), max(middles, key=middles.get)}
-    strip = held in ("start", "end")
     at_stop = max(middles, key=middles.get)
     called = part.shape.short if part.shape.kind == "profile" else part.shape.called
-    return [_end(cut, fit, name, called(name), stop if name == at_stop else None,
-                 name == (at_stop if strip else held)) for name in sorted(names)]
+    return [_end(cut, fit, name, called(name), stop if name == at_stop else None, name == held)
+            for name in sorted(names)]
 
 
 def _end(cut, fit, name, called, stop, held) -> dict:

@@ -14,6 +14,7 @@ from bendcore.sheet.section import Piece
 
 from .fit import Fit
 from .places import places
+from .still import AZIMUTH, seen_from
 
 WIDTH, HEIGHT = 872, 600
 LABEL_W, LABEL_H = 92, 44
@@ -23,10 +24,7 @@ MOST = 30
 REACHES = np.array([52, 66, 84, 104, 128, 156])
 """How far off its piece a label may stand."""
 SMALL_FACET = 60.0
-AZIMUTH, ELEVATION = np.radians(-52), np.radians(30)
-RIGHT = np.array([np.cos(AZIMUTH), np.sin(AZIMUTH), 0.0])
-UP = np.array([-np.sin(AZIMUTH) * np.sin(ELEVATION), np.cos(AZIMUTH) * np.sin(ELEVATION), np.cos(ELEVATION)])
-AWAY = np.cross(UP, RIGHT)
+RIGHT, UP, AWAY = seen_from(AZIMUTH, np.radians(30))
 STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
 
 

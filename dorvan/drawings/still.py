@@ -11,13 +11,17 @@ MOST = 2000
 AZIMUTH, ELEVATION = np.radians(-52), np.radians(26)
 
 
+def seen_from(azimuth: float, elevation: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Which way is right, up and away in a picture, seen from there (radians)."""
+    ca, sa, ce, se = np.cos(azimuth), np.sin(azimuth), np.cos(elevation), np.sin(elevation)
+    right, up = np.array([ca, sa, 0]), np.array([-sa * se, ca * se, ce])
+    return right, up, np.cross(up, right)
+
+
 def still(mesh: Mesh, width=300, height=210) -> dict:
     """Triangles far to near with one of five shades each."""
     points = _split(mesh.triangles)
-    ca, sa, ce, se = np.cos(AZIMUTH), np.sin(AZIMUTH), np.cos(ELEVATION), np.sin(ELEVATION)
-    right = np.array([ca, sa, 0])
-    up = np.array([-sa * se, ca * se, ce])
-    away = np.cross(up, right)
+    right, up, away = seen_from(AZIMUTH, ELEVATION)
     normals = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     size = np.linalg.norm(normals, axis=1)
     light = np.abs(normals @ np.array([0.35, -0.5, 0.79])) / np.where(size > 0, size, 1)

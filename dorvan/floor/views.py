@@ -12,7 +12,6 @@ from bendcore.errors import Refusal
 from bendcore.families.common import Hem
 from bendcore.quality.checksheet import CheckRow
 from bendcore.quality.corrections import Reading, StepSetting, corrected, in_words, stop_in_words
-from bendcore.sheet.section import END, START
 from bendcore.units import read_angle, read_length, show_length
 from dorvan import fields
 from dorvan.drawings.machine import step_picture
@@ -145,18 +144,8 @@ def _legs_beside(part, row):
         return [{"id": bend.id, "size": bend.size, "side": "far side"}]
     joint = part.sheet.bend[bend.id]
     legs = {leg.id: leg for leg in part.shape.legs}
-    held = _held_face(part, joint, row.held)
-    return [{"id": legs[face].id, "size": legs[face].size, "side": "stop side" if face == held else "far side"}
+    return [{"id": legs[face].id, "size": legs[face].size, "side": "stop side" if face == row.held else "far side"}
             for face in (joint.parent, joint.child) if face in legs]
-
-
-def _held_face(part, joint, held: str) -> str:
-    """The face held, of an order released when the ends of strips were named."""
-    if held not in (START, END):
-        return held
-    order = [name for name, _ in part.strip.flats]
-    return min((joint.parent, joint.child), key=order.index) if held == START else max(
-        (joint.parent, joint.child), key=order.index)
 
 
 @require_POST

@@ -66,17 +66,6 @@ class Profile(Shape):
         legs = (*(leg.id for leg in self.legs), *(h.id for h in self.hems))
         return (Run("length", legs, tuple(b.id for b in self.all_bends)),)
 
-    def beside(self, name: str) -> tuple[Leg | Hem, Leg | Hem]:
-        """What lies before and after a bend or hem along the strip."""
-        pieces = [piece for piece in (self.start_hem, *self.legs, self.end_hem) if piece]
-        at = next(i for i, bend in enumerate(self.all_bends) if bend.id == name)
-        return pieces[at], pieces[at + 1]
-
-    def edge_called(self, end: str) -> str:
-        """The strip's edge at its ``start`` or ``end``, as it is told which goes to the stop."""
-        hem, leg = (self.start_hem, self.legs[0]) if end == "start" else (self.end_hem, self.legs[-1])
-        return f"fold {hem.id}" if hem else f"edge of {leg.id}"
-
     def place(self, name: str) -> str:
         """The hem's field, or the leg's."""
         hems = {hem.id: key for key, hem in (("start_hem", self.start_hem), ("end_hem", self.end_hem)) if hem}

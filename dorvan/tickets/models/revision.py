@@ -43,7 +43,7 @@ class Revision(models.Model):
     @cached_property
     def plan(self) -> Plan:
         """The order that was released."""
-        return Plan.read(self.order)
+        return Plan.read(self.order).with_faces(lambda: self.figures.part.strip)
 
     @property
     def is_current(self) -> bool:

@@ -140,9 +140,7 @@ def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...
         bends = tuple(body.index[name] for name in names)
         levels = advanced(levels, bends, job.next_stage(levels, bends[0]))
     bends = tuple(body.index[name] for name in step.bends)
-    side = next((s for s in SIDES if step.held == body.face_at(bends[0], s)), None)
-    if side is None:  # released when the ends of strips were named
-        side = next(s for s in SIDES if (body.heading(bends[0], s) == 180) == (step.held == "start"))
+    side = next(s for s in SIDES if step.held == body.face_at(bends[0], s))
     on = job.brakes[0]
     mount = next((m for m, tools in enumerate(on.mounts) if getattr(tools, "key", None) == step.tools.key), 0)
     return step_frames(prover, levels, Move(0, bends, job.next_stage(levels, bends[0]), side), mount, step)

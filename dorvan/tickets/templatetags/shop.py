@@ -7,7 +7,6 @@ from django.utils.html import format_html
 
 from bendcore.order.gauge import EDGE
 from bendcore.said import in_units
-from bendcore.sheet.section import END, START
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
@@ -81,17 +80,8 @@ def called(name, part):
 
 
 @register.filter
-def edge(end, part):
-    """What goes to the stop or under the clamp, as people call it; of orders released earlier an end of a strip."""
-    strip = part.shape.kind == "profile"
-    return part.shape.edge_called(end) if strip and end in (START, END) else part.shape.called(end)
-
-
-@register.filter
 def gauged(gauge, part):
     """What the stop touches, as people call it."""
-    if gauge.of in (START, END) and part.shape.kind == "profile":
-        return part.shape.edge_called(gauge.of)
     called = part.shape.called(gauge.of)
     return f"edge of {called}" if gauge.kind == EDGE else f"face of {called}"
 
