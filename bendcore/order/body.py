@@ -75,14 +75,9 @@ class Pose:
         return multipolygon(self.rings)
 
     @cached_property
-    def corners(self) -> np.ndarray:
-        """All corners of its rings, (k, 2)."""
-        return np.concatenate(self.rings)
-
-    @cached_property
-    def hulls(self) -> list[np.ndarray]:
-        """The silhouette of each body."""
-        return hulls(self.bodies)
+    def hulls(self) -> np.ndarray:
+        """The silhouette of each body that has one."""
+        return silhouettes(*flattened(self.bodies))[1]
 
 
 @dataclass(frozen=True)
@@ -228,7 +223,7 @@ class Body:
     def _posed(self, half, n, angles) -> Pose:
         node, frame = half.nodes[n], self.frame(half, n, angles)
         bodies = [placed(frame, part) for part in self._face_bodies[node.face]]
-        rings = hulls(bodies)
+        rings = rings_in(silhouettes(*flattened(bodies))[1])
         even = all(is_even(body) for body in bodies)
         if node.via is not None:
             bend, angle = self.bends[node.via], angles[-1]
@@ -239,7 +234,7 @@ class Body:
             if parallel and not any(bend.taper):
                 rings.append(self._zone_ring(base, node.via, angle))
             else:
-                rings += hulls(zone)
+                rings += rings_in(silhouettes(*flattened(zone))[1])
                 even = False
             bodies += zone
         x = np.concatenate([body[:, 2] for body in bodies])
@@ -351,17 +346,25 @@ def multipolygon(rings: Sequence[np.ndarray]) -> BaseGeometry:
     return shapely.multipolygons([shapely.polygons(ring) for ring in rings])
 
 
-def hulls(bodies: Sequence[np.ndarray]) -> list[np.ndarray]:
-    """The silhouettes along the bend of convex bodies: the corners (k, 2) of each outline; what has none, a line or
-    less, is left out."""
-    if not len(bodies):
-        return []
-    points = np.concatenate([body[:, :2] for body in bodies])
-    found = shapely.convex_hull(shapely.multipoints(points, indices=np.repeat(np.arange(len(bodies)),
-                                                                            [len(body) for body in bodies])))
-    found = found[shapely.get_type_id(found) == POLYGON]
-    corners, at = shapely.get_coordinates(found, return_index=True)
-    return np.split(corners, np.flatnonzero(np.diff(at)) + 1) if len(found) else []
+def flattened(bodies: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
+    """Points of several bodies along the bend, (k, 2), and the body of each."""
+    return (np.concatenate([body[:, :2] for body in bodies]),
+            np.repeat(np.arange(len(bodies)), [len(body) for body in bodies]))
+
+
+def silhouettes(points: np.ndarray, of: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The hulls of several sets of points (k, 2), ``of`` the set of each in rising order: which sets have one, not a
+    line or less, and what it is."""
+    first = np.append(True, of[1:] != of[:-1])
+    found = shapely.convex_hull(shapely.multipoints(shapely.points(points), indices=np.cumsum(first) - 1))
+    there = shapely.get_type_id(found) == POLYGON
+    return of[first][there], found[there]
+
+
+def rings_in(polygons: np.ndarray) -> list[np.ndarray]:
+    """Corners (k, 2) of each."""
+    corners, at = shapely.get_coordinates(polygons, return_index=True)
+    return np.split(corners, np.flatnonzero(np.diff(at)) + 1) if len(polygons) else []
 
 
 def is_even(points: np.ndarray) -> bool:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import ArrayLike
-from shapely import Polygon
+from shapely import Point, Polygon, box
 from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
@@ -24,6 +24,15 @@ COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
 SPLIT = 4
 """Intervals in doubt are cut into this many."""
+def _rings(*radii: float) -> np.ndarray:
+    """Squares about the origin, and what lies between each and the next; they overlap a little."""
+    discs = [box(-r, -r, r, r) for r in (*radii, 1e5)]
+    holes = [box(*(0.999 * np.array(disc.bounds))) for disc in discs]
+    return np.array([discs[0], *(disc.difference(hole) for disc, hole in zip(discs[1:], holes, strict=False))], object)
+
+
+RINGS = _rings(2.0, 8.0, 32.0, 128.0, 512.0)
+"""What is cut closer is cut by these first."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
@@ -39,20 +48,21 @@ def beside(points: np.ndarray, side: int, y: ArrayLike, z: ArrayLike, h: ArrayLi
 
 @dataclass(frozen=True)
 class Nodes:
-    """Parts to test, in a half's plane: geometries, their points (n, v, 2) padded to the same number, and their
+    """Parts to test, in a half's plane: geometries, all their points (k, 2), where those of each begin (n,), and their
     greatest distance from the origin (n,)."""
 
     shapes: np.ndarray
     points: np.ndarray
+    first: np.ndarray
     reach: np.ndarray
 
     @classmethod
-    def of(cls, shapes: Sequence[BaseGeometry], corners: Sequence[np.ndarray]) -> "Nodes":
-        """One node from each geometry and its corners."""
-        points = np.empty((len(shapes), max(map(len, corners)), 2))
-        for row, own in zip(points, corners, strict=True):
-            row[:len(own)], row[len(own):] = own, own[-1]
-        return cls(np.array(shapes, object), points, np.hypot(points[..., 0], points[..., 1]).max(axis=1))
+    def of(cls, shapes: Sequence[BaseGeometry]) -> "Nodes":
+        """One node from each geometry; none is empty."""
+        shapes = np.array(shapes, object)
+        points, of = shapely.get_coordinates(shapes, return_index=True)
+        first = np.searchsorted(of, np.arange(len(shapes)))
+        return cls(shapes, points, first, np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), first))
 
     def placed(self, which: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
@@ -62,11 +72,8 @@ class Nodes:
 
     def box_gaps(self, boxes: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
-        s, n = self.points[..., 0][None], self.points[..., 1][None]
-        c, d, y, z = (v[:, None, None] for v in (np.cos(h), np.sin(h), y, z))
-        py, pz = side * (y + s * c - n * d), z + s * d + n * c
-        low = np.stack([py.min(2), pz.min(2)], -1)
-        high = np.stack([py.max(2), pz.max(2)], -1)
+        at = beside(self.points[None], side, *(v[:, None] for v in (y, z, h)))
+        low, high = (some.reduceat(at, self.first, axis=1) for some in (np.minimum, np.maximum))
         gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
                 for box in boxes]
         return np.min(gaps, axis=0)
@@ -102,6 +109,11 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     doubt &= (distance[:-1] + distance[1:] <= bound) & np.isnan(witness)
     j, which = np.nonzero(doubt)
     low, high, d_low, d_high = grid[j], grid[j + 1], distance[j, which], distance[j + 1, which]
+    nodes, which, rows, owner = _cut(nodes, which)
+    low, high, d_low, d_high = (v[rows] for v in (low, high, d_low, d_high))
+    bound = _moved(path, low, high, nodes.reach[which])
+    close = d_low + d_high <= bound
+    which, low, high, d_low, d_high = (v[close] for v in (which, low, high, d_low, d_high))
     while len(which):
         m = len(which)
         angles = low + (high - low) * np.linspace(0, 1, SPLIT + 1)[:, None]
@@ -111,14 +123,33 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
         distance = np.vstack([d_low, shapely.distance(placed, tool).reshape(SPLIT - 1, m), d_high])
         for k in range(1, SPLIT):
             met = distance[k] == 0
-            witness[which[met]] = angles[k, met]
+            witness[owner[which[met]]] = angles[k, met]
         bound = (np.abs(np.diff(h, axis=0)) * nodes.reach[which]
                  + STRAIGHT * (np.abs(np.diff(y, axis=0)) + np.abs(np.diff(z, axis=0))))
-        doubt = (distance[:-1] + distance[1:] <= bound) & (bound > RESOLUTION) & np.isnan(witness[which])
+        doubt = (distance[:-1] + distance[1:] <= bound) & (bound > RESOLUTION) & np.isnan(witness[owner[which]])
         k, column = np.nonzero(doubt)
         which, low, high = which[column], angles[k, column], angles[k + 1, column]
         d_low, d_high = distance[k, column], distance[k + 1, column]
     return witness
+
+
+def _moved(path, low, high, reach) -> np.ndarray:
+    """How far points at most ``reach`` from the origin move between two angles."""
+    (y0, z0, h0), (y1, z1, h1) = path(low), path(high)
+    return np.abs(h1 - h0) * reach + STRAIGHT * (np.abs(y1 - y0) + np.abs(z1 - z0))
+
+
+def _cut(nodes: Nodes, which: np.ndarray) -> tuple[Nodes, np.ndarray, np.ndarray, np.ndarray]:
+    """Nodes cut into rings about the origin, since what is near it moves little while it may touch for long: the
+    parts, and for each row of ``which`` and part of its node (part, row, node by part)."""
+    own, back = np.unique(which, return_inverse=True)
+    polygons, of = shapely.get_parts(nodes.shapes[own], return_index=True)
+    cut = shapely.intersection(polygons[:, None], RINGS[None])
+    n, ring = np.nonzero(~shapely.is_empty(cut))
+    parts = cut[n, ring]
+    node = of[n]
+    rows, part = np.nonzero(back[:, None] == node[None])
+    return Nodes.of(parts), part, rows, own[node]
 
 
 def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:

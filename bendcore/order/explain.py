@@ -10,14 +10,13 @@ from ..brakes.pieces import sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Reason, Tool
 from ..brakes.shapes import inset
 from ..said import Mm, Said
-from .body import multipolygon
 from .collide import Nodes, deepest
 from .halves import LAPPED, OWN
 from .moves import SIDES, Levels, Move
 from .needs import asked
 from .patience import ENDLESS, Patience
 from .proof import Prover
-from .spans import blocks, rings_of
+from .spans import blocks, outline
 
 BEFORE, DURING = "before", "during"
 STEP_DEGREES = 1.0
@@ -122,16 +121,14 @@ def _past(prover, tool: Tool, which, side, asked):
     nodes = prover.halves.poses(half, levels)
     reach = prover.job.reach(half.made)
     if tool.reach == PIECES:
-        outlines = [rings_of(pose, *reach) for _, _, pose in nodes]
-        there = [k for k, rings in enumerate(outlines) if rings]
-        shapes = [multipolygon(outlines[k]) for k in there]
-        corners = [np.concatenate(outlines[k]) for k in there]
+        cut = [outline(pose, *reach) for _, _, pose in nodes]
+        there = [k for k, shape in enumerate(cut) if shape]
+        shapes = [cut[k] for k in there]
     else:
-        there = range(len(nodes))
-        shapes, corners = [nodes[k][2].shape for k in there], [nodes[k][2].corners for k in there]
+        there, shapes = range(len(nodes)), [pose.shape for _, _, pose in nodes]
     if not len(shapes):
         return [], np.inf
-    placed_nodes, path = Nodes.of(shapes, corners), tool.held if which == HELD else tool.free
+    placed_nodes, path = Nodes.of(shapes), tool.held if which == HELD else tool.free
     end = 0.0 if stroke.closing else stroke.bend_to
     angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
     y, z, h = path(angles)

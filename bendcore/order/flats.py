@@ -6,6 +6,7 @@ from shapely import Polygon, box
 
 from .body import Half
 from .halves import OWN, Halves
+from .moves import FLAT
 
 MIDDLE = 0.05
 """A slanted or notched face counts along the middle nine tenths of the bend."""
@@ -21,16 +22,16 @@ class Flats:
 
     def depth(self, half: Half, levels: tuple[int, ...]) -> float:
         """The least from the tangent line to the edge or the next made bend, over all the bends made together, mm."""
-        flat = tuple(level == 0 for level in levels)
-        key = (half.made, half.side, flat)
+        bent = tuple(max(level, FLAT) for level in levels)
+        key = (half.made, half.side, tuple(level == FLAT for level in bent))
         if key not in self._kept:
-            self._kept[key] = self._depth(half, levels)
+            self._kept[key] = self._depth(half, bent)
         return self._kept[key]
 
     def _depth(self, half, levels) -> float:
         job = self.halves.job
-        region = shapely.union_all([_seen(body) for _, kind, pose in self.halves.poses(half, levels)
-                                    if kind == OWN for body in pose.bodies]).buffer(1e-4, join_style="mitre")
+        region = shapely.union_all([_seen(body) for _, _, pose in self.halves.poses(half, levels, OWN)
+                                    for body in pose.bodies]).buffer(1e-4, join_style="mitre")
         least = np.inf
         for low, high in job.lines(half.made):
             inner = MIDDLE * (high - low)

@@ -6,13 +6,15 @@ Pages only draw these outlines. Coordinates are machine (y, z) in mm.
 import math
 
 import numpy as np
+import shapely
 
 from ..brakes.setting import FRAME, OnBrake, Stroke
+from .body import rings_in
 from .collide import beside
 from .moves import Levels, Move
 from .plan import Placed
 from .proof import Prover
-from .spans import rings_of
+from .spans import outline
 
 SWING_FRAMES = 14
 RISE = 120.0
@@ -32,8 +34,8 @@ def part_outlines(prover: Prover, levels: Levels, move: Move, mount: int, angle:
         y, z, h = (float(v) for v in path(np.array(float(angle))))
         for node, _, pose in prover.halves.poses(half, own):
             behind += [(node.face, beside(ring, side, y, z, h)) for ring in pose.rings]
-            cut += [(node.face, beside(ring, side, y, z, h))
-                    for ring in rings_of(pose, middle - SLICE, middle + SLICE)]
+            slice_ = outline(pose, middle - SLICE, middle + SLICE)
+            cut += [(node.face, beside(ring, side, y, z, h)) for ring in rings_in(shapely.get_parts(slice_))]
     zone = [] if stroke.closing else [(job.body.bends[move.bends[0]].id, _zone(on, stroke, mount, angle))]
     return [{"id": name, "cut": False, "points": _rounded(ring)} for name, ring in behind] + [
         {"id": name, "cut": True, "points": _rounded(ring)} for name, ring in [*zone, *cut]]

@@ -13,10 +13,10 @@ import shapely
 
 from ..brakes.pieces import ENDS
 from ..brakes.setting import FRAME, WHOLE, Meeting
-from .body import Half, Node, Pose, multipolygon
+from .body import Half, Node, Pose
 from .collide import Nodes, into_half, swing_hits
-from .moves import FLAT, Job
-from .spans import Span, coarsely, joined, rings_of, within
+from .moves import FLAT, OPEN, Job
+from .spans import Span, coarsely, joined, outline, within
 
 AT_ONCE = 32
 """So many poses of a node are tested together, whether they will all be asked for or not."""
@@ -56,6 +56,8 @@ class Halves:
             if beyond is not None and beyond not in half.nodes[n].path:
                 continue
             own = tuple(levels[k] for k in at)
+            if OPEN in own:
+                continue
             known = self._tables.setdefault((table, half.nodes[n].face), {})
             asked.append((known, own))
             if own not in known:
@@ -108,12 +110,12 @@ class Halves:
     def _test(self, half, new, meeting, clip, region, kind) -> None:
         poses = [self.pose(half, n, levels) for _, n, levels in new]
         if clip is None:
-            there, hits = range(len(poses)), self._meets([p.shape for p in poses], [p.corners for p in poses],
-                                                         meeting, region, kind)
+            there, shapes = range(len(poses)), [pose.shape for pose in poses]
         else:
-            outlines = [rings_of(pose, *clip) for pose in poses]
-            there = [k for k, rings in enumerate(outlines) if rings]
-            hits = self._met_by([outlines[k] for k in there], meeting, region, kind)
+            cut = [outline(pose, *clip) for pose in poses]
+            there = [k for k, shape in enumerate(cut) if shape]
+            shapes = [cut[k] for k in there]
+        hits = self._meets(shapes, meeting, region, kind)
         hits = dict(zip(there, hits, strict=True))
         simple = clip is not None or meeting.reach == FRAME or (meeting.reach == WHOLE and not self._hanging)
         for k, (known, _, levels) in enumerate(new):
@@ -121,14 +123,11 @@ class Halves:
             known[levels] = NOTHING if not hit else (poses[k].span,) if simple else None
             if hit and not simple:
                 self._later[id(known), levels] = (
-                    poses[k], lambda outlines: self._met_by(outlines, meeting, region, kind))
+                    poses[k], lambda shapes: self._meets(shapes, meeting, region, kind))
 
-    def _met_by(self, outlines, meeting, region, kind) -> np.ndarray:
+    @staticmethod
+    def _meets(shapes, meeting, region, kind) -> np.ndarray:
         """For each of several outlines, whether it meets the tool."""
-        shapes = [multipolygon(rings) for rings in outlines]
-        return self._meets(shapes, [np.concatenate(rings) for rings in outlines], meeting, region, kind)
-
-    def _meets(self, shapes, corners, meeting, region, kind) -> np.ndarray:
         if not len(shapes):
             return np.zeros(0, bool)
         if meeting.ends is None:
@@ -138,7 +137,7 @@ class Halves:
                 placed[kind] = into_half(region, meeting.side, y, z, h)
             return shapely.intersects(placed[kind], shapes)
         end = meeting.ends[min(kind, OTHER)]
-        return ~np.isnan(swing_hits(Nodes.of(shapes, corners), region, meeting.path, meeting.side, end))
+        return ~np.isnan(swing_hits(Nodes.of(shapes), region, meeting.path, meeting.side, end))
 
     def _middle(self, made) -> Span:
         """The bend without its ends, beyond which tools may end."""
@@ -153,12 +152,14 @@ class Halves:
         """Where a node stands with its path at ``levels``."""
         return self.job.body.pose(half, n, self.job.angles(half.nodes[n].path, levels))
 
-    def poses(self, half: Half, levels: tuple[int, ...]) -> list[tuple[Node, int, Pose]]:
-        """Every node of a half with its bends at ``levels``: (node, what it is to the bend being made, pose)."""
+    def poses(self, half: Half, levels: tuple[int, ...], only: int | None = None) -> list[tuple[Node, int, Pose]]:
+        """Every node of a half with its bends at ``levels``: (node, what it is to the bend being made, pose); ``only``
+        those that are so much to it."""
         found = []
         for n, at in enumerate(self._paths(half)):
             own = tuple(levels[k] for k in at)
-            found.append((half.nodes[n], self.kind(half, n, own), self.pose(half, n, own)))
+            if OPEN not in own and only in (None, kind := self.kind(half, n, own)):
+                found.append((half.nodes[n], kind, self.pose(half, n, own)))
         return found
 
     def span(self, half: Half, levels: tuple[int, ...]) -> Span:

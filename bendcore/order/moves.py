@@ -18,6 +18,8 @@ from ..part import Part
 from .body import CHILD, PARENT, Body
 
 FLAT, CREASED, MADE = 0, 1, 2
+OPEN = -1
+"""A level left open: what hangs on such a bend is left out, which shows what hangs on the others alone."""
 Levels = tuple[int, ...]
 SIDES = (CHILD, PARENT)
 HEAVY_KG, LONG_MM = 20.0, 1200.0

@@ -17,6 +17,7 @@ from typing import NamedTuple
 from ..errors import Refusal
 from .bounds import Bounds
 from .gauge import LINE, Gauge
+from .horizon import NEVER, Horizon, cause
 from .moves import MADE, SIDES, Job, Levels, Move, advanced
 from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
@@ -108,41 +109,77 @@ def preferred(job: Job) -> list[int]:
     return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
 
 
-def furthest(prover: Prover, sequence: Sequence | None = None,
-             patience: Patience = ENDLESS) -> tuple[Levels, Sequence]:
+def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS,
+             horizon: Horizon | None = None) -> tuple[Levels, Sequence]:
     """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
-    search."""
+    search. Only what leads to as many strokes as still seem possible is walked, deepest first."""
     job = prover.job
-    best, stack, seen = job.flat, [job.flat], {job.flat}
-    came: dict[Levels, tuple[Levels, Move]] = {}
-    while stack and best != job.made:
-        if patience():
-            break
-        levels = stack.pop()
-        if job.progress(levels) > job.progress(best):
-            best = levels
-        reached = []
-        for move in moves(job, levels, sequence):
-            new = advanced(levels, move.bends, move.to)
-            if patience():
-                break
-            if new not in seen and prover.mounting(levels, move):
-                seen.add(new)
-                came[new] = (levels, move)
-                reached.append(new)
-        stack += reversed(reached)
-    way, levels = [], best
-    while levels in came:
-        levels, move = came[levels]
+    if horizon is None and sequence is None and Horizon.fits(job):
+        horizon = Horizon(job)
+    walk = Walk(prover, sequence, horizon)
+    walk.run(patience)
+    way, levels = [], walk.best
+    while levels in walk.came:
+        levels, move = walk.came[levels]
         way[:0] = [(i, move.to) for i in move.bends]
-    return best, way
+    return walk.best, way
+
+
+class Walk:
+    """States reached so far, and by which move: ``came``; the ``best`` is that of the most strokes."""
+
+    def __init__(self, prover: Prover, sequence: Sequence | None, horizon: Horizon | None):
+        self.prover, self.job, self.sequence, self.horizon = prover, prover.job, sequence, horizon
+        self.best = self.job.flat
+        self.came: dict[Levels, tuple[Levels, Move]] = {}
+
+    def run(self, patience: Patience) -> None:
+        """Towards all strokes, then one fewer, until some are reached."""
+        most = self.job.progress(self.job.made)
+        while not patience():
+            if self.horizon:
+                self.horizon.aim(most)
+            if not self.horizon or self.horizon.leads(self.job.flat):
+                self._deepen(most, patience)
+            most -= 1
+            if not self.horizon or self.job.progress(self.best) >= most:
+                return
+
+    def _deepen(self, most, patience) -> None:
+        stack = [(levels, moves(self.job, levels, self.sequence)) for levels in (self.job.flat, *self.came)]
+        while stack and self.job.progress(self.best) < most and not patience():
+            levels, left = stack[-1]
+            if self.horizon and self.horizon.learnt:
+                self.horizon.aim(most)
+            if self.horizon and not self.horizon.leads(levels):
+                stack.pop()
+                continue
+            new = next((new for move in left if (new := self._reached(levels, move))), None)
+            if new is None:
+                stack.pop()
+            else:
+                stack.append((new, moves(self.job, new, self.sequence)))
+
+    def _reached(self, levels, move) -> Levels | None:
+        """The state after a move, if it is new and can be reached."""
+        new = advanced(levels, move.bends, move.to)
+        if new in self.came or self.horizon and not (self.horizon.may(levels, move) and self.horizon.leads(new)):
+            return None
+        if not self.prover.mounting(levels, move):
+            if self.horizon:
+                self.horizon.strike(move, cause(self.prover, levels, move))
+            return None
+        self.came[new] = (levels, move)
+        if self.job.progress(new) > self.job.progress(self.best):
+            self.best = new
+        return new
 
 
 class Search:
     """A* over (levels, lie). Queue entries are moves still to be proved."""
 
-    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None):
-        self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
+    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Horizon | None = None):
+        self.prover, self.job, self.sequence, self.goal, self.horizon = prover, prover.job, sequence, goal, horizon
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
         self.tie, self.settled = count(), {}
@@ -155,12 +192,16 @@ class Search:
         """The cheapest order to as many strokes; None where the ``patience`` was over before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
+        if self.horizon:
+            self.horizon.aim(self.strokes)
         self._expand(0.0, self.job.flat, Lie(), None)
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
             if not self.looked % 16 and patience():
                 return None
+            if self.horizon and self._put_off(bound, cost, levels, lie, trail, what):
+                continue
             if isinstance(what, str):
                 if (levels, lie) not in self.changed:
                     self.changed.add((levels, lie))
@@ -174,6 +215,35 @@ class Search:
             self._expand(cost, levels, lie, trail)
             self._offer_changes(cost, levels, lie, trail)
         return None
+
+    def _put_off(self, bound, cost, levels, lie, trail, what) -> bool:
+        """Whether by what was learnt since it was queued something has no place at the head any more."""
+        new = levels
+        if not isinstance(what, str):
+            move = what[0]
+            if not self.horizon.may(levels, move):
+                return True
+            new = advanced(levels, move.bends, move.to)
+        if self.horizon.learnt:
+            self.horizon.aim(self.strokes)
+        now = round(cost + self._to_come(new, lie), 6)
+        if now > bound:
+            if now < NEVER:
+                heapq.heappush(self.heap, (now, -self.job.progress(new), next(self.tie),
+                                           (cost, levels, lie, trail, what)))
+            return True
+        return False
+
+    def _to_come(self, levels, lie) -> float:
+        left = self.strokes - self.job.progress(levels)
+        if not self.horizon:
+            return self.bounds.to_come(levels, lie, left, self.whole)
+        mounts = [self.job.brakes[lie.on].mounts[need.mount] for need in self.prover.mountings.all[lie.mounting]]
+        flattened = None if not mounts or not self.job.brakes[lie.on].stops else not any(m.punch for m in mounts)
+        if lie.on >= 0 and not self.job.brakes[lie.on].stops:
+            flattened = False
+        stops = self.bounds._stops(levels, lie) if self.whole and left and self.bounds.single and self.job.brakes[0].stops else 0.0
+        return self.horizon.to_come(levels, lie, flattened) + stops
 
     def _dominated(self, levels, lie) -> bool:
         """Whether a state as cheap, lying the same, for which all of these mountings serve, was settled."""
@@ -190,6 +260,8 @@ class Search:
                 continue
             on = self.job.brakes[move.on]
             if not self.prover.fits(move.on, move.bends, move.to):
+                continue
+            if self.horizon and not self.horizon.may(levels, move):
                 continue
             face, heading = self.signs[move.bends[0]], self.job.body.heading(move.bends[0], move.side)
             seconds = cost + on.costs.stroke
@@ -214,7 +286,7 @@ class Search:
                      for other in range(len(self.job.brakes)) if other != lie.on]
         for name, then, seconds in ways:
             changed = cost + seconds
-            bound = changed + self.bounds.to_come(levels, then, self.strokes - done, self.whole)
+            bound = changed + self._to_come(levels, then)
             heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
                                        (changed, levels, then, (trail, name), name)))
 
@@ -229,7 +301,9 @@ class Search:
             stop = at
         new = advanced(levels, move.bends, move.to)
         done = self.job.progress(new)
-        bound = cost + self.bounds.to_come(new, lie._replace(stop=stop), self.strokes - done, self.whole)
+        bound = cost + self._to_come(new, lie._replace(stop=stop))
+        if bound == NEVER:
+            return
         heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
                                    (cost, levels, lie._replace(stop=stop), trail, (move, gauge, bare, lie.stop))))
 
@@ -238,6 +312,8 @@ class Search:
         cost, levels, lie, trail = here
         mountings, able = self.prover.mountings, self.prover.mounting(levels, move)
         if not able:
+            if self.horizon:
+                self.horizon.strike(move, cause(self.prover, levels, move))
             return cost, levels, None, trail
         serves = mountings.both(move.on, able, lie.mounting) if lie.mounting else able
         if serves and gauge.kind != LINE:
@@ -310,9 +386,10 @@ def find(prover: Prover, names: list[str] | None = None,
     if job.count > MOST_BENDS and names is None:
         raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
     sequence = read_sequence(job, list(names)) if names is not None else None
-    goal, way = furthest(prover, sequence, patience)
+    horizon = Horizon(job) if sequence is None and Horizon.fits(job) else None
+    goal, way = furthest(prover, sequence, patience, horizon)
     ended = goal != job.made and patience()
-    search = Search(prover, goal, sequence)
+    search = Search(prover, goal, sequence, horizon)
     best = search.run(patience)
     if best is None:  # ended before it was proven: the first order found, held and located at its best
         best = replace(cheapest(prover, goal, sequence or way), proven=False, bound=search.bound)

@@ -15,7 +15,7 @@ from ..sheet.fold import zone_arc
 from .body import UP, Half
 from .collide import beside
 from .halves import Halves
-from .moves import Job, Levels, Move
+from .moves import OPEN, Job, Levels, Move
 
 COARSE = 9
 STEP = 1.5
@@ -50,7 +50,8 @@ class Itself:
         for side in (move.side, 1 - move.side):
             half = self.halves.half(move.bends, side)
             level = dict(zip(half.bends, (levels[i] for i in half.bends), strict=True))
-            sides.append([(half, n, tuple(level[j] for j in node.path)) for n, node in enumerate(half.nodes)])
+            stands = ((half, n, tuple(level[j] for j in node.path)) for n, node in enumerate(half.nodes))
+            sides.append([node for node in stands if OPEN not in node[2]])
         asked, keys = [], {}
         for one in sides[0]:
             for other in sides[1]:
@@ -130,40 +131,40 @@ class Itself:
         asked = np.unique(np.stack(np.nonzero(doubt)[1:], axis=1), axis=0)
         if not len(asked):
             return met
-        deep = np.stack([self._deep(figures, held, free, asked, angle) for angle in grid])
         reach = held.reach[asked[:, 0]] + free.reach[asked[:, 1]]
-        self._mark(met, held, free, asked[(deep > DEEP).any(axis=0)])
-        spans = [(grid[k], grid[k + 1], deep[k], deep[k + 1], np.arange(len(asked))) for k in range(COARSE - 1)]
-        while spans:
-            low, high, d0, d1, rows = spans.pop()
-            move = _bound(low, high) * reach[rows] + _shift(figures, low, high)
-            close = (-d0 - d1 <= move + DEEP) & ~met[held.of[asked[rows, 0]], free.of[asked[rows, 1]]]
-            if high - low <= STEP or not close.any():
-                continue
-            rows, d0, d1, middle = rows[close], d0[close], d1[close], (low + high) / 2
-            dm = self._deep(figures, held, free, asked[rows], middle)
+        rows, at = (v.ravel() for v in np.meshgrid(np.arange(len(asked)), np.arange(COARSE), indexing="ij"))
+        deep = _depths(held, free, asked[rows], *_path(figures, grid[at])).reshape(-1, COARSE)
+        self._mark(met, held, free, asked[(deep > DEEP).any(axis=1)])
+        rows, at = (v.ravel() for v in np.meshgrid(np.arange(len(asked)), np.arange(COARSE - 1), indexing="ij"))
+        low, high, d0, d1 = grid[at], grid[at + 1], deep[:, :-1].ravel(), deep[:, 1:].ravel()
+        while len(rows):
+            may = _bound(low, high) * reach[rows] + _shift(figures, low, high)
+            close = (-d0 - d1 <= may + DEEP) & (high - low > STEP) & ~met[held.of[asked[rows, 0]],
+                                                                         free.of[asked[rows, 1]]]
+            rows, low, high, d0, d1 = (v[close] for v in (rows, low, high, d0, d1))
+            if not len(rows):
+                break
+            middle = (low + high) / 2
+            dm = _depths(held, free, asked[rows], *_path(figures, middle))
             self._mark(met, held, free, asked[rows[dm > DEEP]])
-            spans += [(low, middle, d0, dm, rows), (middle, high, dm, d1, rows)]
+            rows, low, high = np.tile(rows, 2), np.concatenate([low, middle]), np.concatenate([middle, high])
+            d0, d1 = np.concatenate([d0, dm]), np.concatenate([dm, d1])
         return met
 
     @staticmethod
     def _mark(met, held, free, pairs) -> None:
         met[held.of[pairs[:, 0]], free.of[pairs[:, 1]]] = True
 
-    @staticmethod
-    def _deep(figures, held, free, pairs, angle) -> np.ndarray:
-        return _depths(held, free, pairs, *(float(v) for v in _path(figures, np.array(angle))))
 
-
-def _bound(low, high) -> float:
+def _bound(low, high) -> np.ndarray:
     """By how much either half turns between two angles, radians."""
     return np.radians(high - low) / 2
 
 
-def _shift(figures, low, high) -> float:
+def _shift(figures, low, high) -> np.ndarray:
     """By how much both move besides."""
-    y, z, _ = _path(figures, np.array([low, high]))
-    return 2 * 1.1 * float(abs(y[1] - y[0]) + abs(z[1] - z[0]))
+    (y0, z0, _), (y1, z1, _) = _path(figures, low), _path(figures, high)
+    return 2 * 1.1 * (np.abs(y1 - y0) + np.abs(z1 - z0))
 
 
 def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -171,10 +172,6 @@ def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     h = np.radians(np.maximum(angles, 1e-7)) / 2
     radius = np.maximum(figures.allowance / (2 * h) - figures.k * figures.thickness, 0.0)
     return radius * np.sin(h), radius * (1 - np.cos(h)), h
-
-
-def _turned(vectors: np.ndarray, side: int, h: float) -> np.ndarray:
-    return beside(vectors, side, 0.0, 0.0, h)
 
 
 def _gaps(held, free, y, z, h) -> np.ndarray:
@@ -195,15 +192,15 @@ def _bounds(held, free, y, z, h) -> np.ndarray:
 
 
 def _depths(held, free, pairs, y, z, h) -> np.ndarray:
+    """How deep each pair is in each other, each at an angle of its own."""
     rows = []
     for swung, side, column in ((held, 1, 0), (free, -1, 1)):
-        own, at = np.unique(pairs[:, column], return_inverse=True)
-        b = swung.bodies
-        rows.append((Bodies((), beside(b.points[own], side, y, z, h), _turned(b.axes[own], side, h),
-                            _turned(b.edges[own], side, h)), at))
-    (a, one), (b, other) = rows
-    whole = Bodies((), *(np.concatenate([getattr(a, name), getattr(b, name)]) for name in ("points", "axes", "edges")))
-    return depths(whole, one, other + len(a.points))
+        own, b = pairs[:, column], swung.bodies
+        at = [v[:, None] for v in (y, z, h)]
+        rows.append((beside(b.points[own], side, *at), beside(b.axes[own], side, 0.0, 0.0, at[2]),
+                     beside(b.edges[own], side, 0.0, 0.0, at[2])))
+    count = np.arange(len(pairs))
+    return depths(Bodies((), *(np.concatenate(both) for both in zip(*rows, strict=True))), count, count + len(pairs))
 
 
 def _moved(found: Bodies, frame: np.ndarray) -> Bodies:

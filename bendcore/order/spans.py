@@ -7,14 +7,18 @@ where along the bend a face does, by cutting it closer from both ends; :func:`bl
 from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..brakes.pieces import BESIDE, ENDS, MOST_GAP, Block
-from .body import Pose, hulls, is_even
+from .body import Pose, flattened, silhouettes
 
 Span = tuple[float, float]
+Meets = Callable[[Sequence[BaseGeometry]], np.ndarray]
+"""For each of several silhouettes, whether it meets the tool."""
 THIN = 1.0
 """What reaches no further along the bend is not cut closer, mm."""
-CUTS = 8
+CUTS = 32
 FINE = 0.1
 """Cut so closely, mm."""
 
@@ -46,64 +50,105 @@ def clipped(points: np.ndarray, low: float, high: float) -> np.ndarray:
     return points
 
 
-def rings_of(pose: Pose, low: float, high: float) -> list[np.ndarray]:
-    """The silhouette of what lies on a stretch of the bend."""
-    return hulls([part for part in (clipped(body, low, high) for body in pose.bodies) if len(part)])
+def outline(pose: Pose, low: float, high: float) -> BaseGeometry | None:
+    """The silhouette of what lies on a stretch of the bend; None where nothing does."""
+    parts = [part for part in (clipped(body, low, high) for body in pose.bodies) if len(part)]
+    found = silhouettes(*flattened(parts))[1] if parts else ()
+    return shapely.multipolygons(found) if len(found) else None
 
 
-def within(pose: Pose, line: Span, meets: Callable[[list[list[np.ndarray]]], np.ndarray]) -> Span:
-    """From where to where along the bend a node that meets a tool does so. ``meets`` answers for several silhouettes
-    at once; ``line`` is the bend without its ends, at both of which tools must stand."""
+def within(pose: Pose, line: Span, meets: Meets) -> Span:
+    """From where to where along the bend a node that meets a tool does so. ``line`` is the bend without its ends, at
+    both of which tools must stand."""
     low, high = pose.span
     if pose.even or high <= line[0] or low >= line[1]:  # beside the bend it is kept off altogether
         return low, high
-    ends = [rings_of(pose, at - ENDS, at) if at < line[1] else rings_of(pose, at, at + ENDS) for at in line]
+    ends = [outline(pose, at - ENDS, at) if at < line[1] else outline(pose, at, at + ENDS) for at in line]
     if all(ends) and meets(ends).all():
         return line[0] - ENDS, line[1] + ENDS
-    met = np.flatnonzero(meets([[hull] for hull in pose.hulls]))
-    if not len(met):  # the outline of a zone meets by less than its facets show
+    bodies = [body for body, met in zip(pose.bodies, _each(pose, meets), strict=True) if met]
+    if not bodies:  # the outline of a zone meets by less than its facets show
         return pose.span
-    spans = [_of_body(pose.bodies[k], meets) for k in met]
-    return min(low for low, _ in spans), max(high for _, high in spans)
+    low, high = (float(some([some(body[:, 2]) for body in bodies])) for some in (np.min, np.max))
+    if high - low <= THIN:
+        return low, high
+    longest = max(range(len(bodies)), key=lambda k: np.ptp(bodies[k][:, 2]))
+    main, rest = bodies[longest], [body for k, body in enumerate(bodies) if k != longest]
+    bottom, top = float(main[:, 2].min()), float(main[:, 2].max())
+    first = _edge([main], bottom, top, meets, upwards=True)
+    last = max(first, _edge([main], first, top, meets, upwards=False))
+    if _meet(rest, low, first, meets):  # seldom: what is smaller reaches no further
+        first = _edge(rest, low, first, meets, upwards=True)
+    if _meet(rest, last, high, meets):
+        last = _edge(rest, last, high, meets, upwards=False)
+    return first, last
 
 
-def coarsely(pose: Pose, line: Span, meets: Callable[[list[list[np.ndarray]]], np.ndarray]) -> Span:
+def _meet(bodies, low, high, meets) -> bool:
+    """Whether bodies meet the tool on a stretch of the bend."""
+    parts = [part for part in (clipped(body, low, high) for body in bodies) if len(part)] if high > low else []
+    found = silhouettes(*flattened(parts))[1] if parts else ()
+    return bool(len(found)) and bool(meets([shapely.multipolygons(found)])[0])
+
+
+def _each(pose, meets) -> np.ndarray:
+    """Which of its bodies meet the tool."""
+    there, hulls = silhouettes(*flattened(pose.bodies))
+    found = np.zeros(len(pose.bodies), bool)
+    found[there] = meets(hulls)
+    return found
+
+
+def coarsely(pose: Pose, line: Span, meets: Meets) -> Span:
     """The same as far as it matters for tools as long as the brake: whether a node meets them beyond one end of the
     bend, beyond the other, or anywhere between."""
     low, high = pose.span
     middle = max(low, line[0]), min(high, line[1])
     if high <= line[0] or low >= line[1] or (low >= line[0] and high <= line[1]):
         return low, high
-    if middle[0] < middle[1] and (rings := rings_of(pose, *middle)) and meets([rings])[0]:
+
+    def met(cut) -> bool:
+        part = outline(pose, *cut) if cut[0] < cut[1] else None
+        return part is not None and bool(meets([part])[0])
+
+    if met(middle):
         return middle
-    cuts = [cut for cut in ((low, middle[0]), (middle[1], high)) if cut[0] < cut[1]]
-    spans = [cut for cut in cuts if (rings := rings_of(pose, *cut)) and meets([rings])[0]]
+    spans = [cut for cut in ((low, middle[0]), (middle[1], high)) if met(cut)]
     return (min(a for a, _ in spans), max(b for _, b in spans)) if spans else (low, high)
 
 
-def _of_body(body, meets) -> Span:
-    """The same of one convex body."""
-    low, high = float(body[:, 2].min()), float(body[:, 2].max())
-    if high - low <= THIN or is_even(body):
-        return low, high
-    first = _edge(body, low, high, meets, upwards=True)
-    return first, max(first, _edge(body, first, high, meets, upwards=False))
-
-
-def _edge(body, low, high, meets, upwards) -> float:
-    """Where a body begins to be met, looked for from one end."""
+def _edge(bodies, low, high, meets, upwards) -> float:
+    """Where bodies begin to be met, looked for from one end."""
     at, to = (low, high) if upwards else (high, low)
     while abs(to - at) > FINE:
         cuts = np.linspace(at, to, CUTS + 2)[1:-1]
-        rings = [hulls([part]) if len(part) else [] for part in
-                 (clipped(body, low, cut) if upwards else clipped(body, cut, high) for cut in cuts)]
-        there = np.array([n for n, ring in enumerate(rings) if ring], int)
+        points, of = (np.concatenate(rows) for rows in
+                      zip(*(_cut_off(body, cuts, upwards, n) for n, body in enumerate(bodies)), strict=True))
+        which, hulls = silhouettes(points, of)
         met = np.zeros(CUTS, bool)
-        if len(there):
-            met[there] = meets([rings[n] for n in there])
+        if len(hulls):
+            which = which % CUTS
+            order = np.argsort(which, kind="stable")
+            there, index = np.unique(which[order], return_inverse=True)
+            met[there] = meets(shapely.multipolygons(hulls[order], indices=index))
         first = int(met.argmax()) if met.any() else CUTS
         at, to = (cuts[first - 1] if first else at), (cuts[first] if first < CUTS else to)
     return float(at)
+
+
+def _cut_off(body, cuts, below, n) -> tuple[np.ndarray, np.ndarray]:
+    """What of the convex body ``n`` lies below each of several places along the bend, or above it: corners (k, 2) and
+    of which cut they are, counted on from body to body."""
+    one, other = np.triu_indices(len(body), 1)
+    a, b = body[one], body[other]
+    run = b[:, 2] - a[:, 2]
+    share = np.divide(cuts[:, None] - a[:, 2], run, out=np.full((len(cuts), len(one)), -1.0), where=run != 0)
+    cut, pair = np.nonzero((share > 0) & (share < 1))
+    whole, corner = np.nonzero((body[:, 2] <= cuts[:, None]) if below else (body[:, 2] >= cuts[:, None]))
+    crossing = a[pair, :2] + share[cut, pair][:, None] * (b - a)[pair, :2]
+    of = np.concatenate([cut, whole])
+    order = np.argsort(of, kind="stable")
+    return np.concatenate([crossing, body[corner, :2]])[order], of[order] + n * len(cuts)
 
 
 def blocks(barred: Sequence[Span], lines: Sequence[Span]) -> tuple[Block, ...] | None:

@@ -113,7 +113,7 @@ class Predicate(SimpleTestCase):
                 half = job.body.half((i,), which)
                 for k, node in enumerate(half.nodes):
                     pose = job.body.pose(half, k, [angles[j] for j in node.path])
-                    outlines += [(side, pose.shape, pose.corners)] if node.path else []
+                    outlines += [(side, pose.shape)] if node.path else []
             body = shapely.union_all(judge)
             corner = rng.choice(shapely.get_coordinates(body).tolist())
             tool = Polygon([(0, 0), (9, -2), (12, 6), (5, 11), (-3, 7)])
@@ -126,8 +126,8 @@ class Predicate(SimpleTestCase):
                 near += abs(body.distance(tool)) < 1
             y, z, h, _ = stroke.path(np.array([at]))
             met = False
-            for side, shape, corners in outlines:
-                nodes = Nodes.of([shape], [corners])
+            for side, shape in outlines:
+                nodes = Nodes.of([shape])
                 met |= bool(nodes.placed(np.array([0]), side, y, z, h)[0].intersects(inset(tool)))
             depth = deepest(body, tool)
             hits += met
@@ -141,7 +141,7 @@ class Predicate(SimpleTestCase):
     def test_a_swing_is_proved_between_the_angles_looked_at(self):
         """A needle in the path of a leg is met however thin it is."""
         outline = np.array([[0, -1], [200, -1], [200, 0], [0, 0]], float)
-        nodes = Nodes.of([Polygon(outline)], [outline])
+        nodes = Nodes.of([Polygon(outline)])
         for angle in (3.3, 17.1, 44.9, 71.7, 88.8):
             h = math.radians(angle)
             needle = Point(150 * math.cos(h), 150 * math.sin(h)).buffer(0.2)

@@ -1,0 +1,231 @@
+"""What is left to pay from every state, as far as is known yet.
+
+All states of a job are counted, and what the rest costs from each of them is worked out from the last stroke backwards
+(Bellman 1957): strokes, lines to scribe, turns and flips between the ways the sheet must lie, flatteners and moves from
+brake to brake. At first every move is taken to be possible. Each one that proves not to be is struck out wherever the
+levels it failed for recur (:func:`cause`), and the rest is worked out again: what is told is never more than the true
+cost, and soon hardly less.
+"""
+
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Move
+from .proof import Prover
+
+MOST_STATES = 400_000
+NEVER = np.inf
+
+
+class Way(NamedTuple):
+    """How the sheet lies for a stroke: the brake, whether a hem is closed between flat tools, the face up, heading."""
+
+    on: int
+    flattened: bool
+    face: int
+    heading: int
+
+
+class Family:
+    """Moves that differ only in the state they start from: ``start`` and ``end`` are states by number, ``bends`` the
+    set each takes (one bit per bend), ``possible`` says by state whether it is not known to be impossible, ``edges``
+    where each stands among those of all families."""
+
+    def __init__(self, way: int, start: np.ndarray, end: np.ndarray, bends: np.ndarray | int, states: int):
+        self.way, self.start, self.end, self.bends = way, start, end, bends
+        self.possible = np.ones(states, bool)
+        self.edges = np.zeros(0, int)
+
+
+class Horizon:
+    """The states of a job and what is left from them, towards those of ``strokes`` strokes."""
+
+    def __init__(self, job: Job):
+        self.job, self.version, self.learnt = job, 0, 0
+        self.sizes = [len(job.stages(i)) + 1 for i in range(job.count)]
+        self.strides = [int(np.prod(self.sizes[i + 1:], dtype=np.int64)) for i in range(job.count)]
+        self.step = [1 if job.body.bends[i].is_hem else MADE for i in range(job.count)]
+        self.layers = job.progress(job.made) + 1
+        self.strokes = self.layers - 1
+        self._lines_up()
+
+    @staticmethod
+    def fits(job: Job) -> bool:
+        """Whether there are few enough states to count."""
+        return float(np.prod([len(job.stages(i)) + 1 for i in range(job.count)])) <= MOST_STATES
+
+    def number(self, levels: Levels) -> int:
+        """A state's number."""
+        return sum(level // step * stride for level, step, stride in zip(levels, self.step, self.strides, strict=True))
+
+    def _lines_up(self) -> None:
+        states = np.arange(int(np.prod(self.sizes)))
+        self.stage = np.stack([states // stride % size for stride, size in zip(self.strides, self.sizes, strict=True)])
+        self.layer = self.stage.sum(axis=0)
+        self.by_layer = np.argsort(self.layer, kind="stable")
+        self.cuts = np.searchsorted(self.layer[self.by_layer], np.arange(self.layers + 1))
+        self._lies: dict[tuple, int | np.ndarray] = {}
+        self.families: dict[tuple, Family] = {}
+        self.ways: list[Way] = []
+        for i in range(self.job.count):
+            for to in self.job.stages(i):
+                self._of_bend(i, to)
+        self._price()
+        self._sort()
+
+    def _of_bend(self, i: int, to: int) -> None:
+        """The families of one bend and stage: by itself, and with those it can be made together with."""
+        job, here = self.job, to // self.step[i] - 1
+        start = np.flatnonzero(self.stage[i] == here)
+        sets = [(False, start, start + self.strides[i], 1 << i)]
+        others = [j for j in job.in_line[i] if j != i]
+        if others:
+            end, bends, first = start + self.strides[i], np.full(len(start), 1 << i), np.ones(len(start), bool)
+            for j in others:
+                joins = self.stage[j][start] == here
+                for k in job.body.between(i, j):
+                    joins &= self.stage[k][start] == FLAT
+                end, bends = end + joins * self.strides[j], bends | joins << j
+                first &= ~joins | (j > i)
+            some = first & (bends != 1 << i)
+            sets.append((True, start[some], end[some], bends[some]))
+        for together, *rows in sets:
+            for on, brake in enumerate(job.brakes):
+                for side in SIDES:
+                    way = Way(on, brake.stops and job.is_closing(i, to), job.body.bends[i].sign,
+                              job.body.heading(i, side))
+                    if way not in self.ways:
+                        self.ways.append(way)
+                    self.families[on, i, to, side, together] = Family(self.ways.index(way), *rows, len(self.layer))
+
+    def _price(self) -> None:
+        """What it costs to come from one way of lying to another."""
+        self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
+        self.cost = np.array([brake.costs.stroke + (0.0 if brake.stops else brake.costs.scribed_line)
+                              for brake in (self.job.brakes[way.on] for way in self.ways)])
+
+    def _change(self, one: Way, other: Way) -> float:
+        costs = self.job.brakes[other.on].costs
+        if one.on != other.on:
+            return costs.move
+        return self.job.handling(self.job.brakes[other.on]) * (
+            costs.flip * (one.face != other.face) + costs.turn * (one.heading != other.heading)) + (
+            costs.tool_change * (one.flattened != other.flattened))
+
+    def _sort(self) -> None:
+        """All moves in one row, by layer, state and way: ``leads`` where each leads, ``alive`` whether it may."""
+        count, families = len(self.ways), list(self.families.values())
+        start = np.concatenate([f.start for f in families])
+        way = np.repeat([f.way for f in families], [len(f.start) for f in families])
+        target = start * count + way
+        order = np.lexsort((target, self.layer[start]))
+        place = np.empty(len(order), np.int32)
+        place[order] = np.arange(len(order))
+        for family, own in zip(families, np.split(place, np.cumsum([len(f.start) for f in families])[:-1]),
+                               strict=True):
+            family.edges = own
+        self.lead = (np.concatenate([f.end for f in families]) * count + way)[order]
+        self.alive = np.ones(len(order), bool)
+        target, layer = target[order], self.layer[start[order]]
+        first = np.flatnonzero(np.append(True, target[1:] != target[:-1]))
+        self.targets, cuts = target[first], np.searchsorted(layer[first], np.arange(self.layers + 1))
+        ends = np.append(first, len(order))
+        self.runs = [(slice(ends[a], ends[b]), first[a:b] - ends[a], slice(a, b)) for a, b in pairwise(cuts)]
+
+    # --- the rest ---------------------------------------------------------------------------
+
+    def aim(self, strokes: int) -> None:
+        """Look towards the states with so many strokes, and at what was learnt since."""
+        self.strokes, self.learnt = strokes, 0
+        self.version += 1
+        count = len(self.ways)
+        self.next = np.full((len(self.layer), count), NEVER)  # by state and by how the sheet lies for the next stroke
+        self.rest = np.full((len(self.layer), count), NEVER)  # and by how it lies now
+        self.rest[self.layer == strokes] = 0.0
+        for layer in range(strokes - 1, -1, -1):
+            edges, first, some = self.runs[layer]
+            left = np.where(self.alive[edges], self.rest.ravel()[self.lead[edges]], NEVER)
+            targets = self.targets[some]
+            self.next.ravel()[targets] = np.minimum.reduceat(left, first) + self.cost[targets % count]
+            here = self.by_layer[slice(*self.cuts[layer:layer + 2])]
+            after, least = self.next[here], self.rest[here]
+            for way in range(count):
+                np.minimum(least, after[:, way:way + 1] + self.between[:, way], out=least)
+            self.rest[here] = least
+
+    def to_come(self, levels: Levels, lie, flattened: bool | None) -> float:
+        """The least that is left to pay from a state, the sheet lying so (see :class:`.search.Lie`), between flat tools
+        or not, None where nothing is mounted; seconds, infinite where it leads nowhere."""
+        at = self.number(levels)
+        if self.layer[at] == self.strokes:
+            return 0.0
+        way = self._way(lie.on, lie.face, lie.heading, flattened)
+        if isinstance(way, int):
+            return float(self.rest[at, way])
+        return float((self.next[at] + way).min())
+
+    def _way(self, *key):
+        """Which way it lies, or what it costs to come to each where that is open."""
+        if key not in self._lies:
+            self._lies[key] = self._lying(*key)
+        return self._lies[key]
+
+    def _lying(self, on, face, heading, flattened):
+        if face and flattened is not None and (way := Way(on, flattened, face, heading)) in self.ways:
+            return self.ways.index(way)
+        costs = []
+        for way in self.ways:
+            if on in (-1, way.on):
+                now = Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
+                          heading if face else way.heading)
+            else:
+                now = Way(on, way.flattened, face, heading)
+            costs.append(self._change(now, way))
+        return np.array(costs)
+
+    # --- what is learnt ---------------------------------------------------------------------
+
+    def _family(self, move: Move) -> Family:
+        return self.families[move.on, move.bends[0], move.to, move.side, len(move.bends) > 1]
+
+    def may(self, levels: Levels, move: Move) -> bool:
+        """Whether a move is not known to be impossible."""
+        return bool(self._family(move).possible[self.number(levels)])
+
+    def leads(self, levels: Levels) -> bool:
+        """Whether as many strokes as are aimed at may be reached from here."""
+        at = self.number(levels)
+        return self.layer[at] == self.strokes or bool(np.isfinite(self.next[at]).any())
+
+    def strike(self, move: Move, levels: Levels) -> None:
+        """A move is impossible at these levels, whatever those are that they leave open."""
+        family = self._family(move)
+        out = family.possible[family.start] & (family.bends == sum(1 << i for i in move.bends))
+        for j, level in enumerate(levels):
+            if level != OPEN and j not in move.bends:
+                out &= self.stage[j][family.start] == level // self.step[j]
+        family.possible[family.start[out]] = False
+        self.alive[family.edges[out]] = False
+        self.learnt += 1
+
+
+def cause(prover: Prover, levels: Levels, move: Move) -> Levels:
+    """Levels on which it hangs that a move cannot be made, all others left open: none can be left out of them."""
+    kept = list(levels)
+    known = [j for j in range(len(levels)) if j not in move.bends]
+    size = max(1, len(known) // 2)
+    while known:
+        rest = []
+        for at in range(0, len(known), size):
+            some = known[at:at + size]
+            trial = [OPEN if j in some else level for j, level in enumerate(kept)]
+            if prover.mounting(tuple(trial), move):
+                rest += some
+            else:
+                kept = trial
+        if size == 1:
+            break
+        known, size = rest, max(1, size // 2)
+    return tuple(kept)
