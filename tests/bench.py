@@ -18,7 +18,8 @@ from bendcore.formats.export import export
 from bendcore.order.moves import Job
 from bendcore.order.patience import Patience
 from bendcore.order.proof import Prover
-from bendcore.order.search import find, furthest
+from bendcore.order.search import find
+from bendcore.order.walk import furthest
 from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force

@@ -1,9 +1,9 @@
-"""Choosing and proving the bend order of a strip on a press brake.
+"""Choosing and proving the bend order of any sheet on any brake.
 
-``moves`` says what a state and a move are; ``poses`` where part and tools stand
-through a stroke; ``collide`` whether they meet, ``proof`` whether a whole move can
-be made; ``gauge`` where the stop stands; ``search`` finds the cheapest order;
-``explain`` says what goes wrong and how deep; ``remedies`` what would free it;
-``plan`` is the order as it leaves the engine, ``planning``
-makes it of the moves found, ``frames`` draws its steps.
+``moves`` says what a state and a move are; ``body`` where faces stand beside a bend, ``halves`` what they meet there
+(``collide``, ``spans``), ``flats`` what lies flat, ``selfmet`` the part against itself; ``proof`` whether a whole move
+can be made and what must be mounted for it (``needs``); ``gauge`` where the stop stands. ``walk`` looks for any order,
+``search`` for the cheapest, with what is left to pay from ``horizon`` and ``bounds``. ``explain`` says what goes wrong
+and how deep; ``remedies`` what would free it; ``plan`` is the order as it leaves the engine, ``planning`` makes it of
+the moves found, ``frames`` draws its steps.
 """

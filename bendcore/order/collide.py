@@ -24,15 +24,11 @@ COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
 SPLIT = 4
 """Intervals in doubt are cut into this many."""
-def _rings(*radii: float) -> np.ndarray:
-    """Squares about the origin, and what lies between each and the next; they overlap a little."""
-    discs = [box(-r, -r, r, r) for r in (*radii, 1e5)]
-    holes = [box(*(0.999 * np.array(disc.bounds))) for disc in discs]
-    return np.array([discs[0], *(disc.difference(hole) for disc, hole in zip(discs[1:], holes, strict=False))], object)
-
-
-RINGS = _rings(2.0, 8.0, 32.0, 128.0, 512.0)
-"""What is cut closer is cut by these first."""
+ORIGIN = Point(0, 0)
+RADII = np.array([0.0, 2.0, 8.0, 32.0, 128.0, 512.0, 1e5])
+RINGS = np.array([box(-r, -r, r, r).difference(box(-hole, -hole, hole, hole) if hole else Polygon())
+                  for hole, r in zip(0.999 * RADII, RADII[1:], strict=False)], object)
+"""What is looked at more closely is cut by these first: squares about the origin, less those within; they overlap."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
@@ -144,9 +140,12 @@ def _cut(nodes: Nodes, which: np.ndarray) -> tuple[Nodes, np.ndarray, np.ndarray
     parts, and for each row of ``which`` and part of its node (part, row, node by part)."""
     own, back = np.unique(which, return_inverse=True)
     polygons, of = shapely.get_parts(nodes.shapes[own], return_index=True)
-    cut = shapely.intersection(polygons[:, None], RINGS[None])
-    n, ring = np.nonzero(~shapely.is_empty(cut))
-    parts = cut[n, ring]
+    bounds = np.abs(shapely.bounds(polygons))
+    near, far = shapely.distance(polygons, ORIGIN) / math.sqrt(2), bounds.max(axis=1)
+    n, ring = np.nonzero((near[:, None] <= RADII[1:]) & (far[:, None] >= RADII[:-1]))
+    cut = shapely.intersection(polygons[n], RINGS[ring])
+    full = ~shapely.is_empty(cut)
+    n, parts = n[full], cut[full]
     node = of[n]
     rows, part = np.nonzero(back[:, None] == node[None])
     return Nodes.of(parts), part, rows, own[node]

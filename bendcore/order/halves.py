@@ -1,12 +1,8 @@
 """What one half of a sheet meets of one tool, node by node, and kept.
 
 Where a node stands depends only on the bends of its path, so that it is tested once for each of their levels, and the
-answer serves every state that shares them; so does what a tool is met by, for every pair it is part of. All levels of a
-path are tested in one go where they are not too many.
+answer serves every state that shares them; so does what a tool is met by, for every pair it is part of.
 """
-
-import math
-from itertools import product
 
 import numpy as np
 import shapely
@@ -15,11 +11,9 @@ from ..brakes.pieces import ENDS
 from ..brakes.setting import FRAME, WHOLE, Meeting
 from .body import Half, Node, Pose
 from .collide import Nodes, into_half, swing_hits
-from .moves import FLAT, OPEN, Job
+from .moves import OPEN, Job
 from .spans import Span, coarsely, joined, outline, within
 
-AT_ONCE = 32
-"""So many poses of a node are tested together, whether they will all be asked for or not."""
 NOTHING: tuple[Span, ...] = ()
 OWN, NEAR, OTHER, LAPPED = 0, 1, 2, 3
 """A face still flat with the bend being made, one that hangs on such a face, any other, and a closed hem on one still
@@ -29,8 +23,8 @@ flat."""
 class Halves:
     """The halves of one :class:`Job`, and what they meet."""
 
-    def __init__(self, job: Job, eager: bool = True):
-        self.job, self.eager = job, eager
+    def __init__(self, job: Job):
+        self.job = job
         self._tables: dict[tuple, dict[tuple, tuple[Span, ...] | None]] = {}
         self._met: dict[tuple, tuple[Span, ...]] = {}
         self._places: dict[tuple, list] = {}
@@ -61,7 +55,7 @@ class Halves:
             known = self._tables.setdefault((table, half.nodes[n].face), {})
             asked.append((known, own))
             if own not in known:
-                new += [(known, n, row) for row in self._rows(half, n, own) if row not in known]
+                new.append((known, n, own))
         if new:
             self._fill(half, new, meeting, clip)
         found: list[Span] = []
@@ -72,13 +66,6 @@ class Halves:
                               else within(pose, self._middle(half.made), meets),)
             found += known[own]
         return joined(found) if found else NOTHING
-
-    def _rows(self, half, n, own) -> list[tuple[int, ...]]:
-        """The levels of a node's path that are tested with these."""
-        if not self.eager or not own:
-            return [own]
-        stages = [(FLAT, *self.job.stages(j)) for j in half.nodes[n].path]
-        return list(product(*stages)) if math.prod(map(len, stages)) <= AT_ONCE else [own]
 
     def _paths(self, half: Half) -> list:
         """By node: where the levels of its path stand among those of the half."""

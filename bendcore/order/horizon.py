@@ -7,6 +7,7 @@ levels it failed for recur (:func:`cause`), and the rest is worked out again: wh
 cost, and soon hardly less.
 """
 
+import math
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -39,22 +40,54 @@ class Family:
         self.edges = np.zeros(0, int)
 
 
-class Horizon:
+class Blind:
+    """What is left for a job with too many states to count, or of which but one way is asked: the strokes."""
+
+    def __init__(self, job: Job):
+        self.job, self.strokes, self.learnt = job, job.progress(job.made), 0
+        self.struck: dict[Move, list[tuple[tuple[int, int], ...]]] = {}
+        self.most = max(map(len, job.in_line))
+        self.least = min(on.costs.stroke + (0.0 if on.stops else on.costs.scribed_line) for on in job.brakes)
+
+    def aim(self, strokes: int) -> None:
+        """Look towards the states with so many strokes, and at what was learnt since."""
+        self.strokes, self.learnt = strokes, 0
+
+    def to_come(self, levels: Levels, lie, flattened: bool | None) -> float:
+        """The least that is left to pay from a state, the sheet lying so (see :class:`.search.Lie`), between flat tools
+        or not, None where nothing is mounted; seconds, infinite where it leads nowhere."""
+        return -(-(self.strokes - self.job.progress(levels)) // self.most) * self.least
+
+    def leads(self, levels: Levels) -> bool:
+        """Whether as many strokes as are aimed at may be reached from here."""
+        return True
+
+    def may(self, levels: Levels, move: Move) -> bool:
+        """Whether a move is not known to be impossible."""
+        return not any(all(levels[j] == level for j, level in known) for known in self.struck.get(move, ()))
+
+    def strike(self, move: Move, levels: Levels) -> None:
+        """A move is impossible at these levels, whatever those are that they leave open."""
+        self.learnt += 1
+        self.struck.setdefault(move, []).append(tuple((j, level) for j, level in enumerate(levels)
+                                                      if level != OPEN and j not in move.bends))
+
+
+class Horizon(Blind):
     """The states of a job and what is left from them, towards those of ``strokes`` strokes."""
 
     def __init__(self, job: Job):
-        self.job, self.version, self.learnt = job, 0, 0
+        super().__init__(job)
         self.sizes = [len(job.stages(i)) + 1 for i in range(job.count)]
         self.strides = [int(np.prod(self.sizes[i + 1:], dtype=np.int64)) for i in range(job.count)]
         self.step = [1 if job.body.bends[i].is_hem else MADE for i in range(job.count)]
         self.layers = job.progress(job.made) + 1
-        self.strokes = self.layers - 1
         self._lines_up()
 
     @staticmethod
-    def fits(job: Job) -> bool:
-        """Whether there are few enough states to count."""
-        return float(np.prod([len(job.stages(i)) + 1 for i in range(job.count)])) <= MOST_STATES
+    def of(job: Job) -> Blind:
+        """The horizon of a job, as far as it can be had."""
+        return (Horizon if math.prod(len(job.stages(i)) + 1 for i in range(job.count)) <= MOST_STATES else Blind)(job)
 
     def number(self, levels: Levels) -> int:
         """A state's number."""
@@ -137,9 +170,8 @@ class Horizon:
     # --- the rest ---------------------------------------------------------------------------
 
     def aim(self, strokes: int) -> None:
-        """Look towards the states with so many strokes, and at what was learnt since."""
-        self.strokes, self.learnt = strokes, 0
-        self.version += 1
+        """See :meth:`Blind.aim`."""
+        super().aim(strokes)
         count = len(self.ways)
         self.next = np.full((len(self.layer), count), NEVER)  # by state and by how the sheet lies for the next stroke
         self.rest = np.full((len(self.layer), count), NEVER)  # and by how it lies now
@@ -156,8 +188,7 @@ class Horizon:
             self.rest[here] = least
 
     def to_come(self, levels: Levels, lie, flattened: bool | None) -> float:
-        """The least that is left to pay from a state, the sheet lying so (see :class:`.search.Lie`), between flat tools
-        or not, None where nothing is mounted; seconds, infinite where it leads nowhere."""
+        """See :meth:`Blind.to_come`."""
         at = self.number(levels)
         if self.layer[at] == self.strokes:
             return 0.0
@@ -191,16 +222,16 @@ class Horizon:
         return self.families[move.on, move.bends[0], move.to, move.side, len(move.bends) > 1]
 
     def may(self, levels: Levels, move: Move) -> bool:
-        """Whether a move is not known to be impossible."""
+        """See :meth:`Blind.may`."""
         return bool(self._family(move).possible[self.number(levels)])
 
     def leads(self, levels: Levels) -> bool:
-        """Whether as many strokes as are aimed at may be reached from here."""
+        """See :meth:`Blind.leads`."""
         at = self.number(levels)
         return self.layer[at] == self.strokes or bool(np.isfinite(self.next[at]).any())
 
     def strike(self, move: Move, levels: Levels) -> None:
-        """A move is impossible at these levels, whatever those are that they leave open."""
+        """See :meth:`Blind.strike`."""
         family = self._family(move)
         out = family.possible[family.start] & (family.bends == sum(1 << i for i in move.bends))
         for j, level in enumerate(levels):

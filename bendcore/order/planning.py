@@ -14,8 +14,9 @@ from .moves import Job, Move
 from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof import Prover
-from .search import Found, Taken, candidates, find, read_sequence
+from .search import Found, Taken, find
 from .spans import blocks
+from .walk import candidates, read_sequence
 
 MOST_TOLD = 8
 """Of so many bends at most it is said what stops them."""

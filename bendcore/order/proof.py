@@ -23,12 +23,11 @@ NONE = 0
 
 
 class Prover:
-    """Proves moves of one :class:`Job`. ``eager`` works out all poses of a face at a time, which pays when most states
-    will be asked for."""
+    """Proves moves of one :class:`Job`."""
 
-    def __init__(self, job: Job, eager: bool = True):
+    def __init__(self, job: Job):
         self.job = job
-        self.halves = Halves(job, eager)
+        self.halves = Halves(job)
         self.flats = Flats(self.halves)
         self.itself = Itself(job, self.halves)
         self.mountings = Mountings(job.brakes)

@@ -17,7 +17,8 @@ from .moves import Job
 from .patience import ENDLESS, Patience
 from .plan import Plan, Remedy
 from .proof import Prover
-from .search import find, furthest
+from .search import find
+from .walk import furthest
 
 OTHER_ORDER, OTHER_TOOL, SHORTER, LONGER, LOWER, WIDER = (
     "other-order", "other-tool", "shorter-leg", "longer-leg", "lower-wall", "wider-base")

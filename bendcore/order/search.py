@@ -1,11 +1,11 @@
 """The cheapest order, exactly.
 
-First :func:`furthest` walks states by whatever tools and holding, deepest first, until all bends are made; then
-:func:`cheapest` runs A* (Hart, Nilsson and Raphael 1968) over states that also remember on which brake the sheet is,
-how it lies, where the stop stands and what is mounted. Successors are queued at their cost and proved only when they
-come up, so moves that could never be part of the best order are never simulated. What is left bounds the cost from
-below: strokes, lines to scribe, the turns and flips between the ways the sheet must lie (:mod:`.bounds`), stops to move
-and the flattener a hem still needs.
+First :class:`Walk` looks for any way to make all bends, by whatever tools and holding, deepest first; then A* (Hart,
+Nilsson and Raphael 1968) runs over states that also remember on which brake the sheet is, how it lies, where the stop
+stands and what is mounted. Successors are queued at their cost and proved only when they come up, so moves that could
+never be part of the best order are never simulated. What is left bounds the cost from below (:mod:`.horizon`,
+:mod:`.bounds`); as every move that fails is struck out there wherever its cause recurs, what was queued is looked at
+again with what was learnt since, and put off or dropped.
 """
 
 import heapq
@@ -15,16 +15,15 @@ from itertools import count
 from typing import NamedTuple
 
 from ..errors import Refusal
-from .bounds import Bounds
+from .bounds import StopMoves
 from .gauge import LINE, Gauge
-from .horizon import NEVER, Horizon, cause
-from .moves import MADE, SIDES, Job, Levels, Move, advanced
+from .horizon import NEVER, Blind, cause
+from .moves import Levels, Move, advanced
 from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
+from .walk import Sequence, furthest, horizon_of, moves, read_sequence
 
 MOST_BENDS = 24
-Sequence = list[tuple[int, int]]
-"""(bend by index, the level it is brought to), in order."""
 
 
 class Lie(NamedTuple):
@@ -74,117 +73,17 @@ class Found:
     bound: float = 0.0
 
 
-def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterator[Move]:
-    """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
-    for i, to in candidates(job, levels, sequence):
-        groups = dict.fromkeys(((i,), job.together(levels, i)))
-        for bends in groups:
-            if len(bends) > 1 and bends[0] != i and sequence is None:
-                continue  # asked for once, by its first bend
-            if sequence is not None and len(bends) > 1:
-                ahead = [j for j, _ in sequence[_passed(job, levels, sequence):][:len(bends)]]
-                if set(ahead) != set(bends):
-                    continue
-            for on in range(len(job.brakes)):
-                for side in SIDES:
-                    yield Move(on, bends, to, side)
-
-
-def candidates(job: Job, levels: Levels, sequence: Sequence | None = None) -> list[tuple[int, int]]:
-    """(bend, stage) pairs that may come next; one when the order is given."""
-    if sequence is not None:
-        done = _passed(job, levels, sequence)
-        return sequence[done:done + 1]
-    return [(i, job.next_stage(levels, i)) for i in preferred(job) if levels[i] != MADE]
-
-
-def _passed(job: Job, levels: Levels, sequence: Sequence) -> int:
-    """How many entries of a sequence are made."""
-    return next((n for n, (i, to) in enumerate(sequence) if levels[i] < to), len(sequence))
-
-
-def preferred(job: Job) -> list[int]:
-    """The bends, those first that are made first among equals: hems, then what is farther out in the tree."""
-    depth = job.body.depth
-    return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
-
-
-def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS,
-             horizon: Horizon | None = None) -> tuple[Levels, Sequence]:
-    """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
-    search. Only what leads to as many strokes as still seem possible is walked, deepest first."""
-    job = prover.job
-    if horizon is None and sequence is None and Horizon.fits(job):
-        horizon = Horizon(job)
-    walk = Walk(prover, sequence, horizon)
-    walk.run(patience)
-    way, levels = [], walk.best
-    while levels in walk.came:
-        levels, move = walk.came[levels]
-        way[:0] = [(i, move.to) for i in move.bends]
-    return walk.best, way
-
-
-class Walk:
-    """States reached so far, and by which move: ``came``; the ``best`` is that of the most strokes."""
-
-    def __init__(self, prover: Prover, sequence: Sequence | None, horizon: Horizon | None):
-        self.prover, self.job, self.sequence, self.horizon = prover, prover.job, sequence, horizon
-        self.best = self.job.flat
-        self.came: dict[Levels, tuple[Levels, Move]] = {}
-
-    def run(self, patience: Patience) -> None:
-        """Towards all strokes, then one fewer, until some are reached."""
-        most = self.job.progress(self.job.made)
-        while not patience():
-            if self.horizon:
-                self.horizon.aim(most)
-            if not self.horizon or self.horizon.leads(self.job.flat):
-                self._deepen(most, patience)
-            most -= 1
-            if not self.horizon or self.job.progress(self.best) >= most:
-                return
-
-    def _deepen(self, most, patience) -> None:
-        stack = [(levels, moves(self.job, levels, self.sequence)) for levels in (self.job.flat, *self.came)]
-        while stack and self.job.progress(self.best) < most and not patience():
-            levels, left = stack[-1]
-            if self.horizon and self.horizon.learnt:
-                self.horizon.aim(most)
-            if self.horizon and not self.horizon.leads(levels):
-                stack.pop()
-                continue
-            new = next((new for move in left if (new := self._reached(levels, move))), None)
-            if new is None:
-                stack.pop()
-            else:
-                stack.append((new, moves(self.job, new, self.sequence)))
-
-    def _reached(self, levels, move) -> Levels | None:
-        """The state after a move, if it is new and can be reached."""
-        new = advanced(levels, move.bends, move.to)
-        if new in self.came or self.horizon and not (self.horizon.may(levels, move) and self.horizon.leads(new)):
-            return None
-        if not self.prover.mounting(levels, move):
-            if self.horizon:
-                self.horizon.strike(move, cause(self.prover, levels, move))
-            return None
-        self.came[new] = (levels, move)
-        if self.job.progress(new) > self.job.progress(self.best):
-            self.best = new
-        return new
-
-
 class Search:
     """A* over (levels, lie). Queue entries are moves still to be proved."""
 
-    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Horizon | None = None):
-        self.prover, self.job, self.sequence, self.goal, self.horizon = prover, prover.job, sequence, goal, horizon
+    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None):
+        self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
+        self.horizon = horizon or horizon_of(self.job, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
         self.tie, self.settled = count(), {}
         self.changed: set[tuple] = set()
-        self.bounds = Bounds(prover)
+        self.stops = StopMoves(self.job)
         self.signs = [bend.sign for bend in self.job.body.bends]
         self.bound, self.looked = 0.0, 0
 
@@ -192,15 +91,14 @@ class Search:
         """The cheapest order to as many strokes; None where the ``patience`` was over before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
-        if self.horizon:
-            self.horizon.aim(self.strokes)
+        self.horizon.aim(self.strokes)
         self._expand(0.0, self.job.flat, Lie(), None)
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
             if not self.looked % 16 and patience():
                 return None
-            if self.horizon and self._put_off(bound, cost, levels, lie, trail, what):
+            if self._put_off(bound, cost, levels, lie, trail, what):
                 continue
             if isinstance(what, str):
                 if (levels, lie) not in self.changed:
@@ -235,15 +133,16 @@ class Search:
         return False
 
     def _to_come(self, levels, lie) -> float:
-        left = self.strokes - self.job.progress(levels)
-        if not self.horizon:
-            return self.bounds.to_come(levels, lie, left, self.whole)
-        mounts = [self.job.brakes[lie.on].mounts[need.mount] for need in self.prover.mountings.all[lie.mounting]]
-        flattened = None if not mounts or not self.job.brakes[lie.on].stops else not any(m.punch for m in mounts)
-        if lie.on >= 0 and not self.job.brakes[lie.on].stops:
-            flattened = False
-        stops = self.bounds._stops(levels, lie) if self.whole and left and self.bounds.single and self.job.brakes[0].stops else 0.0
-        return self.horizon.to_come(levels, lie, flattened) + stops
+        stops = self.stops.to_come(levels, lie.stop) if self.whole and levels != self.goal else 0.0
+        return self.horizon.to_come(levels, lie, self._flattened(lie)) + stops
+
+    def _flattened(self, lie) -> bool | None:
+        """Whether flat tools are mounted; None where nothing is."""
+        on = self.job.brakes[lie.on]
+        if lie.on >= 0 and not on.stops:
+            return False
+        mounts = [on.mounts[need.mount] for need in self.prover.mountings.all[lie.mounting]]
+        return not any(mount.punch for mount in mounts) if mounts else None
 
     def _dominated(self, levels, lie) -> bool:
         """Whether a state as cheap, lying the same, for which all of these mountings serve, was settled."""
@@ -259,9 +158,7 @@ class Search:
             if lie.on not in (-1, move.on):
                 continue
             on = self.job.brakes[move.on]
-            if not self.prover.fits(move.on, move.bends, move.to):
-                continue
-            if self.horizon and not self.horizon.may(levels, move):
+            if not self.prover.fits(move.on, move.bends, move.to) or not self.horizon.may(levels, move):
                 continue
             face, heading = self.signs[move.bends[0]], self.job.body.heading(move.bends[0], move.side)
             seconds = cost + on.costs.stroke
@@ -312,8 +209,7 @@ class Search:
         cost, levels, lie, trail = here
         mountings, able = self.prover.mountings, self.prover.mounting(levels, move)
         if not able:
-            if self.horizon:
-                self.horizon.strike(move, cause(self.prover, levels, move))
+            self.horizon.strike(move, cause(self.prover, levels, move))
             return cost, levels, None, trail
         serves = mountings.both(move.on, able, lie.mounting) if lie.mounting else able
         if serves and gauge.kind != LINE:
@@ -358,27 +254,6 @@ def cheapest(prover: Prover, goal: Levels, sequence: Sequence | None = None,
     return Search(prover, goal, sequence).run(patience)
 
 
-def read_sequence(job: Job, names: list[str]) -> Sequence:
-    """``--try`` as stages: a hem named once is creased and closed in one go, named twice it is creased first and closed
-    where it stands the second time."""
-    index = job.body.index
-    sequence, levels = [], job.flat
-    for n, name in enumerate(names):
-        if name not in index:
-            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(index)}")
-        i = index[name]
-        stages = [s for s in job.stages(i) if s > levels[i]]
-        if not stages:
-            raise Refusal(f"try[{n}]", f"{name} is named too often")
-        for stage in stages[:1] if names.count(name) > 1 else stages:
-            sequence.append((i, stage))
-            levels = advanced(levels, (i,), stage)
-    missing = [b.id for b, level in zip(job.body.bends, levels, strict=True) if level < MADE]
-    if missing:
-        raise Refusal("try", f"leaves out {', '.join(missing)}")
-    return sequence
-
-
 def find(prover: Prover, names: list[str] | None = None,
          patience: Patience = ENDLESS) -> Found:
     """The best order, or the furthest one when none is complete; when the ``patience`` is over what was found."""
@@ -386,7 +261,7 @@ def find(prover: Prover, names: list[str] | None = None,
     if job.count > MOST_BENDS and names is None:
         raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
     sequence = read_sequence(job, list(names)) if names is not None else None
-    horizon = Horizon(job) if sequence is None and Horizon.fits(job) else None
+    horizon = horizon_of(job, sequence)
     goal, way = furthest(prover, sequence, patience, horizon)
     ended = goal != job.made and patience()
     search = Search(prover, goal, sequence, horizon)

@@ -32,7 +32,7 @@ def can_serve(on, asks: list) -> bool:
 
 def brute_force(job: Job) -> float | None:
     """The least cost over every order, holding, mount and way of locating the sheet; None when there is none."""
-    prover, least = Prover(job, eager=False), [math.inf]
+    prover, least = Prover(job), [math.inf]
 
     def go(levels, cost, lie, stop, run):
         """``lie`` is (brake, face up, heading) or None, ``run`` the needs since something was mounted."""

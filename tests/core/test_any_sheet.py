@@ -84,7 +84,7 @@ class AgainstMeshes(SimpleTestCase):
         rng, near, hits, sure = random.Random(31), 0, 0, 0
         jobs = [Job.of(random_tray(rng, 6), brake("finger-1270")) for _ in range(9)]
         jobs += [Job.of(random_part(rng, 5), press(["Straight 85"], ["V 8"])) for _ in range(3)]
-        halves = [Halves(job, eager=False) for job in jobs]
+        halves = [Halves(job) for job in jobs]
         tool = Polygon([(0, 0), (9, -2), (12, 6), (5, 11), (-3, 7)])
         for n in range(500):
             k = rng.randrange(len(jobs))
@@ -130,7 +130,7 @@ class Along(SimpleTestCase):
         walls = {"left": {"height": 30}, "front": {"height": 30, "lip": {"width": 12, "direction": "in"}}}
         job = Job.of(read_part(tray_file(walls=walls)), brake("finger-1270"))
         half = job.body.half((job.body.index["left"],), PARENT)
-        halves = Halves(job, eager=False)
+        halves = Halves(job)
         levels = tuple(2 for _ in half.bends)
         low, high = halves.span(half, levels)
         whole = Polygon([(-500, -500), (500, -500), (500, 500), (-500, 500)])

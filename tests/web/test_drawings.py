@@ -127,7 +127,7 @@ class Sections(SimpleTestCase):
     def test_a_step_in_the_machine_fits_the_card(self):
         job = Job.of(read_part(part_file()), press(["Straight 85"], ["V 8"]))
         step = Placed(("B1",), 90.0, "L2", Gauge(EDGE, "L3", 61.0), Tooling("Straight 85", "V 8"))
-        frames = step_frames(Prover(job, eager=False), (0, 0), Move(0, (0,), MADE, CHILD), 0, step)
+        frames = step_frames(Prover(job), (0, 0), Move(0, (0,), MADE, CHILD), 0, step)
         picture = step_picture(frames, job.part, "L3")
         self.assertEqual([(end["id"], end["held"]) for end in picture["ends"]], [("L1", False), ("L3", True)])
         self.assertEqual({t["name"] for t in picture["tools"]}, {"punch", "ram", "die", "table", "stop"})

@@ -17,7 +17,7 @@ from bendcore.order.frames import step_frames
 from bendcore.order.moves import SIDES, Job, Move, advanced
 from bendcore.order.plan import Placed, Plan, Remedy
 from bendcore.order.proof import Prover
-from bendcore.order.search import read_sequence
+from bendcore.order.walk import read_sequence
 from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.sheet import Folded, fold
@@ -127,7 +127,7 @@ def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str]
 
 @lru_cache(maxsize=6)
 def _prover(part: str, brake_file: str) -> Prover:
-    return Prover(Job.of(_figures(part).part, parsed(brake_file)), eager=False)
+    return Prover(Job.of(_figures(part).part, parsed(brake_file)))
 
 
 @lru_cache(maxsize=512)

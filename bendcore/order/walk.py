@@ -1,0 +1,134 @@
+"""Moves that may come next, and any way to make all bends.
+
+States are walked by whatever tools and holding, deepest first, towards as many strokes as still seem possible; what
+fails on the way is learnt from (:mod:`.horizon`).
+"""
+
+from collections.abc import Iterator
+
+from ..errors import Refusal
+from .horizon import Blind, Horizon, cause
+from .moves import MADE, SIDES, Job, Levels, Move, advanced
+from .patience import ENDLESS, Patience
+from .proof import Prover
+
+Sequence = list[tuple[int, int]]
+"""(bend by index, the level it is brought to), in order."""
+
+
+def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterator[Move]:
+    """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
+    for i, to in candidates(job, levels, sequence):
+        groups = dict.fromkeys(((i,), job.together(levels, i)))
+        for bends in groups:
+            if len(bends) > 1 and bends[0] != i and sequence is None:
+                continue  # asked for once, by its first bend
+            if sequence is not None and len(bends) > 1:
+                ahead = [j for j, _ in sequence[_passed(job, levels, sequence):][:len(bends)]]
+                if set(ahead) != set(bends):
+                    continue
+            for on in range(len(job.brakes)):
+                for side in SIDES:
+                    yield Move(on, bends, to, side)
+
+
+def candidates(job: Job, levels: Levels, sequence: Sequence | None = None) -> list[tuple[int, int]]:
+    """(bend, stage) pairs that may come next; one when the order is given."""
+    if sequence is not None:
+        done = _passed(job, levels, sequence)
+        return sequence[done:done + 1]
+    return [(i, job.next_stage(levels, i)) for i in preferred(job) if levels[i] != MADE]
+
+
+def _passed(job: Job, levels: Levels, sequence: Sequence) -> int:
+    """How many entries of a sequence are made."""
+    return next((n for n, (i, to) in enumerate(sequence) if levels[i] < to), len(sequence))
+
+
+def preferred(job: Job) -> list[int]:
+    """The bends, those first that are made first among equals: hems, then what is farther out in the tree."""
+    depth = job.body.depth
+    return sorted(range(job.count), key=lambda i: (not job.body.bends[i].is_hem, -depth[job.body.bends[i].child], i))
+
+
+def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS,
+             horizon: Blind | None = None) -> tuple[Levels, Sequence]:
+    """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
+    search. Only what leads to as many strokes as still seem possible is walked, deepest first."""
+    walk = Walk(prover, sequence, horizon or horizon_of(prover.job, sequence))
+    walk.run(patience)
+    way, levels = [], walk.best
+    while levels in walk.came:
+        levels, move = walk.came[levels]
+        way[:0] = [(i, move.to) for i in move.bends]
+    return walk.best, way
+
+
+def horizon_of(job: Job, sequence: Sequence | None) -> Blind:
+    """What is left, counted out where any order may be the one."""
+    return Blind(job) if sequence is not None else Horizon.of(job)
+
+
+class Walk:
+    """States reached so far, and by which move: ``came``; the ``best`` is that of the most strokes."""
+
+    def __init__(self, prover: Prover, sequence: Sequence | None, horizon: Blind):
+        self.prover, self.job, self.sequence, self.horizon = prover, prover.job, sequence, horizon
+        self.best = self.job.flat
+        self.came: dict[Levels, tuple[Levels, Move]] = {}
+
+    def run(self, patience: Patience) -> None:
+        """Towards all strokes, then one fewer, until some are reached."""
+        most = self.job.progress(self.job.made)
+        while self.job.progress(self.best) < most and not patience():
+            self.horizon.aim(most)
+            if self.horizon.leads(self.job.flat):
+                self._deepen(most, patience)
+            most -= 1
+
+    def _deepen(self, most, patience) -> None:
+        stack = [(levels, moves(self.job, levels, self.sequence)) for levels in (self.job.flat, *self.came)]
+        while stack and self.job.progress(self.best) < most and not patience():
+            levels, left = stack[-1]
+            if self.horizon.learnt:
+                self.horizon.aim(most)
+            leads = self.horizon.leads(levels)
+            new = next((new for move in left if (new := self._reached(levels, move))), None) if leads else None
+            if new is None:
+                stack.pop()
+            else:
+                stack.append((new, moves(self.job, new, self.sequence)))
+
+    def _reached(self, levels, move) -> Levels | None:
+        """The state after a move, if it is new and can be reached."""
+        new = advanced(levels, move.bends, move.to)
+        if new in self.came or not (self.horizon.may(levels, move) and self.horizon.leads(new)):
+            return None
+        if not self.prover.mounting(levels, move):
+            self.horizon.strike(move, cause(self.prover, levels, move))
+            return None
+        self.came[new] = (levels, move)
+        if self.job.progress(new) > self.job.progress(self.best):
+            self.best = new
+        return new
+
+
+def read_sequence(job: Job, names: list[str]) -> Sequence:
+    """``--try`` as stages: a hem named once is creased and closed in one go, named twice it is creased first and closed
+    where it stands the second time."""
+    index = job.body.index
+    sequence, levels = [], job.flat
+    for n, name in enumerate(names):
+        if name not in index:
+            raise Refusal(f"try[{n}]", f"there is no bend {name[:20]}; there are {', '.join(index)}")
+        i = index[name]
+        stages = [s for s in job.stages(i) if s > levels[i]]
+        if not stages:
+            raise Refusal(f"try[{n}]", f"{name} is named too often")
+        for stage in stages[:1] if names.count(name) > 1 else stages:
+            sequence.append((i, stage))
+            levels = advanced(levels, (i,), stage)
+    missing = [b.id for b, level in zip(job.body.bends, levels, strict=True) if level < MADE]
+    if missing:
+        raise Refusal("try", f"leaves out {', '.join(missing)}")
+    return sequence
