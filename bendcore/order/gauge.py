@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ..bending.bend import BendFigures
 from ..sheet.edges import BEARING, PARALLEL
 from .body import Half
 from .moves import FLAT, Job
@@ -88,12 +89,13 @@ def _formed(job, half, n, level, least, height) -> Gauge | None:
     up = bend.sign == body.bends[half.made[0]].sign
     flange = body.depth_of(node.face, bend.child_edge if node.outwards else bend.parent_edge)
     run = (s0 + s1) / 2 + body.bends[half.made[0]].figures.allowance / 2
-    touches = _contact(bend.figures, job.angle(j, level), up, flange, height, body.thickness)
+    touches = contact(bend.figures, job.angle(j, level), up, flange, height, body.thickness)
     return Gauge(FACE, node.face, run + touches, j)
 
 
-def _contact(figures, angle, up, flange, height, t) -> float:
-    """From a made bend's near tangent line to where the stop touches its flange."""
+def contact(figures: BendFigures, angle: float, up: bool, flange: float, height: float, t: float) -> float:
+    """From a made bend's near tangent line to where the stop, its face ``height`` above the die, touches the ``flange`` beyond it, all
+    in mm; ``angle`` as it stands, ``up`` where it is bent the way of the bend being made."""
     radius = max(figures.radius_at(angle), 0.0)
     if angle >= 90:
         return radius + t

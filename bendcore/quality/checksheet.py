@@ -67,21 +67,27 @@ def dimensions(part: Part) -> list[Dimension]:
     rows += [*hems, _length("width", "Width along the bends", shape.width)]
     if shape.all_bends:
         across, up = overall(part)
-        rows += [_length("across", "Overall across, along the first leg", across),
-                 _length("high", "Overall height, square to the first leg", up)]
+        lies = shape.called(longest(part))
+        rows += [_length("across", f"Overall across, along {lies}", across),
+                 _length("high", f"Overall height, square to {lies}", up)]
     return rows
 
 
 def overall(part: Part) -> tuple[float, float]:
-    """Size of the folded section along and square to the first leg, in mm."""
+    """Size of the folded section along and square to its longest leg, on which it lies, in mm."""
     strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     points = np.concatenate([p.outline for p in pieces])
-    first = next(p for p in pieces if p.id == part.sheet.root).outline
+    first = next(p for p in pieces if p.id == longest(part)).outline
     along = (first[1] - first[0]) / np.linalg.norm(first[1] - first[0])
     square = np.array([-along[1], along[0]])
     spans = [np.ptp(points @ axis) for axis in (along, square)]
     return float(spans[0]), float(spans[1])
+
+
+def longest(part: Part) -> str:
+    """The longest flat of a strip, the first of several."""
+    return max(part.strip.flats, key=lambda flat: round(flat[1], 6))[0]
 
 
 def _length(name, title, nominal) -> Dimension:
