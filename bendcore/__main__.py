@@ -20,6 +20,7 @@ from .order.patience import Patience
 from .order.planning import plan_order
 from .order.remedies import find_remedies
 from .part import read_part
+from .quality.stackup import stack_up, written
 
 MOST_SECONDS = 60.0
 """An order, and what would free a part, is looked for so long unless said otherwise, s."""
@@ -82,10 +83,11 @@ def run_order(args: argparse.Namespace) -> dict:
     tried = names(args.try_order) if args.try_order is not None else None
     part = read_part(data)
     patience = Patience(args.seconds)
-    plan = plan_order(part, mounted, tried, patience)
+    plan = plan_order(part, mounted, tried, patience, args.important or ())
     if not plan.feasible:
         plan = find_remedies(data, brakes, mounted, plan, tried is not None, patience.again())
-    return plan.written(part.units)
+    told = stack_up(part, plan.steps, brakes) if plan.feasible else []
+    return plan.written(part.units) | {"dimensions": written(told, part.units)}
 
 
 def run_export(args: argparse.Namespace) -> dict:
@@ -124,6 +126,8 @@ def parser() -> argparse.ArgumentParser:
                        help="may be repeated: a route over several")
     order.add_argument("--seconds", type=float, default=MOST_SECONDS, metavar="60",
                        help="how long to look; the best so far is given then")
+    order.add_argument("--important", action="append", metavar="NAME",
+                       help="a leg to be gauged directly (may be repeated)")
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")

@@ -80,6 +80,31 @@ def in_units(text: str, units: str) -> str:
     return text.in_units(units) if isinstance(text, Said) else text
 
 
+KINDS = {kind.__name__: kind for kind in (Mm, Fine, Bare, Deg)}
+
+
+def packed(text: str) -> str | dict:
+    """Something said as JSON can keep it, its values apart; a plain text stays as it is."""
+    if not isinstance(text, Said):
+        return str(text)
+    values = {name: {type(value).__name__: float(value)} if type(value) in KINDS.values() else packed(value)
+              if isinstance(value, str) else value for name, value in text.values.items()}
+    return {"words": text.words, "values": values}
+
+
+def unpacked(kept: str | dict) -> str:
+    """What was packed so."""
+    if isinstance(kept, str):
+        return kept
+    values = {}
+    for name, value in kept["values"].items():
+        kind = KINDS.get(next(iter(value), "")) if isinstance(value, dict) else None
+        if kind:
+            value = kind(next(iter(value.values())))
+        values[name] = unpacked(value) if isinstance(value, dict) else value
+    return Said(kept["words"], **values)
+
+
 def refused_in(refusal: Refusal, units: str, prefix: str = "") -> Refusal:
     """The same refusal in a reader's units, its path below ``prefix``."""
     return Refusal(refusal.path, in_units(refusal.message, units)).under(prefix)

@@ -21,6 +21,7 @@ from django.core.management.utils import get_random_secret_key
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("DORVAN_DATA", BASE_DIR / "var"))
 DATA_DIR.mkdir(parents=True, exist_ok=True)
+os.environ.setdefault("DORVAN_SEARCHES", str(DATA_DIR / "searches"))
 
 
 def secret_key() -> str:

@@ -6,6 +6,7 @@ at (0, 0) on the sheet's top face. The backing is drawn for a sheet of no thickn
 
 from dataclasses import dataclass, field
 
+from .accuracy import Accuracy, read_accuracy
 from .costs import Costs
 from .section import TINY, Reader, Section
 
@@ -26,6 +27,7 @@ class BenchBrake:
     min_flange: float = 0.0
     opening: float | None = None
     costs: Costs = field(default_factory=Costs)
+    accuracy: Accuracy = Accuracy()
 
     kind = "bench"
 
@@ -45,4 +47,4 @@ def read_bench(data: dict) -> BenchBrake:
                       "must lie at y ≥ 0 and z ≥ 0: its foremost point is (0, 0), on the sheet"),
         reader.placed("backing_section", lambda y, z: z <= TINY, "must lie at z ≤ 0, below the sheet"),
         reader.optional("min_hold") or 0.0, reader.optional("min_flange") or 0.0, reader.optional("opening"),
-        Costs(**data.get("costs", {})))
+        Costs(**data.get("costs", {})), read_accuracy(data, reader.length))

@@ -11,6 +11,7 @@ from shapely import Point, Polygon
 
 from ..errors import Refusal
 from ..stock import material
+from .accuracy import Accuracy, read_accuracy
 from .costs import Costs
 from .section import TINY, Reader, Section
 
@@ -47,6 +48,7 @@ class LeafBrake:
     min_flange: float = 0.0
     opening: float | None = None
     costs: Costs = field(default_factory=Costs)
+    accuracy: Accuracy = Accuracy()
 
     kind = "leaf"
 
@@ -81,7 +83,7 @@ def read_leaf(data: dict) -> LeafBrake:
         reader.placed("leaf_section", lambda y, z: z <= TINY and y <= TINY,
                       "must lie at y ≤ 0 and z ≤ 0, in front of the nose and below the sheet"),
         pivot, reader.optional("min_hold") or 0.0, reader.optional("min_flange") or 0.0, reader.optional("opening"),
-        Costs(**data.get("costs", {})))
+        Costs(**data.get("costs", {})), read_accuracy(data, reader.length))
 
 
 def _tensile(name: str) -> float:

@@ -13,6 +13,7 @@ from functools import cached_property
 from shapely import Polygon
 
 from ..errors import Refusal
+from .accuracy import Accuracy, read_accuracy
 from .costs import Costs
 from .section import Reader, Section
 
@@ -96,6 +97,7 @@ class PressBrake:
     stops: Stops
     frame_section: Section | None = None
     costs: Costs = field(default_factory=Costs)
+    accuracy: Accuracy = Accuracy()
 
     kind = "press"
 
@@ -139,7 +141,7 @@ def read_press(data: dict) -> PressBrake:
         table_section=section(data["table_section"], "table_section"),
         frame_section=section(data["frame_section"], "frame_section") if "frame_section" in data else None,
         stops=Stops(low, high, section(stops["section"], "stops.section") if "section" in stops else None),
-        costs=Costs(**data.get("costs", {})),
+        costs=Costs(**data.get("costs", {})), accuracy=read_accuracy(data, length),
     )
 
 

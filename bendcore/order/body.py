@@ -68,6 +68,8 @@ class Pose:
     span: tuple[float, float]
     even: bool
     """Whether its section is the same all along its span."""
+    cuts: dict = field(default_factory=dict, compare=False, repr=False)
+    """Silhouettes of stretches of it, as they were asked for."""
 
     @cached_property
     def shape(self) -> BaseGeometry:

@@ -94,8 +94,8 @@ def _formed(job, half, n, level, least, height) -> Gauge | None:
 
 
 def contact(figures: BendFigures, angle: float, up: bool, flange: float, height: float, t: float) -> float:
-    """From a made bend's near tangent line to where the stop, its face ``height`` above the die, touches the ``flange`` beyond it, all
-    in mm; ``angle`` as it stands, ``up`` where it is bent the way of the bend being made."""
+    """From a made bend's near tangent line to where the stop, its face ``height`` high, touches the ``flange`` beyond
+    it, all in mm; ``angle`` as it stands, ``up`` where it is bent the way of the bend being made."""
     radius = max(figures.radius_at(angle), 0.0)
     if angle >= 90:
         return radius + t

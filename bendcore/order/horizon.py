@@ -252,7 +252,7 @@ def cause(prover: Prover, levels: Levels, move: Move) -> Levels:
         for at in range(0, len(known), size):
             some = known[at:at + size]
             trial = [OPEN if j in some else level for j, level in enumerate(kept)]
-            if prover.mounting(tuple(trial), move):
+            if prover.can(tuple(trial), move):
                 rest += some
             else:
                 kept = trial

@@ -15,6 +15,9 @@ class Patience:
         """Whether it is over."""
         return time.monotonic() - self.since > self.seconds
 
+    def note(self, **how_far: float) -> None:
+        """How far a search is; to be passed on by those who wait for it."""
+
     def again(self, share: float = 1.0) -> "Patience":
         """The same, or a share of it, from now on."""
         return Patience(self.seconds * share)

@@ -109,6 +109,17 @@ class Cause:
 
 
 @dataclass(frozen=True)
+class Important:
+    """A dimension asked to be gauged directly: whether it ``is``, and what that costs more than the cheapest order,
+    seconds; ``why`` it is not."""
+
+    name: str
+    direct: bool
+    price: float = 0.0
+    why: str = ""
+
+
+@dataclass(frozen=True)
 class Remedy:
     """What would free a part, as simulated: another ``order`` of bends, other ``tools``, another ``brake``, or sizes of
     the part (field below ``shape`` → mm, ``legs`` the same by leg); ``cost`` of the order it gives, in seconds."""
@@ -158,6 +169,8 @@ class Plan:
     bound: float = 0.0
     tried: tuple[str, ...] = ()
     brakes: tuple[str, ...] = field(default=())
+    important: tuple[Important, ...] = ()
+    """What was to be gauged directly."""
 
     @property
     def shown(self) -> tuple[Placed, ...]:
@@ -187,11 +200,14 @@ class Plan:
             "steps": [_placed(s, per) | {
                 "bend_to": s.bend_to, "face_up": s.face_up, "clearance": _over(s.clearance, per),
                 "notes": [in_units(note, units) for note in s.notes], "cost_seconds": s.cost}
-                | ({"sight": s.sight / per} if s.sight is not None else {}) for s in self.steps],
+                | ({"sight": s.sight / per} if s.sight is not None else {})
+                | ({"change": s.change} if s.change else {}) for s in self.steps],
             "hits": [vars(hit) | {"depth": hit.depth / per} for hit in self.hits],
             "reasons": [vars(why) | {"message": in_units(why.message, units)} for why in self.reasons],
             "remedies": [remedy.written(units) for remedy in self.remedies],
             "tried": list(self.tried),
+            **({"important": [{"name": row.name, "direct": row.direct, "price_seconds": row.price, "why": row.why}
+                              for row in self.important]} if self.important else {}),
             "blocked": _placed(self.blocked, per) if self.blocked else None}
 
     @classmethod
@@ -201,9 +217,12 @@ class Plan:
         steps = tuple(Step(
             tuple(row["bends"]), row["angle"], row["held"], _gauge(row["gauge"], per), _tooling(row, per),
             row.get("brake", data.get("brake", "")), row["bend_to"], row["face_up"], _times(row.get("clearance"), per),
-            tuple(row.get("notes", ())), row.get("cost_seconds", 0.0), _times(row.get("sight"), per))
-            for row in data["steps"])
-        return cls(data.get("brake", ""), data["feasible"], data["cost_seconds"], steps)
+            tuple(row.get("notes", ())), row.get("cost_seconds", 0.0), _times(row.get("sight"), per),
+            row.get("change", "")) for row in data["steps"])
+        important = tuple(Important(row["name"], row["direct"], row["price_seconds"], row["why"])
+                          for row in data.get("important", ()))
+        return cls(data.get("brake", ""), data["feasible"], data["cost_seconds"], steps,
+                   optimal=data.get("optimal", True), important=important)
 
     def with_faces(self, strip: Callable[[], Strip]) -> "Plan":
         """An order written when the end of a strip was named that is held, or gauged from, names faces instead, as

@@ -1,6 +1,7 @@
 """From the moves found to the order people are told: steps, hits, and what is in the way."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..brakes.brake import Brake
 from ..brakes.pieces import place, sets_for
@@ -8,6 +9,7 @@ from ..brakes.setting import OnBrake
 from ..brakes.travel import daylight
 from ..part import Part
 from ..said import Mm, Said
+from .direct import with_important
 from .explain import Hit, Trial, best_trial, examine
 from .gauge import LINE
 from .moves import Job, Move
@@ -25,15 +27,20 @@ CLEAR_OF = {"tools": "Change the tools.", "fingers": "Change the fingers."}
 
 
 def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str] | None = None,
-               patience: Patience = ENDLESS) -> Plan:
+               patience: Patience = ENDLESS, important: Sequence[str] = ()) -> Plan:
     """The best order of a part on a brake, or on any of several, or the one of the bends named, without remedies.
 
     Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
+    Legs that are ``important`` are gauged directly where there is an order that does (:mod:`.direct`).
     When the ``patience`` is over the best found by then is told, and half of it once more is spent on saying why.
     """
     several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)
     prover = Prover(Job.of(part, *several))
-    return told(prover, find(prover, names, patience), names, patience.again(TELLING))
+    found, kept = find(prover, names, patience), []
+    if important:
+        sequence = read_sequence(prover.job, list(names)) if names is not None else None
+        found, kept = with_important(prover, found, important, sequence, patience)
+    return replace(told(prover, found, names, patience.again(TELLING)), important=tuple(kept))
 
 
 def told(prover: Prover, found: Found, names: Sequence[str] | None = None, patience: Patience = ENDLESS) -> Plan:

@@ -5,7 +5,8 @@ of :class:`.halves.Halves`, and put together here: limits, what lies flat, ways 
 against itself.
 """
 
-from collections.abc import Iterable
+import copy
+from collections.abc import Collection, Iterable, Iterator
 
 from ..brakes.pieces import ENDS, least_stack, sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason, Stroke
@@ -33,11 +34,21 @@ class Prover:
         self.mountings = Mountings(job.brakes)
         self._fits: dict[tuple, tuple[int, ...]] = {}
         self._moves: dict[tuple, int] = {}
+        self._can: dict[tuple, bool] = {}
         self._pieces: dict[tuple, tuple] = {}
         self._reach: dict[tuple, bool] = {}
         self.kept: dict[tuple, tuple] = {}
         """What :mod:`.explain` found of a half and a tool."""
         self._gauges: dict[tuple, tuple[Gauge, int]] = {}
+        self.only: frozenset[int] | None = None
+
+    def narrowed(self, mounts: Collection[int]) -> "Prover":
+        """The same with only these mounts of the first brake; what was looked at already is shared, and mountings have
+        the same numbers."""
+        found = copy.copy(self)
+        found.only = frozenset(mounts)
+        found._fits, found._moves, found._can, found._gauges = {}, {}, {}, {}
+        return found
 
     # --- what the search asks -------------------------------------------------------
 
@@ -55,17 +66,32 @@ class Prover:
         return self._moves[key]
 
     def _mounting(self, levels, move) -> int:
+        needs = list(self._able(levels, move))
+        return self.mountings.number(needs) if needs and not self._meets_itself(levels, move) else NONE
+
+    def can(self, levels: Levels, move: Move) -> bool:
+        """Whether a move can be made, whatever must be mounted for it: no more mounts are looked at than that takes."""
+        key = (levels, move)
+        if key in self._moves:
+            return self._moves[key] != NONE
+        if key not in self._can:
+            self._can[key] = next(self._able(levels, move), None) is not None and not self._meets_itself(levels, move)
+        return self._can[key]
+
+    def _able(self, levels, move) -> Iterator[Need]:
+        """What would do for a move, mount by mount."""
         on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
         if stroke.closing and not on.stops and not self.holds_flap(move):
-            return NONE  # the fold goes under the clamp, its flap up
+            return  # the fold goes under the clamp, its flap up
         sides = self.sides(levels, move)
         if on.deepest is not None and self.flats.deepest(*sides[0]) + on.brake.nose_radius > on.deepest + 1e-6:
-            return NONE
-        needs = [need for mount in self.fits(move.on, move.bends, move.to)
-                 if self.lies(on, stroke, mount, sides) for need in self.needs(move, sides, mount)]
-        if needs and not stroke.closing and self.itself.meets(levels, move):
-            return NONE
-        return self.mountings.number(needs) if needs else NONE
+            return
+        for mount in self.fits(move.on, move.bends, move.to):
+            if self.lies(on, stroke, mount, sides):
+                yield from self.needs(move, sides, mount)
+
+    def _meets_itself(self, levels, move) -> bool:
+        return not self.job.is_closing(move.bends[0], move.to) and self.itself.meets(levels, move)
 
     def holds_flap(self, move: Move) -> bool:
         """Whether the side held is a hem's own flap."""
@@ -76,8 +102,8 @@ class Prover:
         key = (on, bends, to)
         if key not in self._fits:
             brake, stroke = self.job.brakes[on], self.job.stroke(bends, to)
-            self._fits[key] = tuple(m for m in brake.mounts_for(stroke) if not brake.reasons(stroke, m)
-                                    and not self.short_pieces(brake, m, bends))
+            self._fits[key] = tuple(m for m in brake.mounts_for(stroke) if (self.only is None or m in self.only)
+                                    and not brake.reasons(stroke, m) and not self.short_pieces(brake, m, bends))
         return self._fits[key]
 
     def short_pieces(self, on: OnBrake, mount: int, bends: tuple[int, ...]) -> list[Reason]:

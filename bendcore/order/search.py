@@ -24,6 +24,8 @@ from .proof import NONE, Prover
 from .walk import Sequence, furthest, horizon_of, moves, read_sequence
 
 MOST_BENDS = 24
+FEW_MOUNTS, PUNCHES_TRIED = 6, 2
+"""Of more mounts the usual are tried alone first, with so many punches at most."""
 
 
 class Lie(NamedTuple):
@@ -74,10 +76,11 @@ class Found:
 
 
 class Search:
-    """A* over (levels, lie). Queue entries are moves still to be proved."""
+    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them."""
 
-    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None):
-        self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
+    def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None,
+                 wanted: tuple = ()):
+        self.prover, self.job, self.sequence, self.goal, self.wanted = prover, prover.job, sequence, goal, wanted
         self.horizon = horizon or horizon_of(self.job, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
@@ -87,8 +90,15 @@ class Search:
         self.signs = [bend.sign for bend in self.job.body.bends]
         self.bound, self.looked = 0.0, 0
 
-    def run(self, patience: Patience = ENDLESS) -> Found | None:
-        """The cheapest order to as many strokes; None where the ``patience`` was over before it was found."""
+    @property
+    def least(self) -> float:
+        """What any order costs at least, as far as is known before one is looked for, seconds."""
+        self.horizon.aim(self.strokes)
+        return self._to_come(self.job.flat, Lie())
+
+    def run(self, patience: Patience = ENDLESS, known: Found | None = None) -> Found | None:
+        """The cheapest order to as many strokes, the one ``known`` where none is cheaper; None where the ``patience``
+        was over before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
         self.horizon.aim(self.strokes)
@@ -96,8 +106,12 @@ class Search:
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
-            if not self.looked % 16 and patience():
-                return None
+            if known and bound >= known.cost - 1e-6:
+                return replace(known, bound=known.cost)
+            if not self.looked % 16:
+                patience.note(bound=float(bound), looked=self.looked)
+                if patience():
+                    return None
             if self._put_off(bound, cost, levels, lie, trail, what):
                 continue
             if isinstance(what, str):
@@ -189,6 +203,8 @@ class Search:
 
     def _push(self, levels, move, lie, gauge, bare, trail) -> None:
         """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
+        if not all(one.allows(move, gauge) for one in self.wanted):
+            return
         costs, cost, stop = self.job.brakes[move.on].costs, bare, lie.stop
         if gauge.kind == LINE:
             cost += costs.scribed_line
@@ -261,11 +277,49 @@ def find(prover: Prover, names: list[str] | None = None,
     if job.count > MOST_BENDS and names is None:
         raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
     sequence = read_sequence(job, list(names)) if names is not None else None
+    first = _with_usual(prover, patience) if sequence is None else None
+    if first and first.proven:
+        return first
     horizon = horizon_of(job, sequence)
-    goal, way = furthest(prover, sequence, patience, horizon)
+    goal, way = (job.made, []) if first else furthest(prover, sequence, patience, horizon)
+    patience.note(strokes=job.progress(goal), of=job.progress(job.made))
     ended = goal != job.made and patience()
+    first = first or (None if sequence else cheapest(prover, goal, way))  # held and located at its best
+    patience.note(best=float(first.cost) if first else 0.0)
     search = Search(prover, goal, sequence, horizon)
-    best = search.run(patience)
-    if best is None:  # ended before it was proven: the first order found, held and located at its best
-        best = replace(cheapest(prover, goal, sequence or way), proven=False, bound=search.bound)
+    best = search.run(patience, first)
+    if best is None:  # ended before it was proven
+        best = replace(first or cheapest(prover, goal, sequence), proven=False, bound=search.bound)
     return replace(best, proven=False) if ended else best
+
+
+def _with_usual(prover: Prover, patience: Patience) -> Found | None:
+    """The best order with the tools that are usual for the sheet, where there are many to choose from; proven where no
+    tools could make it cheaper. None where it cannot be made with them."""
+    job = prover.job
+    for mounts in _usual(prover):
+        narrow = prover.narrowed(mounts)
+        goal, _ = furthest(narrow, None, patience)
+        found = Search(narrow, goal, None).run(patience) if goal == job.made else None
+        if found:
+            return replace(found, proven=found.cost <= Search(prover, goal, None).least + 1e-6)
+    return None
+
+
+def _usual(prover: Prover) -> Iterator[set[int]]:
+    """Mounts to try alone on a press with a full rack: the pair nearest to what is usual that fits every stroke, then
+    one with another punch, either with all that is flat."""
+    job = prover.job
+    if len(job.brakes) > 1 or len(job.brakes[0].mounts) < FEW_MOUNTS:
+        return
+    on, strokes = job.brakes[0], [((i,), to) for i in range(job.count) for to in job.stages(i)]
+    flat = {m for m, tools in enumerate(on.mounts) if not tools.punch}
+    pairs = [list(prover.fits(0, bends, to)) for bends, to in strokes if not job.is_closing(bends[0], to)]
+    able = [m for m in (pairs[0] if pairs else ()) if all(m in fit for fit in pairs)]
+    able.sort(key=lambda m: sum(fit.index(m) for fit in pairs))
+    seen: set[str] = set()
+    for m in able:
+        punch = on.mounts[m].punch.name
+        if punch not in seen and len(seen) < PUNCHES_TRIED:
+            seen.add(punch)
+            yield {m} | flat

@@ -52,6 +52,14 @@ def clipped(points: np.ndarray, low: float, high: float) -> np.ndarray:
 
 def outline(pose: Pose, low: float, high: float) -> BaseGeometry | None:
     """The silhouette of what lies on a stretch of the bend; None where nothing does."""
+    if (low, high) not in pose.cuts:
+        pose.cuts[low, high] = _outline(pose, low, high)
+    return pose.cuts[low, high]
+
+
+def _outline(pose, low, high):
+    if low <= pose.span[0] and high >= pose.span[1]:
+        return pose.shape
     parts = [part for part in (clipped(body, low, high) for body in pose.bodies) if len(part)]
     found = silhouettes(*flattened(parts))[1] if parts else ()
     return shapely.multipolygons(found) if len(found) else None

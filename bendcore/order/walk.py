@@ -104,7 +104,7 @@ class Walk:
         new = advanced(levels, move.bends, move.to)
         if new in self.came or not (self.horizon.may(levels, move) and self.horizon.leads(new)):
             return None
-        if not self.prover.mounting(levels, move):
+        if not self.prover.can(levels, move):
             self.horizon.strike(move, cause(self.prover, levels, move))
             return None
         self.came[new] = (levels, move)

@@ -67,27 +67,32 @@ def dimensions(part: Part) -> list[Dimension]:
     rows += [*hems, _length("width", "Width along the bends", shape.width)]
     if shape.all_bends:
         across, up = overall(part)
-        lies = shape.called(longest(part))
+        lies = shape.called(lies_on(part))
         rows += [_length("across", f"Overall across, along {lies}", across),
                  _length("high", f"Overall height, square to {lies}", up)]
     return rows
 
 
 def overall(part: Part) -> tuple[float, float]:
-    """Size of the folded section along and square to its longest leg, on which it lies, in mm."""
+    """Size of the folded section along and square to the leg it lies on, in mm."""
     strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     points = np.concatenate([p.outline for p in pieces])
-    first = next(p for p in pieces if p.id == longest(part)).outline
+    first = next(p for p in pieces if p.id == lies_on(part)).outline
     along = (first[1] - first[0]) / np.linalg.norm(first[1] - first[0])
     square = np.array([-along[1], along[0]])
     spans = [np.ptp(points @ axis) for axis in (along, square)]
     return float(spans[0]), float(spans[1])
 
 
-def longest(part: Part) -> str:
-    """The longest flat of a strip, the first of several."""
-    return max(part.strip.flats, key=lambda flat: round(flat[1], 6))[0]
+def lies_on(part: Part) -> str:
+    """The leg on which a strip is measured: of its first and those parallel to it the longest."""
+    turn, parallel = 0.0, [part.strip.flats[0]]
+    for bend, flat in zip(part.strip.bends, part.strip.flats[1:], strict=True):
+        turn += bend.sign * bend.figures.angle
+        if abs((turn + 90) % 180 - 90) < 1e-6 and not bend.is_hem:
+            parallel.append(flat)
+    return max(parallel, key=lambda flat: round(flat[1], 6))[0]
 
 
 def _length(name, title, nominal) -> Dimension:

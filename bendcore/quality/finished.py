@@ -12,7 +12,7 @@ import numpy as np
 from ..bending.bend import inside_setback, outside_setback
 from ..families.common import INSIDE, OUTSIDE
 from ..families.guard.shape import widened
-from .checksheet import longest
+from .checksheet import lies_on
 
 DRAWS = 20_000
 SEED = 14
@@ -129,7 +129,7 @@ class Sizes:
         t = self.t + drawn(self.stack.thickness)
         turns = [np.radians(bend.figures.angle + drawn(self.stack.angles[bend.id])) for bend in strip.bends]
         points = _section(lengths, turns, strip.bends, t)
-        lies = points[2 * [name for name, _ in strip.flats].index(longest(self.stack.part))]
+        lies = points[2 * [name for name, _ in strip.flats].index(lies_on(self.stack.part))]
         along = lies[1] - lies[0]
         along = along / np.linalg.norm(along, axis=0)
         axis = along if name == "across" else np.stack([-along[1], along[0]])

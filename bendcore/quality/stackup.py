@@ -20,9 +20,10 @@ from ..order.body import CHILD, PARENT, Body
 from ..order.gauge import EDGE, FACE, contact
 from ..order.plan import Step
 from ..part import Part
+from ..units import MM_PER
 from .checksheet import Dimension, dimensions
 from .finished import Sizes
-from .spreads import ANGLE, K, SCRIBING, SPRINGBACK, STOP_OFFSET, STOP_REPEAT, THICKNESS, Spreads
+from .spreads import ANGLE, SCRIBING, SPRINGBACK, STOP_OFFSET, STOP_REPEAT, THICKNESS, K, Spreads
 
 KINK = "kink"
 MEAN_OF_HALF = 1 / math.sqrt(2 * math.pi)
@@ -98,16 +99,18 @@ class StackUp:
         self.thickness = self.errors.source(THICKNESS) * part.stock.thickness
         self.moved: dict[tuple[str, str], np.ndarray] = {}
         """(bend, face beside it) → how far the face's edge moves out, mm."""
-        self.angles = {bend.id: self._angle(bend) for bend in self.body.bends}
+        bent_on = {name: step.brake for step in steps for name in step.bends}
+        self.angles = {bend.id: self._angle(bend, bent_on.get(bend.id)) for bend in self.body.bends}
         for n, step in enumerate(steps):
             if step.bends[0] not in {bend for bend, _ in self.moved}:
                 self._locate(n, step)
 
-    def _angle(self, bend) -> np.ndarray:
-        """Degrees; a closed hem has none."""
+    def _angle(self, bend, brake) -> np.ndarray:
+        """Degrees, bent on this brake; a closed hem has none."""
         if bend.is_hem:
             return self.errors.nothing
-        return self.errors.source(SPRINGBACK) * bend.angle / 90 + self.errors.source(ANGLE, bend.id)
+        own = self.errors.source(ANGLE, bend.id, self.brakes[brake].accuracy.angle if brake else None)
+        return self.errors.source(SPRINGBACK) * bend.angle / 90 + own
 
     def taken(self, bend) -> np.ndarray:
         """How much more metal a bend takes than was reckoned, mm: BA = θ·(r + K·t)."""
@@ -135,8 +138,10 @@ class StackUp:
         """How far the bend lies from what it is located by beyond what was set, mm."""
         errors, gauge = self.errors, step.gauge
         if gauge.kind not in (EDGE, FACE):
-            return errors.source(SCRIBING, n)
-        stop = errors.source(STOP_OFFSET, brake.name) + errors.source(STOP_REPEAT, n)
+            return errors.source(SCRIBING, n, brake.accuracy.scribing)
+        known = brake.accuracy
+        stop = errors.source(STOP_OFFSET, brake.name, known.stop_offset) + errors.source(STOP_REPEAT, n,
+                                                                                         known.stop_repeat)
         if gauge.kind == EDGE:
             return stop
         half = self.body.half((i,), side)
@@ -186,6 +191,17 @@ def _within(tolerance: float, mean: float, sigma: float) -> float:
         return float(abs(mean) <= tolerance)
     high, low = ((side * tolerance - mean) / sigma / math.sqrt(2) for side in (1, -1))
     return (math.erf(high) - math.erf(low)) / 2
+
+
+def written(expected: Sequence[Expected], units: str) -> list[dict]:
+    """``dimensions`` of an order as data, lengths in ``units``, angles in degrees."""
+    rows = []
+    for row in expected:
+        per = MM_PER[units] if row.dimension.unit == "mm" else 1.0
+        rows.append({"name": row.dimension.name, "nominal": row.dimension.nominal / per,
+                     "tolerance": row.dimension.tolerance / per, "mean": row.mean / per, "sigma": row.sigma / per,
+                     "chance": row.chance, "shares": dict(row.shares)})
+    return rows
 
 
 def stack_up(part: Part, steps: Sequence[Step], brakes: Iterable[Brake],

@@ -2,9 +2,10 @@
 
 from .bought import BoughtIn
 from .history import CHOICES, Edit, write
+from .kept import KeptOrder
 from .photograph import Photograph
 from .revision import Override, Revision, asked_of
 from .ticket import STAGES, Moved, Ticket
 
-__all__ = ["CHOICES", "STAGES", "BoughtIn", "Edit", "Moved", "Override", "Photograph", "Revision", "Ticket", "asked_of",
-           "write"]
+__all__ = ["CHOICES", "STAGES", "BoughtIn", "Edit", "KeptOrder", "Moved", "Override", "Photograph", "Revision",
+           "Ticket", "asked_of", "write"]

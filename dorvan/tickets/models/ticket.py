@@ -46,6 +46,7 @@ class Ticket(models.Model):
     slip = models.ForeignKey(Tooling, models.SET_NULL, null=True, blank=True, related_name="+")
     follows_shop = models.BooleanField(default=False, help_text="Allowance by the ledger, or the shop's default.")
     bend_order = models.JSONField(default=list, blank=True)
+    important = models.JSONField(default=list, blank=True, help_text="Legs to be gauged directly.")
     place = models.PositiveIntegerField(default=0)
     order_key = models.CharField(max_length=64, blank=True, help_text="What order_found was found for.")
     order_found = models.BooleanField(default=False)
@@ -167,21 +168,23 @@ class Ticket(models.Model):
         return self.card_key == self.content_key
 
     @property
-    def order_asked(self) -> tuple:
+    def order_asked(self) -> derived.Asked:
         """All that the order depends on."""
-        return (self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None)
+        return self._kept("order_asked", lambda: derived.Asked(
+            self.joined, self.brake.file if self.brake else "", self.punch, self.die, tuple(self.bend_order) or None,
+            tuple(self.important)))
 
     @property
     def ordered(self) -> Plan | None:
         """The order in force: the one chosen, or the best; None for a part that none is worked out for.
         Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
-        return derived.order(*self.order_asked) if self.can_be_ordered else None
+        return self.order_asked.order() if self.can_be_ordered else None
 
     @property
     def clamped(self) -> dict[str, tuple[str, float]]:
         """By bend the face that the order clamps on a hand brake, and how far the sight line lies from its tangent
         line; nothing where no order is worked out."""
-        found = derived.known_order(*self.order_asked) if self.can_be_ordered else None
+        found = self.order_asked.known() if self.can_be_ordered else None
         return {name: (step.held, step.sight) for step in (found.steps if found else ()) if step.sight is not None
                 for name in step.bends}
 
@@ -194,7 +197,7 @@ class Ticket(models.Model):
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""
         if not found:
             return
-        key = derived.digest(self.order_asked)
+        key = self.order_asked.name
         if (self.order_key, self.order_found) != (key, found.feasible):
             self.order_key, self.order_found = key, found.feasible
             Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found.feasible)
@@ -202,12 +205,12 @@ class Ticket(models.Model):
     @property
     def order_is_known(self) -> bool:
         """Whether an order was found for the ticket as it stands."""
-        return self.order_found and self.order_key == derived.digest(self.order_asked)
+        return self.order_found and self.order_key == self.order_asked.name
 
     @property
     def order_is_missing(self) -> bool:
         """Whether it was looked for, for the ticket as it stands, and there is none."""
-        return not self.order_found and self.order_key == derived.digest(self.order_asked)
+        return not self.order_found and self.order_key == self.order_asked.name
 
     @property
     def part_has_no_bends(self) -> bool:

@@ -75,7 +75,7 @@ def twin(request, number: int):
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
         name = f"{ticket.name}, other hand"[:120]
         other = Ticket(number=0, made_by=request.user, part=ticket.part | {"shape": shape, "name": name},
-                       **ticket.choices | {"bend_order": [], "role": ""})
+                       **ticket.choices | {"bend_order": [], "important": [], "role": ""})
         put_on_the_rack(other)
     except Refusal as refusal:
         messages.error(request, f"No other hand: {refused_in(refusal, request.user.units)}.")

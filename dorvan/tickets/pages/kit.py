@@ -30,6 +30,9 @@ BEGUN = [kind for kind, family in FAMILIES.items() if family.start]
 MOST_EACH, MOST_PIECES = 1000, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
 
+OF_ITS_OWN = ("bend_order", "important", "role")
+"""What a new piece does not take over from its lead."""
+
 
 def _lead(number: int) -> Ticket:
     return kits.lead_of(get_object_or_404(Ticket.objects.select_related("lead", "brake"), number=number))
@@ -112,7 +115,7 @@ def _new_piece(lead, form, by) -> Ticket:
         clearance = read_length(text, by.units, "clearance") if text else None
         return Ticket(number=number, part=lead.part | {"name": name or f"{mate.title} of {lead.name}"[:120]},
                       role=mate.role, clearance=clearance, made_by=by,
-                      **{key: value for key, value in lead.choices.items() if key not in ("bend_order", "role")})
+                      **{key: value for key, value in lead.choices.items() if key not in OF_ITS_OWN})
     if what.startswith("T-"):
         found = Ticket.objects.filter(lead=None, pieces=None, number=fields.number(what[2:], 0)).first()
         if found is None or found == lead:

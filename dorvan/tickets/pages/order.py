@@ -67,7 +67,7 @@ def every_brake(request, number: int):
 def _on(ticket, brake) -> dict:
     row = {"brake": brake, "plan": None, "working": False, "refused": "", "why": ""}
     try:
-        plan = row["plan"] = derived.order(ticket.part_for(brake), brake.file)
+        plan = row["plan"] = derived.Asked(ticket.part_for(brake), brake.file).order()
     except Working:
         return row | {"working": True}
     except Refusal as refusal:
@@ -86,7 +86,7 @@ def remedies(request, number: int):
         raise Http404
     found, working, refused = [], False, ""
     try:
-        found = derived.remedies(ticket.joined, ticket.brake.file, ticket.punch, ticket.die, ticket.bend_order or None)
+        found = ticket.order_asked.remedies()
     except Working:
         working = True
     except Refusal as refusal:

@@ -20,14 +20,17 @@ from bendcore.order.proof import Prover
 from bendcore.order.walk import read_sequence
 from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
+from bendcore.quality.stackup import Expected, stack_up
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.clash import Bodies, bodies
 from bendcore.sheet.solid import Mesh, mesh
 from bendcore.workings import workings
 from dorvan.brakes.models import parsed
 
+from ..models.kept import KeptOrder
 from .longwork import desk
 from .orders import find_order, find_ways_out
+from .watch import forget, name_of, progress, stop
 
 STILL_FACET = 30.0
 """Degrees to a facet in a picture of a few hundred pixels."""
@@ -104,25 +107,76 @@ def _figures(text: str) -> Figures:
     return Figures(read_part(json.loads(text)))
 
 
-def order(part: dict, brake_file: str, punch: str = "", die: str = "", names: list[str] | None = None) -> Plan:
-    """The best order, or the one named, with the tools chosen; raises Working while it is being worked out."""
-    return desk.ask(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
+@dataclass(frozen=True)
+class Asked:
+    """What an order is looked for: the part file with all that the shop joins to it, the brake file, the tools chosen,
+    the bends in an order of somebody's own, and the legs to be gauged directly."""
+
+    part: dict
+    brake_file: str
+    punch: str = ""
+    die: str = ""
+    names: tuple[str, ...] | None = None
+    important: tuple[str, ...] = ()
+
+    @cached_property
+    def args(self) -> tuple:
+        """As another process takes it."""
+        return canonical(self.part), self.brake_file, self.punch, self.die, self.names, self.important
+
+    @cached_property
+    def name(self) -> str:
+        """A short name for it."""
+        return name_of(*self.args)
+
+    def order(self) -> Plan:
+        """The best order, or the one named; raises Working while it is being worked out. One that was proven once is
+        kept for good."""
+        known = desk.known(find_order, *self.args)
+        if known:
+            return known
+        kept = KeptOrder.plan(self.name)
+        if kept:
+            return kept
+        found = desk.ask(find_order, *self.args)
+        if found.optimal and found.feasible:
+            KeptOrder.keep(self.name, found)
+        return found
+
+    def known(self) -> Plan | None:
+        """The same if it was worked out already."""
+        return desk.known(find_order, *self.args) or KeptOrder.plan(self.name)
+
+    def progress(self) -> dict:
+        """How far the search is."""
+        return progress(self.name)
+
+    def stop(self) -> None:
+        """Let the search end with what it has."""
+        stop(self.name)
+
+    def search_on(self) -> None:
+        """Look again for what was given up."""
+        forget(self.name)
+        desk.forget(find_order, *self.args)
+
+    def remedies(self) -> list[Remedy]:
+        """Ways out, each simulated; raises Working while they are being worked out."""
+        return desk.ask(find_ways_out, *self.args[:5])
+
+    def sizes(self, plan: Plan) -> list[Expected]:
+        """What an order does to the finished sizes."""
+        return _sizes(self.args[0], self.brake_file, plan.steps)
 
 
-def known_order(part: dict, brake_file: str, punch: str = "", die: str = "",
-                names: list[str] | None = None) -> Plan | None:
-    """The same if it was worked out already."""
-    return desk.known(find_order, canonical(part), brake_file, punch, die, tuple(names) if names else None)
+@lru_cache(maxsize=128)
+def _sizes(part: str, brake_file: str, steps: tuple) -> list[Expected]:
+    return stack_up(_figures(part).part, steps, [parsed(brake_file)])
 
 
 def digest(asked) -> str:
     """A short name for anything that can be written as JSON."""
     return hashlib.sha256(canonical(asked).encode()).hexdigest()
-
-
-def remedies(part: dict, brake_file: str, punch: str, die: str, names: list[str] | None) -> list[Remedy]:
-    """Ways out, each simulated; raises Working while they are being worked out."""
-    return desk.ask(find_ways_out, canonical(part), brake_file, punch, die, tuple(names) if names else None)
 
 
 @lru_cache(maxsize=6)

@@ -64,6 +64,11 @@ class Desk:
         done = future and future.done() and not future.cancelled()
         return future.result() if done and not future.exception() else None
 
+    def forget(self, call: Callable, *args) -> None:
+        """Let it be worked out anew when it is asked for again."""
+        with self.lock:
+            self.results.pop((call.__name__, *args), None)
+
     def once(self, call: Callable, *args):
         """``call(*args)`` in another process, waited for and not kept: what is asked only once.
 

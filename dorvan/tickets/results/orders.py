@@ -9,19 +9,20 @@ from functools import lru_cache
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
-from bendcore.order.patience import Patience
 from bendcore.order.plan import Plan, Remedy
 from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.part import Part, read_part
 
+from .watch import Watch, name_of
+
 MOST_SECONDS = 40.0
 """A search that has proven nothing by then gives the best order it has; DORVAN_SEARCH_SECONDS says otherwise."""
 
 
-def patience() -> Patience:
+def patience(*asked) -> Watch:
     """For one search."""
-    return Patience(float(os.environ.get("DORVAN_SEARCH_SECONDS", MOST_SECONDS)))
+    return Watch(float(os.environ.get("DORVAN_SEARCH_SECONDS", MOST_SECONDS)), name=name_of(*asked))
 
 
 def settle_in(parent: int) -> None:
@@ -60,9 +61,12 @@ def mounted(brake: Brake, punch: str, die: str) -> Brake:
     return brake.with_tools([punch] if punch else None, [die] if die else None)
 
 
-def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> Plan:
-    """The best order of a part file on a brake file, or the one named, with the tools chosen."""
-    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, patience())
+def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
+               important: tuple[str, ...] = ()) -> Plan:
+    """The best order of a part file on a brake file, or the one named, with the tools chosen; legs that are
+    ``important`` are gauged directly where they can be."""
+    watch = patience(part, brake, punch, die, names, important)
+    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, watch, important)
 
 
 def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[Remedy]:
@@ -70,4 +74,4 @@ def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str,
     plan = find_order(part, brake, punch, die, names)
     rack = _brake(brake)
     return list(find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names),
-                              patience()).remedies)
+                              patience("ways out", part, brake, punch, die, names)).remedies)
