@@ -7,13 +7,14 @@ farthest from the bend, where the stop is met first.
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from ..bending.bend import BendFigures
+from ..brakes.setting import OnBrake
 from ..sheet.edges import BEARING, PARALLEL
 from .body import Half
-from .moves import FLAT, Job
+from .moves import FLAT, OPEN, Job
 
 EDGE, FACE, LINE = "edge", "face", "line"
 ALONG = math.sin(math.radians(PARALLEL))
@@ -34,6 +35,20 @@ def natural_gauge(job: Job, half: Half, levels: tuple[int, ...], contact_height:
     """The first thing a stop meets on a half whose bends stand at ``levels`` (in the half's order); None where nothing
     bears on it."""
     return max(bearing(job, half, levels, contact_height), key=lambda gauge: gauge.stop, default=None)
+
+
+def in_reach(on: OnBrake, gauge: Gauge | None) -> Gauge | None:
+    """The same where the stop comes so far; None where it does not, and where there is nothing to bear on it."""
+    stops = on.brake.stops
+    return gauge if gauge and stops.min - 1e-9 <= gauge.stop <= stops.max + 1e-9 else None
+
+
+def seen(half: Half, levels: Sequence[int]) -> tuple[int, ...]:
+    """The levels of a half's bends with those left open that lie behind a bent one: what bears on a stop does not hang
+    on them."""
+    level = dict(zip(half.bends, levels, strict=True))
+    hidden = {node.via for node in half.nodes if any(level[j] != FLAT for j in node.path[:-1])}
+    return tuple(OPEN if j in hidden else level[j] for j in half.bends)
 
 
 def bearing(job: Job, half: Half, levels: tuple[int, ...], height: float) -> Iterator[Gauge]:

@@ -13,20 +13,25 @@ from typing import NamedTuple
 
 import numpy as np
 
+from .gauge import in_reach, natural_gauge
 from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Move
 from .proof import Prover
 
 MOST_STATES = 400_000
+MOST_PRICED = 30_000_000
+"""States times pairs of ways to lie: where the stop stands is told apart only up to so many."""
 NEVER = np.inf
 
 
 class Way(NamedTuple):
-    """How the sheet lies for a stroke: the brake, whether a hem is closed between flat tools, the face up, heading."""
+    """How the sheet lies for a stroke: the brake, whether a hem is closed between flat tools, the face up, heading, and
+    where the stop stands; None for a line, and where stops are left aside."""
 
     on: int
     flattened: bool
     face: int
     heading: int
+    stop: float | None = None
 
 
 class Family:
@@ -34,8 +39,10 @@ class Family:
     set each takes (one bit per bend), ``possible`` says by state whether it is not known to be impossible, ``edges``
     where each stands among those of all families."""
 
-    def __init__(self, way: int, start: np.ndarray, end: np.ndarray, bends: np.ndarray | int, states: int):
+    def __init__(self, way: Way, start: np.ndarray, end: np.ndarray, bends: np.ndarray | int, states: int):
         self.way, self.start, self.end, self.bends = way, start, end, bends
+        self.stops: np.ndarray | None = None
+        """Where the stop stands from each start, mm; NaN for a line."""
         self.possible = np.ones(states, bool)
         self.edges = np.zeros(0, int)
 
@@ -47,6 +54,8 @@ class Blind:
         self.job, self.strokes, self.learnt = job, job.progress(job.made), 0
         self.struck: dict[Move, list[tuple[tuple[int, int], ...]]] = {}
         self.most = max(map(len, job.in_line))
+        self.knows_stops = False
+        """Whether what it costs to move the stop is counted."""
         self.least = min(on.costs.stroke + (0.0 if on.stops else on.costs.scribed_line) for on in job.brakes)
 
     def aim(self, strokes: int) -> None:
@@ -101,11 +110,10 @@ class Horizon(Blind):
         self.cuts = np.searchsorted(self.layer[self.by_layer], np.arange(self.layers + 1))
         self._lies: dict[tuple, int | np.ndarray] = {}
         self.families: dict[tuple, Family] = {}
-        self.ways: list[Way] = []
         for i in range(self.job.count):
             for to in self.job.stages(i):
                 self._of_bend(i, to)
-        self._price()
+        self.knows_stops = self._find_stops()
         self._sort()
 
     def _of_bend(self, i: int, to: int) -> None:
@@ -129,15 +137,50 @@ class Horizon(Blind):
                 for side in SIDES:
                     way = Way(on, brake.stops and job.is_closing(i, to), job.body.bends[i].sign,
                               job.body.heading(i, side))
-                    if way not in self.ways:
-                        self.ways.append(way)
-                    self.families[on, i, to, side, together] = Family(self.ways.index(way), *rows, len(self.layer))
+                    self.families[on, i, to, side, together] = Family(way, *rows, len(self.layer))
 
-    def _price(self) -> None:
-        """What it costs to come from one way of lying to another."""
-        self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
-        self.cost = np.array([brake.costs.stroke + (0.0 if brake.stops else brake.costs.scribed_line)
-                              for brake in (self.job.brakes[way.on] for way in self.ways)])
+    def _find_stops(self) -> bool:
+        """Where the stop stands for every move, if that can be told apart in the ways the sheet lies; not where they
+        would be too many."""
+        if not any(on.stops for on in self.job.brakes):
+            return False
+        kept: dict[tuple, float] = {}
+        ways: set[Way] = set()
+        for (on, _, _, side, _), family in self.families.items():
+            if self.job.brakes[on].stops:
+                family.stops = self._stops(family, on, side, kept)
+                ways |= {family.way._replace(stop=stop) for stop in np.unique(family.stops).tolist()}
+            if len(self.layer) * len(ways) ** 2 > MOST_PRICED:
+                for other in self.families.values():
+                    other.stops = None
+                return False
+        return True
+
+    def _stops(self, family, on, side, kept) -> np.ndarray:
+        found = np.empty(len(family.start))
+        for code in np.unique(family.bends).tolist():
+            bends = tuple(i for i in range(self.job.count) if code >> i & 1)
+            rows = np.flatnonzero(np.broadcast_to(family.bends == code, found.shape))
+            half = self.job.body.half(bends, side)
+            behind = {node.via: node.path[:-1] for node in half.nodes if node.via is not None}
+            seen = np.zeros(len(rows), np.int64)
+            for j in half.bends:  # as .gauge.seen has it
+                level = self.stage[j][family.start[rows]]
+                hidden = np.any([self.stage[k][family.start[rows]] > 0 for k in behind[j]] or [False], axis=0)
+                seen = seen * 4 + np.where(hidden, 3, level)
+            first, again = np.unique(seen, return_index=True, return_inverse=True)[1:]
+            places = [self._place(half, on, int(family.start[rows[n]]), (bends, side, on, int(seen[n])), kept)
+                      for n in first]
+            found[rows] = np.array(places)[again]
+        return found
+
+    def _place(self, half, on, state, key, kept) -> float:
+        if key not in kept:
+            levels = tuple(int(self.stage[j][state]) * self.step[j] for j in half.bends)
+            brake = self.job.brakes[on]
+            gauge = in_reach(brake, natural_gauge(self.job, half, levels, brake.brake.stops.contact_height))
+            kept[key] = round(float(gauge.stop), 2) if gauge else math.nan
+        return kept[key]
 
     def _change(self, one: Way, other: Way) -> float:
         costs = self.job.brakes[other.on].costs
@@ -145,13 +188,15 @@ class Horizon(Blind):
             return costs.move
         return self.job.handling(self.job.brakes[other.on]) * (
             costs.flip * (one.face != other.face) + costs.turn * (one.heading != other.heading)) + (
-            costs.tool_change * (one.flattened != other.flattened))
+            costs.tool_change * (one.flattened != other.flattened)) + (
+            costs.stop_move * (None not in (one.stop, other.stop) and one.stop != other.stop))
 
     def _sort(self) -> None:
         """All moves in one row, by layer, state and way: ``leads`` where each leads, ``alive`` whether it may."""
-        count, families = len(self.ways), list(self.families.values())
-        start = np.concatenate([f.start for f in families])
-        way = np.repeat([f.way for f in families], [len(f.start) for f in families])
+        families = list(self.families.values())
+        start, (way, cost) = np.concatenate([f.start for f in families]), self._laid(families)
+        count = len(self.ways)
+        self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
         target = start * count + way
         order = np.lexsort((target, self.layer[start]))
         place = np.empty(len(order), np.int32)
@@ -160,12 +205,27 @@ class Horizon(Blind):
                                strict=True):
             family.edges = own
         self.lead = (np.concatenate([f.end for f in families]) * count + way)[order]
-        self.alive = np.ones(len(order), bool)
+        self.alive, self.cost = np.ones(len(order), bool), cost[order]
         target, layer = target[order], self.layer[start[order]]
         first = np.flatnonzero(np.append(True, target[1:] != target[:-1]))
         self.targets, cuts = target[first], np.searchsorted(layer[first], np.arange(self.layers + 1))
         ends = np.append(first, len(order))
         self.runs = [(slice(ends[a], ends[b]), first[a:b] - ends[a], slice(a, b)) for a, b in pairwise(cuts)]
+
+    def _laid(self, families) -> tuple[np.ndarray, np.ndarray]:
+        """(which way the sheet lies, what it costs) for every move, and the ways there are."""
+        self.ways, ways, costs = [], [], []
+        index: dict[Way, int] = {}
+        for family in families:
+            brake = self.job.brakes[family.way.on]
+            stops = np.full(len(family.start), np.nan) if family.stops is None else family.stops
+            places, again = np.unique(stops, return_inverse=True)
+            lines = np.isnan(stops) if family.stops is not None else np.full(len(stops), not brake.stops)
+            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines)
+            own = [family.way._replace(stop=None if math.isnan(stop) else stop) for stop in places.tolist()]
+            ways.append(np.array([index.setdefault(way, len(index)) for way in own], int)[again])
+        self.ways = list(index)
+        return np.concatenate(ways), np.concatenate(costs)
 
     # --- the rest ---------------------------------------------------------------------------
 
@@ -178,9 +238,8 @@ class Horizon(Blind):
         self.rest[self.layer == strokes] = 0.0
         for layer in range(strokes - 1, -1, -1):
             edges, first, some = self.runs[layer]
-            left = np.where(self.alive[edges], self.rest.ravel()[self.lead[edges]], NEVER)
-            targets = self.targets[some]
-            self.next.ravel()[targets] = np.minimum.reduceat(left, first) + self.cost[targets % count]
+            left = np.where(self.alive[edges], self.rest.ravel()[self.lead[edges]] + self.cost[edges], NEVER)
+            self.next.ravel()[self.targets[some]] = np.minimum.reduceat(left, first)
             here = self.by_layer[slice(*self.cuts[layer:layer + 2])]
             after, least = self.next[here], self.rest[here]
             for way in range(count):
@@ -192,7 +251,7 @@ class Horizon(Blind):
         at = self.number(levels)
         if self.layer[at] == self.strokes:
             return 0.0
-        way = self._way(lie.on, lie.face, lie.heading, flattened)
+        way = self._way(lie.on, lie.face, lie.heading, flattened, lie.stop if self.knows_stops else None)
         if isinstance(way, int):
             return float(self.rest[at, way])
         return float((self.next[at] + way).min())
@@ -203,14 +262,14 @@ class Horizon(Blind):
             self._lies[key] = self._lying(*key)
         return self._lies[key]
 
-    def _lying(self, on, face, heading, flattened):
-        if face and flattened is not None and (way := Way(on, flattened, face, heading)) in self.ways:
+    def _lying(self, on, face, heading, flattened, stop):
+        if face and flattened is not None and (way := Way(on, flattened, face, heading, stop)) in self.ways:
             return self.ways.index(way)
         costs = []
         for way in self.ways:
             if on in (-1, way.on):
                 now = Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
-                          heading if face else way.heading)
+                          heading if face else way.heading, stop)
             else:
                 now = Way(on, way.flattened, face, heading)
             costs.append(self._change(now, way))

@@ -13,7 +13,7 @@ from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason
 from ..said import Mm, Said
 from .body import Half
 from .flats import Flats
-from .gauge import LINE, Gauge, natural_gauge
+from .gauge import LINE, Gauge, in_reach, natural_gauge, seen
 from .halves import Halves
 from .moves import Job, Levels, Move
 from .needs import Blocks, Mountings, Need, asked
@@ -40,6 +40,7 @@ class Prover:
         self.kept: dict[tuple, tuple] = {}
         """What :mod:`.explain` found of a half and a tool."""
         self._gauges: dict[tuple, tuple[Gauge, int]] = {}
+        self._bears: dict[tuple, Gauge | None] = {}
         self.only: frozenset[int] | None = None
 
     def narrowed(self, mounts: Collection[int]) -> "Prover":
@@ -287,9 +288,11 @@ class Prover:
         on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
         if not on.stops:
             return self.line(move), 0
-        stops = on.brake.stops
-        gauge = natural_gauge(self.job, half, levels, stops.contact_height)
-        if gauge is None or not stops.min - 1e-9 <= gauge.stop <= stops.max + 1e-9:
+        key = (move.on, half.made, half.side, seen(half, levels))
+        if key not in self._bears:
+            self._bears[key] = in_reach(on, natural_gauge(self.job, half, levels, on.brake.stops.contact_height))
+        gauge = self._bears[key]
+        if gauge is None:
             return self.line(move), 0
         free = 0
         for mount in self.fits(move.on, move.bends, move.to):

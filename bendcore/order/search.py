@@ -147,7 +147,8 @@ class Search:
         return False
 
     def _to_come(self, levels, lie) -> float:
-        stops = self.stops.to_come(levels, lie.stop) if self.whole and levels != self.goal else 0.0
+        apart = self.whole and levels != self.goal and not self.horizon.knows_stops
+        stops = self.stops.to_come(levels, lie.stop) if apart else 0.0
         return self.horizon.to_come(levels, lie, self._flattened(lie)) + stops
 
     def _flattened(self, lie) -> bool | None:
