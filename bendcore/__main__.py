@@ -85,7 +85,8 @@ def run_order(args: argparse.Namespace) -> dict:
     patience = Patience(args.seconds)
     plan = plan_order(part, mounted, tried, patience, args.important or ())
     if not plan.feasible:
-        plan = find_remedies(data, brakes, mounted, plan, tried is not None, patience.again())
+        others = [read_brake(read_file(name)) for name in args.other or ()]
+        plan = find_remedies(data, brakes, mounted, plan, tried is not None, patience.again(), others)
     told = stack_up(part, plan.steps, brakes) if plan.feasible else []
     return plan.written(part.units) | {"dimensions": written(told, part.units)}
 
@@ -126,6 +127,8 @@ def parser() -> argparse.ArgumentParser:
                        help="may be repeated: a route over several")
     order.add_argument("--seconds", type=float, default=MOST_SECONDS, metavar="60",
                        help="how long to look; the best so far is given then")
+    order.add_argument("--other", action="append", metavar="FILE",
+                       help="a brake of the shop beside, to look for a way out on (may be repeated)")
     order.add_argument("--important", action="append", metavar="NAME",
                        help="a leg to be gauged directly (may be repeated)")
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")

@@ -5,7 +5,7 @@ const WAYS = { before: "Before: clamp coming down", during: "Bending", after: "A
 const outline = (points) => `M${points.map(([y, z]) => `${y},${-z}`).join("L")}Z`;
 
 export const player = () => ({
-  step: 1, frame: 0, data: null, timer: null,
+  step: 1, frame: 0, data: null, timer: null, space: false,
   async init() {
     this.total = Number(this.$root.dataset.steps);
     this.onStep = (event) => this.show(this.step + event.detail);
@@ -14,6 +14,15 @@ export const player = () => ({
     if (this.total) await this.show(Number(this.$root.dataset.blocked) || 1);
   },
   destroy() { document.removeEventListener("step", this.onStep); this.stop(); },
+  get viewLabel() { return this.space ? "Section" : "In space"; },
+  turnView() {
+    this.stop();
+    this.space = !this.space;
+    this.$refs.space.hidden = !this.space;
+    this.$refs.view.classList.toggle("gone", this.space);
+    if (this.data) this.draw();
+  },
+  scene(frame) { return this.$root.dataset.space.replace("/0/0/", `/${this.step}/${frame}/`); },
   get playLabel() { return this.timer ? "Stop" : "Play"; },
   get stepWords() { if (Number(this.$root.dataset.blocked) === this.step) return "that cannot be made"; return `${this.step} of ${this.total}`; },
   get words() {
@@ -69,6 +78,7 @@ export const player = () => ({
       return path;
     }));
     this.$refs.scrub.value = this.frame;
+    if (this.space) this.$refs.space.src = this.scene(this.frame);
   },
   seek() { this.stop(); this.frame = Number(this.$refs.scrub.value); this.draw(); },
   toggle() { if (this.timer) this.stop(); else this.play(); },
@@ -77,6 +87,7 @@ export const player = () => ({
     if (!this.data) return;
     this.frame = 0;
     this.timer = setInterval(() => {
+      if (this.space && !this.$refs.space.complete) return; // a picture takes longer than a frame of the section
       if (this.frame >= this.data.frames.length - 1) { this.stop(); return; }
       this.frame += 1;
       this.draw();
@@ -100,6 +111,11 @@ export const player = () => ({
     film.addEventListener("click", (event) => {
       const face = event.target.closest("[data-show]");
       if (face && face.dataset.show !== "0") this.show(Number(face.dataset.show));
+      const keep = event.target.closest("[data-keep]");
+      if (keep) {
+        const kept = keep.getAttribute("aria-pressed") === "true", at = cards().indexOf(keep.closest("[data-bend]"));
+        submit(cards().map((card) => card.dataset.bend).slice(0, kept ? at : at + 1));
+      }
       const nudge = event.target.closest("[data-nudge]");
       if (nudge) { const from = cards().indexOf(nudge.closest("[data-bend]")); moveTo(from, from + Number(nudge.dataset.nudge)); }
     });

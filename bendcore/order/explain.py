@@ -22,7 +22,9 @@ BEFORE, DURING = "before", "during"
 STEP_DEGREES = 1.0
 LEAST = 0.06
 """A hit less deep is one only by how finely it was looked at, mm."""
-IN_THE_WAY = ("pieces", "past-end", "no-way-out", "itself", "fold")
+PART = "part"
+"""What a face meets that runs into the part itself."""
+IN_THE_WAY = ("pieces", "past-end", "no-way-out", "fold")
 """Reasons that come of what stands around the bend …"""
 AS_DEEP = 5.0
 """… and count like a hit so deep, mm."""
@@ -79,7 +81,10 @@ def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_on
             found += hits
             clear.append(least)
     if not (clearance_only or found or reasons):
-        reasons += _without_hit(prover, on, stroke, mount, levels, move, sides)
+        reasons += _without_hit(prover, on, stroke, mount, move, sides)
+        met = None if reasons or stroke.closing else prover.itself.worst(levels, move)
+        if met:
+            found.append(Hit(DURING, met[0], PART, *met[2:]))
     clear = [least for least in clear if np.isfinite(least)]
     return Trial(move, mount, tuple(reasons), () if clearance_only else _worst(found),
                  min(clear) if clear and not stroke.closing else None)
@@ -164,14 +169,12 @@ def _carried(tool, which) -> bool:
     return tool.moves == "leaf" and which == FREE
 
 
-def _without_hit(prover, on, stroke, mount, levels, move, sides) -> list[Reason]:
+def _without_hit(prover, on, stroke, mount, move, sides) -> list[Reason]:
     """Why a move that meets nothing at its bend cannot be made all the same."""
     if stroke.closing and not on.stops and not prover.holds_flap(move):
         return [Reason("fold", "a hem is closed with its flap under the clamp")]
     if prover.needs(move, sides, mount):
-        pairs = [] if stroke.closing else prover.itself.pairs(levels, move)
-        return [Reason("itself", Said("{one} runs into {other} on the way", one=pairs[0][0], other=pairs[0][1]))] \
-            if pairs else []
+        return []
     swing = prover.barred(on, move, sides, on.swing(stroke, mount), whole=True)
     if swing is None:
         return [Reason("past-end",

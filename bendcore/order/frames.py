@@ -4,11 +4,13 @@ Pages only draw these outlines. Coordinates are machine (y, z) in mm.
 """
 
 import math
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 
-from ..brakes.setting import FRAME, OnBrake, Stroke
+from ..brakes.setting import FRAME, OnBrake, Stroke, Tool
 from .body import rings_in
 from .collide import beside
 from .moves import Levels, Move
@@ -65,32 +67,52 @@ def step_frames(prover: Prover, levels: Levels, move: Move, mount: int, step: Pl
     """Frames of one step: the sheet in place, tool down, the swing, tool up."""
     job, on = prover.job, prover.job.brakes[move.on]
     stroke = job.stroke(move.bends, move.to)
-    full = 0.0 if stroke.closing else stroke.bend_to
-    rest = 0.0 if stroke.closing else stroke.angle
-    frames = [("before", 0.0, gap) for gap in (1.0, 0.5, 0.0)]
-    frames += [("during", float(a), 0.0) for a in np.linspace(0, full, SWING_FRAMES)[1:]]
-    frames += [("after", rest, gap) for gap in (0.0, 0.5, 1.0)]
     beyond = on.stops and prover.beyond_frames(on, *prover.sides(levels, move))
     tools = [tool for tool in on.tools(stroke, mount) if tool.reach != FRAME or beyond]
-    still = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if not _moves(on, tool)}
+    still = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if not moves_with(on, tool)}
     stop = step.gauge.stop
     if on.stops and on.brake.stops.section and stop is not None:
         still["stop"] = _rounded(np.asarray(on.brake.stops.section) + (stop, 0.0))
-    moving = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if _moves(on, tool)}
+    moving = {tool.name: _rounded(tool.shape.exterior.coords) for tool in tools if moves_with(on, tool)}
     return {"still": still, "moving": moving, "kind": on.kind,
-            "frames": [{"phase": phase, "angle": round(angle, 1),
-                        "shifts": {tool.name: _shift(on, stroke, mount, tool, phase, angle, gap)
-                                   for tool in tools if _moves(on, tool)},
-                        "part": part_outlines(prover, levels, move, mount, angle)} for phase, angle, gap in frames]}
+            "frames": [{"phase": at.phase, "angle": round(at.angle, 1),
+                        "shifts": {tool.name: shift_of(on, stroke, mount, tool, at)
+                                   for tool in tools if moves_with(on, tool)},
+                        "part": part_outlines(prover, levels, move, mount, at.angle)} for at in instants(stroke)]}
 
 
-def _moves(on, tool) -> bool:
+class Instant(NamedTuple):
+    """``before``, ``during`` or ``after`` the bend, its angle, and how far the tools stand open, 0 to 1."""
+
+    phase: str
+    angle: float
+    gap: float
+
+
+def instants(stroke: Stroke) -> list[Instant]:
+    """What of a step is drawn."""
+    full = 0.0 if stroke.closing else stroke.bend_to
+    rest = 0.0 if stroke.closing else stroke.angle
+    return [*(Instant("before", 0.0, gap) for gap in (1.0, 0.5, 0.0)),
+            *(Instant("during", float(a), 0.0) for a in np.linspace(0, full, SWING_FRAMES)[1:]),
+            *(Instant("after", rest, gap) for gap in (0.0, 0.5, 1.0))]
+
+
+def moves_with(on: OnBrake, tool: Tool) -> bool:
+    """Whether a tool moves through a step."""
     return bool(tool.moves) or (not on.stops and tool.name in on.upper)
 
 
-def _shift(on, stroke, mount, tool, phase, angle, gap) -> list[float]:
-    """(right, up, turned counter-clockwise in degrees about the origin) of a tool in a frame, ``gap`` of the way
-    open."""
+def turned(points: Iterable, shift: Sequence[float]) -> np.ndarray:
+    """A section (k, 2) shifted as :func:`shift_of` says."""
+    right, up, degrees = shift
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return np.asarray(points) @ np.array([[c, s], [-s, c]]) + (right, up)
+
+
+def shift_of(on: OnBrake, stroke: Stroke, mount: int, tool: Tool, at: Instant) -> list[float]:
+    """(right, up, turned counter-clockwise in degrees about the origin) of a tool at an instant."""
+    phase, angle, gap = at
     if on.stops:
         low = on.closed_at(stroke, mount, angle)
         return [0.0, round(low + gap * (on.open_at(mount) - low), 2), 0.0]

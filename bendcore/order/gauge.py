@@ -71,7 +71,7 @@ def bearing(job: Job, half: Half, levels: tuple[int, ...], height: float) -> Ite
             (s0, x0), (s1, x1) = ((frame @ [*p, 0.0, 1.0])[[0, 2]] for p in (one, other))
             long = math.hypot(s1 - s0, x1 - x0)
             if long >= least and abs(s1 - s0) <= ALONG * long and min(s0, s1) > 1e-6:
-                yield Gauge(EDGE, node.face, (s0 + s1) / 2 + allowance / 2)
+                yield Gauge(EDGE, node.face, float((s0 + s1) / 2 + allowance / 2))
 
 
 def _free_edges(body, face):
@@ -105,7 +105,7 @@ def _formed(job, half, n, level, least, height) -> Gauge | None:
     flange = body.depth_of(node.face, bend.child_edge if node.outwards else bend.parent_edge)
     run = (s0 + s1) / 2 + body.bends[half.made[0]].figures.allowance / 2
     touches = contact(bend.figures, job.angle(j, level), up, flange, height, body.thickness)
-    return Gauge(FACE, node.face, run + touches, j)
+    return Gauge(FACE, node.face, float(run + touches), j)
 
 
 def contact(figures: BendFigures, angle: float, up: bool, flange: float, height: float, t: float) -> float:

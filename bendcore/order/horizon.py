@@ -142,8 +142,9 @@ class Horizon(Blind):
     def _find_stops(self) -> bool:
         """Where the stop stands for every move, if that can be told apart in the ways the sheet lies; not where they
         would be too many."""
-        if not any(on.stops for on in self.job.brakes):
-            return False
+        presses = [on.costs for on in self.job.brakes if on.stops]
+        if not presses or any(costs.scribed_line < 2 * costs.stop_move for costs in presses):
+            return False  # a line may then be scribed so that the stop can stay where it is
         kept: dict[tuple, float] = {}
         ways: set[Way] = set()
         for (on, _, _, side, _), family in self.families.items():

@@ -23,4 +23,19 @@ class Patience:
         return Patience(self.seconds * share)
 
 
+@dataclass
+class Turn(Patience):
+    """A patience shared by several in turn: over after its own ``seconds`` since it was renewed, or with the whole."""
+
+    whole: Patience | None = None
+
+    def __call__(self) -> bool:
+        """Whether it is over."""
+        return super().__call__() or bool(self.whole and self.whole())
+
+    def renew(self) -> None:
+        """The next one's turn."""
+        self.since = time.monotonic()
+
+
 ENDLESS = Patience(float("inf"))

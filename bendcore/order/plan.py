@@ -169,6 +169,8 @@ class Plan:
     bound: float = 0.0
     tried: tuple[str, ...] = ()
     brakes: tuple[str, ...] = field(default=())
+    together: tuple[str, ...] = ()
+    """The fewest bends that cannot all be made, whatever the order."""
     important: tuple[Important, ...] = ()
     """What was to be gauged directly."""
 
@@ -187,10 +189,6 @@ class Plan:
         """How often tools or fingers are mounted, brakes gone to."""
         return sum(bool(step.change) for step in self.steps) + bool(self.steps)
 
-    def with_remedies(self, found: list[Remedy], tried: tuple[str, ...] = ()) -> "Plan":
-        """The same with what would free the part, of all kinds ``tried``."""
-        return replace(self, remedies=tuple(found), tried=tried)
-
     def written(self, units: str) -> dict:
         """The order as data, lengths in ``units``."""
         per = MM_PER[units]
@@ -205,7 +203,7 @@ class Plan:
             "hits": [vars(hit) | {"depth": hit.depth / per} for hit in self.hits],
             "reasons": [vars(why) | {"message": in_units(why.message, units)} for why in self.reasons],
             "remedies": [remedy.written(units) for remedy in self.remedies],
-            "tried": list(self.tried),
+            "tried": list(self.tried), **({"together": list(self.together)} if self.together else {}),
             **({"important": [{"name": row.name, "direct": row.direct, "price_seconds": row.price, "why": row.why}
                               for row in self.important]} if self.important else {}),
             "blocked": _placed(self.blocked, per) if self.blocked else None}

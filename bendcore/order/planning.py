@@ -18,6 +18,7 @@ from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof import Prover
 from .search import Found, Taken, find
 from .spans import blocks
+from .walk import Sequence as Named
 from .walk import candidates, read_sequence
 
 MOST_TOLD = 8
@@ -27,8 +28,9 @@ CLEAR_OF = {"tools": "Change the tools.", "fingers": "Change the fingers."}
 
 
 def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str] | None = None,
-               patience: Patience = ENDLESS, important: Sequence[str] = ()) -> Plan:
-    """The best order of a part on a brake, or on any of several, or the one of the bends named, without remedies.
+               patience: Patience = ENDLESS, important: Sequence[str] = (), whole: bool = True) -> Plan:
+    """The best order of a part on a brake, or on any of several, or the one of the bends named, without remedies; where
+    those need not be the ``whole``, the best that begins with them.
 
     Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
     Legs that are ``important`` are gauged directly where there is an order that does (:mod:`.direct`).
@@ -36,18 +38,18 @@ def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str]
     """
     several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)
     prover = Prover(Job.of(part, *several))
-    found, kept = find(prover, names, patience), []
+    sequence = read_sequence(prover.job, list(names), whole) if names is not None else None
+    found, kept = find(prover, sequence, patience), []
     if important:
-        sequence = read_sequence(prover.job, list(names)) if names is not None else None
         found, kept = with_important(prover, found, important, sequence, patience)
-    return replace(told(prover, found, names, patience.again(TELLING)), important=tuple(kept))
+    return replace(told(prover, found, sequence, patience.again(TELLING)), important=tuple(kept))
 
 
-def told(prover: Prover, found: Found, names: Sequence[str] | None = None, patience: Patience = ENDLESS) -> Plan:
+def told(prover: Prover, found: Found, sequence: Named | None = None, patience: Patience = ENDLESS) -> Plan:
     """What was found, looked at closely step by step."""
     steps = tuple(_step(prover, taken, before)
                   for taken, before in zip(found.steps, [None, *found.steps], strict=False))
-    trials = [] if found.complete else _blocked(prover, found, names, patience)
+    trials = [] if found.complete else _blocked(prover, found, sequence, patience)
     hits = tuple(_met(prover, found, trial, hit) for trial in trials for hit in trial.hits)
     reasons = tuple(Cause(len(found.steps) + 1, _bend_of(prover.job, trial.move), why.code, why.message)
                     for trial in trials for why in trial.reasons)
@@ -136,10 +138,9 @@ def _way_out_note(prover, taken, mount) -> list[str]:
     return [words[way]] if way in words else []
 
 
-def _blocked(prover: Prover, found: Found, names: Sequence[str] | None, patience: Patience) -> list[Trial]:
+def _blocked(prover: Prover, found: Found, sequence: Named | None, patience: Patience) -> list[Trial]:
     """What stops each bend that might come next, by the holding that fails least; least bad first."""
     job = prover.job
-    sequence = read_sequence(job, list(names)) if names is not None else None
     trials: list[Trial] = []
     for i, to in candidates(job, found.levels, sequence)[:MOST_TOLD]:
         if not (trials and patience()):

@@ -1,35 +1,50 @@
 """What would free a part that cannot be bent. Every remedy here was simulated, and they are ranked by what they cost.
 
 Tried, as far as they belong to the brake and the part: the best order instead of the one named; other tools from the
-rack; the fingers of the whole brake; every size of the part that what hits belongs to, smaller or larger, to the half
-millimetre: a leg shorter, a leg longer and cut back after, a wall at most so high, a base at least so wide.
+rack; another brake of the shop, or this one and then that; one finger more; a lip turned the other way; every size of
+the part that what hits belongs to, smaller or larger, to the half millimetre: a leg shorter, a leg longer and cut back
+after, a wall at most so high, a base at least so wide; a bend creased and closed by hand; the part split and welded.
 """
 
 import copy
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+from itertools import islice
 
 from ..brakes.brake import Brake
+from ..brakes.leaf import LeafBrake
 from ..brakes.press import PressBrake
 from ..errors import Refusal
 from ..part import Part, read_part
 from ..said import Mm, Said
+from .handwork import creased, split
 from .moves import Job
-from .patience import ENDLESS, Patience
+from .patience import ENDLESS, Patience, Turn
 from .plan import Plan, Remedy
 from .proof import Prover
 from .search import find
 from .walk import furthest
+from .why import cannot_be_together
 
 OTHER_ORDER, OTHER_TOOL, SHORTER, LONGER, LOWER, WIDER = (
     "other-order", "other-tool", "shorter-leg", "longer-leg", "lower-wall", "wider-base")
+OTHER_BRAKE, OTHER_FINGERS, TURN, CREASE, SPLIT = (
+    "other-brake", "other-fingers", "turn", "crease-and-return", "split")
 WORDS = {OTHER_ORDER: "Bend in the order {order} instead.", OTHER_TOOL: "Other tools from the rack do it: {tools}."}
 LEGS_TRIED = 3
+BEST = 2
+"""Of one kind of handwork so many are told."""
+SHARE = 0.2
+"""Of the time there is, each kind has so much."""
 LEG_STEPS = 5
 MORE = 80.0
 """A leg is made longer by so much at most, mm: the shortest leg of the widest usual die."""
 FINENESS = 0.5
 """A size is given to the next half millimetre on the side that works."""
 WALLS = ("left", "right", "front", "back")
+FINGERS_TRIED = (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 65.0, 80.0, 100.0, 130.0, 160.0, 200.0)
+"""Widths of one finger more, mm."""
+SHORT = ("short-leg", "short-hold", "short-flange")
 
 
 class _Tried:
@@ -95,40 +110,158 @@ def _set(shape: dict, path: tuple, value: str) -> None:
 
 
 def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | Sequence[Brake], plan: Plan,
-                  named: bool = False, patience: Patience = ENDLESS) -> Plan:
-    """The plan with its remedies, cheapest first, and what kinds were tried.
+                  named: bool = False, patience: Patience = ENDLESS, others: Sequence[Brake] = ()) -> Plan:
+    """The plan with its remedies, cheapest first, what kinds were tried, and which bends cannot be together.
 
-    ``mounted`` are the brakes with the tools chosen, ``racks`` with all of theirs; ``plan`` says what is in the way,
-    ``named`` that an order was tried, not searched. What is not found while there is ``patience`` is not told.
+    ``mounted`` are the brakes with the tools chosen, ``racks`` with all of theirs, ``others`` what the shop has beside;
+    ``plan`` says what is in the way, ``named`` that an order was tried, not searched. What is not found while there is
+    ``patience`` is not told.
     """
     racks, mounted = (tuple(b) if isinstance(b, list | tuple) else (b,) for b in (racks, mounted))
     found: list[Remedy] = []
     tried: list[str] = []
-    for kind, look in _kinds(data, racks, mounted, (plan, named, patience)):
+    turn = Turn(patience.seconds * SHARE, whole=patience)
+    together = () if named else cannot_be_together(Prover(Job.of(read_part(data), *mounted)), turn)
+    for kind, look in _kinds(data, racks, mounted, (plan, named, turn, others)):
         tried.append(kind)
+        turn.renew()
         found += look()
         if found and kind in (OTHER_ORDER, OTHER_TOOL):
             break
     found.sort(key=lambda remedy: (remedy.cost is None, remedy.cost or 0.0))
-    return plan.with_remedies(found, tuple(tried))
+    return replace(plan, remedies=tuple(found), tried=tuple(tried), together=together)
 
 
 def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     """Kinds of remedy with what looks for them, those that leave the part as it is first."""
-    plan, named, patience = asked
+    plan, named, patience, others = asked
     if named:
         yield OTHER_ORDER, lambda: _by_search(data, mounted, OTHER_ORDER, patience)
     if any(isinstance(rack, PressBrake) and len(rack.punches) + len(rack.dies) > len(kept.punches) + len(kept.dies)
            for rack, kept in zip(racks, mounted, strict=True)):
         yield OTHER_TOOL, lambda: _by_search(data, racks, OTHER_TOOL, patience)
     tried = _Tried(data, racks, patience)
+    if others:
+        yield OTHER_BRAKE, lambda: _on_others(data, racks, others, patience)
+    if any(isinstance(rack, LeafBrake) and rack.fingers for rack in racks):
+        yield OTHER_FINGERS, lambda: _with_finger(data, racks, patience)
+    short = any(reason.code in SHORT for reason in plan.reasons)
     if data["shape"]["kind"] == "profile":
         yield SHORTER, lambda: _shorter_legs(tried, plan)
-        if any(reason.code in ("short-leg", "short-hold", "short-flange") for reason in plan.reasons):
+        if short:
             yield LONGER, lambda: _longer_legs(tried)
-    if data["shape"]["kind"] == "tray":
+    elif data["shape"]["kind"] == "tray":
+        if any("lip" in wall for wall in data["shape"].get("walls", {}).values()):
+            yield TURN, lambda: _turned_lips(data, racks, patience)
         yield LOWER, lambda: _lower_walls(tried)
         yield WIDER, lambda: _wider_base(tried)
+    else:
+        yield LOWER, lambda: _other_sizes(tried, LOWER)
+        yield WIDER, lambda: _other_sizes(tried, WIDER)
+    if not short:
+        yield CREASE, lambda: _by_hand(tried, plan)
+    yield SPLIT, lambda: _in_two(tried)
+
+
+def _on_others(data, racks, others, patience) -> list[Remedy]:
+    """Another brake alone, else this one and then another."""
+    part, found = read_part(data), []
+    for several in ([(other,) for other in others], [(*racks, other) for other in others]):
+        for brakes in several:
+            best = find(Prover(Job.of(part, *brakes)), patience=patience) if not patience() else None
+            if best and best.complete:
+                names = " and ".join(brake.name for brake in brakes)
+                words = "{names} can bend it." if len(brakes) == 1 else "{names} together can bend it."
+                found.append(Remedy(OTHER_BRAKE, Said(words, names=names), cost=float(best.cost), brake=names))
+        if found:
+            break
+    return found
+
+
+def _with_finger(data, racks, patience) -> list[Remedy]:
+    """The narrowest finger that would do, beside those owned."""
+    part = read_part(data)
+    for width in FINGERS_TRIED:
+        more = [replace(rack, fingers=tuple(sorted((*rack.fingers, width), reverse=True)))
+                if isinstance(rack, LeafBrake) and rack.fingers else rack for rack in racks]
+        prover = Prover(Job.of(part, *more))
+        if not patience() and furthest(prover, patience=patience)[0] == prover.job.made:
+            best = find(prover, patience=patience)
+            return [Remedy(OTHER_FINGERS, Said("One finger more, {width} wide, and it can be bent.", width=Mm(width)),
+                           sizes=(("finger", width),), cost=float(best.cost))]
+    return []
+
+
+def _turned_lips(data, racks, patience) -> list[Remedy]:
+    """All lips out that go in, or in that go out."""
+    found = []
+    for way, other in (("in", "out"), ("out", "in")):
+        trial = copy.deepcopy(data)
+        lips = [wall["lip"] for wall in trial["shape"]["walls"].values() if wall.get("lip", {}).get("direction") == way]
+        for lip in lips:
+            lip["direction"] = other
+        try:
+            prover = Prover(Job.of(read_part(trial), *racks)) if lips else None
+        except Refusal:
+            continue
+        if prover and furthest(prover, patience=patience)[0] == prover.job.made:
+            best = find(prover, patience=patience)
+            found.append(Remedy(TURN, f"Turn the lips {other} instead of {way}.", cost=float(best.cost)))
+    return found
+
+
+def _other_sizes(tried: _Tried, kind: str) -> list[Remedy]:
+    """One size of a part that is no strip and no tray, smaller or larger."""
+    found, legs = [], {leg.id: leg for leg in tried.part.shape.legs}
+    for path, leg, called in _fields(tried.data["shape"], legs):
+        if kind == LOWER:
+            size = tried.most(leg.size, leg.size - leg.flat, path)
+            words = "Make {what} {size} or less."
+        else:
+            more = tried.least({path: leg.size}, MORE)
+            size, words = None if more is None else leg.size + more, "Make {what} {size} or more."
+        if size is not None:
+            field = "".join(f"[{key}]" if isinstance(key, int) else f".{key}" for key in path).lstrip(".")
+            found.append(Remedy(kind, Said(words, what=called, size=Mm(size)), sizes=((field, size),)))
+    return found
+
+
+def _fields(shape: dict, legs: dict) -> Iterator[tuple]:
+    """(path below ``shape``, leg, what it is called) of the sizes tried on guards, sleeves and plates."""
+    for key in ("length", "width", "height"):
+        leg = legs.get({"length": "long", "width": "across"}.get(key, key), legs.get(key))
+        if key in shape and leg:
+            yield (key,), leg, f"the {key}"
+    for side in ("front", "back", "start_flange", "end_flange"):
+        leg = legs.get(f"{side}-edge") or legs.get(side.removesuffix("_flange"))
+        if isinstance(shape.get(side), dict) and "width" in shape[side] and leg:
+            yield (side, "width"), leg, f"the {side.replace('_', ' ')}'s width"
+    for i, flange in enumerate(shape.get("flanges", ())):
+        leg = legs.get(flange.get("id", f"F{i + 1}"))
+        if leg and "length" in flange:
+            yield ("flanges", i, "length"), leg, f"flange {leg.id}"
+
+
+def _by_hand(tried: _Tried, plan: Plan) -> list[Remedy]:
+    """Bends creased, and closed by hand at last."""
+    likely = [name for hit in plan.hits for name in (hit.bend, hit.face)] + [why.bend for why in plan.reasons]
+    ends = {b.id for b in tried.part.sheet.bends if {b.parent, b.child} & set(likely)} | set(likely)
+    found = list(islice(creased(tried.part, tried.brakes, sorted(ends), tried.patience), 2 * BEST))
+    called = tried.part.shape.called
+    return [Remedy(CREASE, Said("Crease {names} half of the way only, make the others, and close {them} by hand on the "
+                                "crease.", names=" and ".join(map(called, names)),
+                                them="it" if len(names) == 1 else "them"), order=names, cost=cost)
+            for names, cost in sorted(found, key=lambda row: row[1])[:BEST]]
+
+
+def _in_two(tried: _Tried) -> list[Remedy]:
+    """The part cut along a bend and welded there."""
+    called = tried.part.shape.called
+    rows = sorted(split(tried.part, tried.brakes, tried.patience), key=lambda row: row[-1])[:BEST]
+    return [Remedy(SPLIT, Said("Split it at {bend}: {faces} by itself, welded on at the corner by a qualified person.",
+                               bend=called(bend), faces=", ".join(map(called, faces[:3])) + (
+                                   " and what hangs on it" if len(faces) > 3 else "")),
+                   order=(bend,), cost=cost) for bend, faces, cost in rows]
 
 
 def _by_search(data: dict, brakes: Sequence[Brake], kind: str, patience: Patience) -> list[Remedy]:

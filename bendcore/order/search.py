@@ -21,7 +21,7 @@ from .horizon import NEVER, Blind, cause
 from .moves import Levels, Move, advanced
 from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
-from .walk import Sequence, furthest, horizon_of, moves, read_sequence
+from .walk import Sequence, furthest, horizon_of, moves
 
 MOST_BENDS = 24
 FEW_MOUNTS, PUNCHES_TRIED = 6, 2
@@ -76,11 +76,13 @@ class Found:
 
 
 class Search:
-    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them."""
+    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them, and
+    ``avoid`` is a move that is not taken from its levels."""
 
     def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None,
-                 wanted: tuple = ()):
+                 wanted: tuple = (), avoid: tuple[Levels, Move] | None = None):
         self.prover, self.job, self.sequence, self.goal, self.wanted = prover, prover.job, sequence, goal, wanted
+        self.avoid = avoid
         self.horizon = horizon or horizon_of(self.job, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
@@ -96,13 +98,15 @@ class Search:
         self.horizon.aim(self.strokes)
         return self._to_come(self.job.flat, Lie())
 
-    def run(self, patience: Patience = ENDLESS, known: Found | None = None) -> Found | None:
-        """The cheapest order to as many strokes, the one ``known`` where none is cheaper; None where the ``patience``
-        was over before it was found."""
+    def run(self, patience: Patience = ENDLESS, known: Found | None = None, start: Here | None = None) -> Found | None:
+        """The cheapest order to as many strokes, from the ``start`` on where one is given, the one ``known`` where none
+        is cheaper; None where there is none, or the ``patience`` was over before it was found."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
         self.horizon.aim(self.strokes)
-        self._expand(0.0, self.job.flat, Lie(), None)
+        self._expand(*(start or Here(0.0, self.job.flat, Lie(), None)))
+        if start and start.lie.face:
+            self._offer_changes(*start)
         while self.heap:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
@@ -204,7 +208,7 @@ class Search:
 
     def _push(self, levels, move, lie, gauge, bare, trail) -> None:
         """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
-        if not all(one.allows(move, gauge) for one in self.wanted):
+        if (levels, move) == self.avoid or not all(one.allows(move, gauge) for one in self.wanted):
             return
         costs, cost, stop = self.job.brakes[move.on].costs, bare, lie.stop
         if gauge.kind == LINE:
@@ -271,13 +275,12 @@ def cheapest(prover: Prover, goal: Levels, sequence: Sequence | None = None,
     return Search(prover, goal, sequence).run(patience)
 
 
-def find(prover: Prover, names: list[str] | None = None,
-         patience: Patience = ENDLESS) -> Found:
-    """The best order, or the furthest one when none is complete; when the ``patience`` is over what was found."""
+def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS) -> Found:
+    """The best order, as far as it is not given by the ``sequence``, or the furthest one when none is complete; when
+    the ``patience`` is over what was found."""
     job = prover.job
-    if job.count > MOST_BENDS and names is None:
+    if job.count > MOST_BENDS and sequence is None:
         raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
-    sequence = read_sequence(job, list(names)) if names is not None else None
     first = _with_usual(prover, patience) if sequence is None else None
     if first and first.proven:
         return first
@@ -285,7 +288,7 @@ def find(prover: Prover, names: list[str] | None = None,
     goal, way = (job.made, []) if first else furthest(prover, sequence, patience, horizon)
     patience.note(strokes=job.progress(goal), of=job.progress(job.made))
     ended = goal != job.made and patience()
-    first = first or (None if sequence else cheapest(prover, goal, way))  # held and located at its best
+    first = first or (cheapest(prover, goal, way) if way != sequence else None)  # held and located at its best
     patience.note(best=float(first.cost) if first else 0.0)
     search = Search(prover, goal, sequence, horizon)
     best = search.run(patience, first)
@@ -303,7 +306,7 @@ def _with_usual(prover: Prover, patience: Patience) -> Found | None:
         goal, _ = furthest(narrow, None, patience)
         found = Search(narrow, goal, None).run(patience) if goal == job.made else None
         if found:
-            return replace(found, proven=found.cost <= Search(prover, goal, None).least + 1e-6)
+            return replace(found, proven=bool(found.cost <= Search(prover, goal, None).least + 1e-6))
     return None
 
 

@@ -66,6 +66,28 @@ class Itself:
         found = [(key[2], key[4]) for key in keys if self._met[key]]
         return found[:1] if first else found
 
+    def worst(self, levels: Levels, move: Move) -> tuple[str, str, float, float, float] | None:
+        """(face, the other it runs into, how deep in mm, at which angle deepest, from which on) of the pair that goes
+        deepest; None where none meets."""
+        found, end = None, self.job.angle(move.bends[0], move.to)
+        angles = np.append(np.arange(0.0, end, STEP), end)
+        figures = self.job.body.bends[move.bends[0]].figures
+        for one, other in self.pairs(levels, move):
+            sides = []
+            for side, face in ((move.side, one), (1 - move.side, other)):
+                half = self.halves.half(move.bends, side)
+                level = dict(zip(half.bends, (levels[i] for i in half.bends), strict=True))
+                n = next(k for k, node in enumerate(half.nodes) if node.face == face)
+                sides.append(self._swung({0: (half, n, tuple(level[j] for j in half.nodes[n].path))}))
+            held, free = sides
+            pairs = np.array([(a, b) for a in range(len(held.of)) for b in range(len(free.of))])
+            rows, at = (v.ravel() for v in np.meshgrid(np.arange(len(pairs)), np.arange(len(angles)), indexing="ij"))
+            deep = _depths(held, free, pairs[rows], *_path(figures, angles[at])).reshape(len(pairs), -1).max(axis=0)
+            if found is None or deep.max() > found[2]:
+                found = (one, other, float(deep.max()), float(angles[deep.argmax()]),
+                         float(angles[(deep > DEEP).argmax()]))
+        return found
+
     def _ask(self, move, asked, keys) -> None:
         """Settle pairs of nodes, all in one go."""
         halves: list[dict] = [{}, {}]

@@ -18,31 +18,31 @@ Sequence = list[tuple[int, int]]
 
 def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterator[Move]:
     """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
+    ahead = _ahead(job, levels, sequence)
     for i, to in candidates(job, levels, sequence):
         groups = dict.fromkeys(((i,), job.together(levels, i)))
         for bends in groups:
-            if len(bends) > 1 and bends[0] != i and sequence is None:
+            if len(bends) > 1 and bends[0] != i and not ahead:
                 continue  # asked for once, by its first bend
-            if sequence is not None and len(bends) > 1:
-                ahead = [j for j, _ in sequence[_passed(job, levels, sequence):][:len(bends)]]
-                if set(ahead) != set(bends):
-                    continue
+            if len(bends) > 1 and ahead and {j for j, _ in ahead[:len(bends)]} != set(bends):
+                continue
             for on in range(len(job.brakes)):
                 for side in SIDES:
                     yield Move(on, bends, to, side)
 
 
 def candidates(job: Job, levels: Levels, sequence: Sequence | None = None) -> list[tuple[int, int]]:
-    """(bend, stage) pairs that may come next; one when the order is given."""
-    if sequence is not None:
-        done = _passed(job, levels, sequence)
-        return sequence[done:done + 1]
+    """(bend, stage) pairs that may come next; one as far as the order is given."""
+    ahead = _ahead(job, levels, sequence)
+    if ahead:
+        return ahead[:1]
     return [(i, job.next_stage(levels, i)) for i in preferred(job) if levels[i] != MADE]
 
 
-def _passed(job: Job, levels: Levels, sequence: Sequence) -> int:
-    """How many entries of a sequence are made."""
-    return next((n for n, (i, to) in enumerate(sequence) if levels[i] < to), len(sequence))
+def _ahead(job: Job, levels: Levels, sequence: Sequence | None) -> Sequence:
+    """What of a sequence is not made yet."""
+    sequence = sequence or []
+    return sequence[next((n for n, (i, to) in enumerate(sequence) if levels[i] < to), len(sequence)):]
 
 
 def preferred(job: Job) -> list[int]:
@@ -66,7 +66,7 @@ def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patienc
 
 def horizon_of(job: Job, sequence: Sequence | None) -> Blind:
     """What is left, counted out where any order may be the one."""
-    return Blind(job) if sequence is not None else Horizon.of(job)
+    return Blind(job) if sequence is not None and len(sequence) == job.progress(job.made) else Horizon.of(job)
 
 
 class Walk:
@@ -113,9 +113,9 @@ class Walk:
         return new
 
 
-def read_sequence(job: Job, names: list[str]) -> Sequence:
-    """``--try`` as stages: a hem named once is creased and closed in one go, named twice it is creased first and closed
-    where it stands the second time."""
+def read_sequence(job: Job, names: list[str], whole: bool = True) -> Sequence:
+    """Bends by name as stages: a hem named once is creased and closed in one go, named twice it is creased first and
+    closed where it stands the second time. Of a ``whole`` order none may be left out."""
     index = job.body.index
     sequence, levels = [], job.flat
     for n, name in enumerate(names):
@@ -129,6 +129,6 @@ def read_sequence(job: Job, names: list[str]) -> Sequence:
             sequence.append((i, stage))
             levels = advanced(levels, (i,), stage)
     missing = [b.id for b, level in zip(job.body.bends, levels, strict=True) if level < MADE]
-    if missing:
+    if missing and whole:
         raise Refusal("try", f"leaves out {', '.join(missing)}")
     return sequence

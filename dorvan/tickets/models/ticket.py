@@ -175,6 +175,12 @@ class Ticket(models.Model):
             tuple(self.important)))
 
     @property
+    def order_name(self) -> str:
+        """Names what the order is looked for, as it has been named since orders were first noted."""
+        asked = [self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None]
+        return self._kept("order_name", lambda: derived.digest(asked + ([self.important] if self.important else [])))
+
+    @property
     def ordered(self) -> Plan | None:
         """The order in force: the one chosen, or the best; None for a part that none is worked out for.
         Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
@@ -197,7 +203,7 @@ class Ticket(models.Model):
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""
         if not found:
             return
-        key = self.order_asked.name
+        key = self.order_name
         if (self.order_key, self.order_found) != (key, found.feasible):
             self.order_key, self.order_found = key, found.feasible
             Ticket.objects.filter(pk=self.pk).update(order_key=key, order_found=found.feasible)
@@ -205,12 +211,12 @@ class Ticket(models.Model):
     @property
     def order_is_known(self) -> bool:
         """Whether an order was found for the ticket as it stands."""
-        return self.order_found and self.order_key == self.order_asked.name
+        return self.order_found and self.order_key == self.order_name
 
     @property
     def order_is_missing(self) -> bool:
         """Whether it was looked for, for the ticket as it stands, and there is none."""
-        return not self.order_found and self.order_key == self.order_asked.name
+        return not self.order_found and self.order_key == self.order_name
 
     @property
     def part_has_no_bends(self) -> bool:
@@ -249,7 +255,7 @@ class Ticket(models.Model):
 
     def drafted(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> "Edit | None":
         """The ticket as the change leaves it, and the edit to be written with it; None if it changes nothing."""
-        before = (self.part, self.choices)
+        before, bends = (self.part, self.choices), self.bend_names
         if part and not follows:
             part = kits.fitted(self, part)
             if self.role and part["shape"] != self.part["shape"]:
@@ -258,6 +264,8 @@ class Ticket(models.Model):
             for name, value in choices.items():
                 setattr(self, name, value)
             self.part = self.by_the_shop(part or self.part)
+            if self.bend_names != bends:
+                self.bend_order = []
             self._trim_order()
         except Refusal:
             self.part = before[0]
@@ -311,11 +319,18 @@ class Ticket(models.Model):
             write(*pieces)
         return True
 
+    @property
+    def bend_names(self) -> list[str]:
+        """The bends of the part."""
+        return [bend.id for bend in self.figures.part.shape.all_bends]
+
     def _trim_order(self):
-        """A tried order lasts only while it names this part's bends."""
-        names = [b.id for b in self.figures.part.shape.all_bends]
-        if sorted(set(self.bend_order)) != sorted(names):
+        """An order of one's own, or how it begins, lasts while it names this part's bends; what is gauged directly
+        while there are such legs."""
+        shape = self.figures.part.shape
+        if not set(self.bend_order) <= set(self.bend_names):
             self.bend_order = []
+        self.important = [name for name in self.important if name in {leg.id for leg in shape.legs}]
 
     def override_of(self, notice) -> "Override | None":
         """The lead's override of a stop; it holds while the part's figures say the same."""

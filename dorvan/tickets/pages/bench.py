@@ -217,6 +217,54 @@ def try_order(request, number: int):
 
 
 @require_POST
+@retried
+def important(request, number: int):
+    """A leg to be gauged directly, or no longer."""
+    ticket, name = ticket_or_404(number), request.POST.get("name", "")[:80]
+    if not ticket.can_be_ordered:
+        raise Http404
+
+    def act():
+        known = ticket.important
+        chosen = [one for one in known if one != name] if name in known else [*known, name]
+        derived.check_important(ticket.joined, ticket.brake.file, chosen)
+        ticket.change(None, changes.in_words("important"), request.user, important=chosen)
+
+    return guarded(request, ticket, "order", "important", act)
+
+
+@require_POST
+@retried
+def take(request, number: int):
+    """Sizes that free the part, taken together: ``field`` below the shape and ``value``, each as often as there are."""
+    ticket, units = ticket_or_404(number), request.user.units
+    rows = list(zip(request.POST.getlist("field")[:20], request.POST.getlist("value")[:20], strict=False))
+
+    def act():
+        if not rows:
+            raise Refusal("shape", "there is no size to take")
+        part = ticket.part
+        for field, value in rows:
+            part = set_field(part, f"shape.{field}"[:80], value[:40], units)
+        ticket.change(part, "a way out taken", request.user)
+
+    return guarded(request, ticket, "order", "shape", act)
+
+
+@require_POST
+def search(request, number: int):
+    """End a search with what it has, or look on for what was given up."""
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        raise Http404
+    if request.POST.get("go") == "on":
+        ticket.order_asked.search_on()
+    else:
+        ticket.order_asked.stop()
+    return page(request, ticket, "order")
+
+
+@require_POST
 @lead_required
 @retried
 def override(request, number: int):

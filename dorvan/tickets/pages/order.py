@@ -1,17 +1,32 @@
 """Order: the order in force, its frames, and the ways out where there is none."""
 
-from django.http import Http404, JsonResponse
+import threading
+from collections import OrderedDict
+from dataclasses import replace
+
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from bendcore.errors import Refusal
+from bendcore.order.plan import Plan
+from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
+from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
 
 from ..models import Ticket
 from ..results import derived
 from ..results.longwork import Working
 from .lookup import ticket_or_404
+
+FRAMES = 40
+MOST_LOOKED = 50
+LOOKING = threading.Lock()
+looked: OrderedDict[int, derived.Asked] = OrderedDict()
+"""By ticket what was last looked for from a page that only asks whether there is an order."""
+FINGER = "finger"
+"""A way out that is no size of the part."""
 
 
 def order(ticket: Ticket, units: str) -> dict:
@@ -24,17 +39,33 @@ def order(ticket: Ticket, units: str) -> dict:
     except Refusal as refusal:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
-    return {"order": found, "working": working, "refused": refused, "press": press, "brakes": Brake.objects.all(),
+    return {"order": found, "working": working, "far": ticket.order_asked.progress() if working else {},
+            "kept_steps": _kept_steps(ticket, found) if found else 0,
+            "refused": refused, "press": press, "brakes": Brake.objects.all(),
             "film": film(ticket.figures.part, found.steps) if found else [],
             "names": ",".join(found.names) if found else "",
             "left": _not_made(ticket, found) if found else [],
-            "mine": bool(ticket.bend_order),
+            "mine": bool(ticket.bend_order), "better": _better(ticket, found) if found else None,
             "shown": len(found.shown) if found else 0}
+
+
+def _kept_steps(ticket, found) -> int:
+    """How many steps stand as somebody put them."""
+    left, count = len(ticket.bend_order), 0
+    while left > 0 and count < len(found.steps):
+        left, count = left - len(found.steps[count].bends), count + 1
+    return count
+
+
+def _better(ticket, found) -> Plan | None:
+    """The best order beside one of somebody's own, where it is known."""
+    best = replace(ticket.order_asked, names=None).known() if ticket.bend_order else None
+    return best if best and best.feasible else None
 
 
 def _not_made(ticket, found) -> list[str]:
     """Bends the order never came to, so that they can still be dragged."""
-    names = ticket.bend_order or [b.id for b in ticket.figures.part.shape.all_bends]
+    names = [*ticket.bend_order, *ticket.bend_names]
     return [n for n in dict.fromkeys(names) if n not in found.names]
 
 
@@ -50,6 +81,87 @@ def frames(request, number: int, step: int):
     if not 1 <= step <= len(steps):
         raise Http404
     return JsonResponse(derived.frames(ticket.joined, ticket.brake.file, steps, step - 1))
+
+
+@require_GET
+def look(request, number: int):
+    """Whether there is an order at all, told before anything is cut; a search for how the ticket stood before ends."""
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        return HttpResponse()
+    asked, working = ticket.order_asked, False
+    with LOOKING:
+        before = looked.pop(ticket.pk, None)
+        looked[ticket.pk] = asked
+        while len(looked) > MOST_LOOKED:
+            looked.popitem(last=False)
+    if before and before.name != asked.name:
+        before.give_up()
+    try:
+        ticket.note_order(asked.order())
+    except Working:
+        working = True
+    except Refusal:
+        pass
+    return render(request, "tickets/_looked.html", {"ticket": ticket, "working": working})
+
+
+@require_GET
+def space(request, number: int, step: int, frame: int):
+    """One frame of a step in space, as a picture."""
+    ticket = ticket_or_404(number)
+    try:
+        found = ticket.ordered
+    except (Working, Refusal):
+        raise Http404 from None
+    steps = found.shown if found else ()
+    if not 1 <= step <= len(steps) or frame >= FRAMES:
+        raise Http404
+    try:
+        bodies = derived.scene(ticket.joined, ticket.brake.file, steps, step - 1, frame)
+    except IndexError:
+        raise Http404 from None
+    answer = HttpResponse(scene_svg(bodies), content_type="image/svg+xml")
+    answer["Cache-Control"] = "private, max-age=600"
+    return answer
+
+
+@require_GET
+def sizes(request, number: int):
+    """What the order in force does to the finished sizes, beside the best one."""
+    ticket = ticket_or_404(number)
+    try:
+        found = ticket.ordered
+    except (Working, Refusal):
+        found = None
+    if not found or not found.feasible:
+        raise Http404
+    better, asked = _better(ticket, found), ticket.order_asked
+    other = {row.dimension.name: row for row in asked.sizes(better)} if better else {}
+    named = {row.name: row for row in found.important}
+    shape = ticket.figures.part.shape
+    legs = {leg.id for leg in shape.legs if any(leg.ends)} if ticket.brake.press else set()
+    rows = [{"row": row, "other": other.get(row.dimension.name), "leg": row.dimension.name in legs,
+             "asked": row.dimension.name in ticket.important, "important": named.get(row.dimension.name),
+             "mostly": spreads.WORDS[row.shares[0][0]] if row.shares else ""} for row in asked.sizes(found)]
+    return render(request, "tickets/_sizes_spread.html", {"rows": rows, "ticket": ticket, "units": request.user.units,
+                                                          "compared": bool(better), "spreads": spreads.Spreads()})
+
+
+@require_GET
+def bend_sheet(request, number: int):
+    """The order to take to the brake: every step with its picture."""
+    ticket = ticket_or_404(number)
+    try:
+        found = ticket.ordered
+    except (Working, Refusal):
+        found = None
+    if not found or not found.steps:
+        raise Http404
+    return render(request, "tickets/bend_sheet.html", {
+        "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
+        "rows": [{"step": step, "picture": scene(derived.scene(ticket.joined, ticket.brake.file, found.steps, n))}
+                 for n, step in enumerate(found.steps)]})
 
 
 @require_GET
@@ -84,12 +196,56 @@ def remedies(request, number: int):
     ticket = ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
-    found, working, refused = [], False, ""
+    found, working, refused = None, False, ""
+    others = tuple(brake.file for brake in Brake.objects.exclude(pk=ticket.brake.pk))
     try:
-        found = ticket.order_asked.remedies()
+        found = ticket.order_asked.ways_out(others)
     except Working:
         working = True
     except Refusal as refusal:
         refused = refusal.message
-    return render(request, "tickets/_remedies.html", {"remedies": found, "ticket": ticket, "working": working,
-                                                      "refused": refused})
+    brakes = {brake.name: brake for brake in Brake.objects.all()}
+    remedies = [{"remedy": one, "brake": brakes.get(one.brake), "sizes": _sizes_to_take(ticket, one)}
+                for one in (found.remedies if found else ())]
+    return render(request, "tickets/_remedies.html", {
+        "remedies": remedies, "ticket": ticket, "working": working, "refused": refused, "part": ticket.figures.part,
+        "together": found.together if found else ()})
+
+
+def _sizes_to_take(ticket, remedy) -> list[tuple[str, str]]:
+    """(field below the shape, value) of a way out that is other sizes of the part."""
+    legs = {leg.id: i for i, leg in enumerate(ticket.figures.part.shape.legs)}
+    rows = [*remedy.sizes, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs if name in legs)]
+    return [(field, f"{mm:.6g} mm") for field, mm in rows if field != FINGER]
+
+
+@require_GET
+def limits(request, number: int):
+    """What the brake can do at most in this metal."""
+    ticket = ticket_or_404(number)
+    if not ticket.brake:
+        raise Http404
+    found, working = [], False
+    try:
+        found = ticket.order_asked.limits()
+    except Working:
+        working = True
+    return render(request, "tickets/_limits.html", {"limits": found, "ticket": ticket, "working": working,
+                                                    "units": request.user.units})
+
+
+@require_GET
+def why(request, number: int):
+    """What each step of the order would cost if something else were done there."""
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        raise Http404
+    found, working, refused = [], False, ""
+    try:
+        found = ticket.order_asked.why()
+    except Working:
+        working = True
+    except Refusal as refusal:
+        refused = refusal.message
+    return render(request, "tickets/_why.html", {"rows": found, "ticket": ticket, "working": working,
+                                                 "refused": refused, "part": ticket.figures.part})

@@ -13,11 +13,15 @@ from functools import cached_property, lru_cache
 from bendcore.checks import check_part
 from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
-from bendcore.order.frames import step_frames
+from bendcore.order.direct import ways
+from bendcore.order.frames import instants, step_frames
+from bendcore.order.limits import Limit
 from bendcore.order.moves import SIDES, Job, Move, advanced
-from bendcore.order.plan import Placed, Plan, Remedy
+from bendcore.order.plan import Placed, Plan
 from bendcore.order.proof import Prover
+from bendcore.order.scene import Solid, solids
 from bendcore.order.walk import read_sequence
+from bendcore.order.why import Instead
 from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.quality.stackup import Expected, stack_up
@@ -29,7 +33,7 @@ from dorvan.brakes.models import parsed
 
 from ..models.kept import KeptOrder
 from .longwork import desk
-from .orders import find_order, find_ways_out
+from .orders import find_limits, find_order, find_ways_out, find_why
 from .watch import forget, name_of, progress, stop
 
 STILL_FACET = 30.0
@@ -110,7 +114,7 @@ def _figures(text: str) -> Figures:
 @dataclass(frozen=True)
 class Asked:
     """What an order is looked for: the part file with all that the shop joins to it, the brake file, the tools chosen,
-    the bends in an order of somebody's own, and the legs to be gauged directly."""
+    the bends in an order of somebody's own, or how it begins, and the legs to be gauged directly."""
 
     part: dict
     brake_file: str
@@ -138,6 +142,8 @@ class Asked:
         kept = KeptOrder.plan(self.name)
         if kept:
             return kept
+        if not desk.begun(find_order, *self.args):
+            forget(self.name)  # what once stopped it
         found = desk.ask(find_order, *self.args)
         if found.optimal and found.feasible:
             KeptOrder.keep(self.name, found)
@@ -155,14 +161,30 @@ class Asked:
         """Let the search end with what it has."""
         stop(self.name)
 
+    def give_up(self) -> None:
+        """Let the search end, and its result not be kept: nobody waits for it."""
+        if not desk.known(find_order, *self.args):
+            stop(self.name)
+            desk.forget(find_order, *self.args)
+
     def search_on(self) -> None:
         """Look again for what was given up."""
         forget(self.name)
         desk.forget(find_order, *self.args)
 
-    def remedies(self) -> list[Remedy]:
-        """Ways out, each simulated; raises Working while they are being worked out."""
-        return desk.ask(find_ways_out, *self.args[:5])
+    def ways_out(self, others: tuple[str, ...]) -> Plan:
+        """The order with its ways out, each simulated, the shop's other brakes among them; raises Working while they
+        are being worked out."""
+        return desk.ask(find_ways_out, *self.args[:5], others)
+
+    def limits(self) -> list[Limit]:
+        """What the brake can do at most in this metal; raises Working likewise."""
+        stock = canonical({key: value for key, value in self.part.items() if key not in ("shape", "name")})
+        return desk.ask(find_limits, stock, *self.args[1:4])
+
+    def why(self) -> list[Instead]:
+        """What each step would cost if something else were done there; raises Working likewise."""
+        return desk.ask(find_why, *self.args)
 
     def sizes(self, plan: Plan) -> list[Expected]:
         """What an order does to the finished sizes."""
@@ -184,9 +206,8 @@ def _prover(part: str, brake_file: str) -> Prover:
     return Prover(Job.of(_figures(part).part, parsed(brake_file)))
 
 
-@lru_cache(maxsize=512)
-def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
-    """Frames of one step of an order; ``done`` are the bends made before it, stroke by stroke."""
+def _at(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> tuple:
+    """(prover, levels, move, mount) of one step of an order; ``done`` are the bends made before it, by stroke."""
     prover = _prover(part, brake_file)
     job, body = prover.job, prover.job.body
     levels = job.flat
@@ -197,7 +218,25 @@ def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...
     side = next(s for s in SIDES if step.held == body.face_at(bends[0], s))
     on = job.brakes[0]
     mount = next((m for m, tools in enumerate(on.mounts) if getattr(tools, "key", None) == step.tools.key), 0)
-    return step_frames(prover, levels, Move(0, bends, job.next_stage(levels, bends[0]), side), mount, step)
+    return prover, levels, Move(0, bends, job.next_stage(levels, bends[0]), side), mount
+
+
+@lru_cache(maxsize=512)
+def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
+    return step_frames(*_at(part, brake_file, step, done), step)
+
+
+@lru_cache(maxsize=256)
+def _solids(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...], frame: int | None) -> list:
+    prover, levels, move, mount = _at(part, brake_file, step, done)
+    shown = instants(prover.job.stroke(move.bends, move.to))
+    at = shown[frame] if frame is not None else [one for one in shown if one.phase == "during"][-1]
+    return solids(prover, levels, move, mount, step, at)
+
+
+def scene(part: dict, brake_file: str, steps: Sequence[Placed], index: int, frame: int | None = None) -> list[Solid]:
+    """Step ``index`` (from 0) of an order in space, at one of its frames, else bent."""
+    return _solids(canonical(part), brake_file, steps[index], tuple(step.bends for step in steps[:index]), frame)
 
 
 def frames(part: dict, brake_file: str, steps: Sequence[Placed], index: int) -> dict:
@@ -206,6 +245,13 @@ def frames(part: dict, brake_file: str, steps: Sequence[Placed], index: int) -> 
     return _frames(canonical(part), brake_file, steps[index], done)
 
 
+def check_important(part: dict, brake_file: str, names: list[str]) -> None:
+    """Refuse what is no leg that could be gauged directly."""
+    job = Job.of(_figures(canonical(part)).part, parsed(brake_file))
+    for name in names:
+        ways(job, name)
+
+
 def check_order(part: dict, brake_file: str, names: list[str]) -> None:
-    """Refuse an order that does not name every bend."""
-    read_sequence(Job.of(_figures(canonical(part)).part, parsed(brake_file)), names)
+    """Refuse an order, or the beginning of one, with a bend that there is not, or too often."""
+    read_sequence(Job.of(_figures(canonical(part)).part, parsed(brake_file)), names, whole=False)

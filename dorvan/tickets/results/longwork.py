@@ -64,6 +64,11 @@ class Desk:
         done = future and future.done() and not future.cancelled()
         return future.result() if done and not future.exception() else None
 
+    def begun(self, call: Callable, *args) -> bool:
+        """Whether it was asked for already."""
+        with self.lock:
+            return (call.__name__, *args) in self.results
+
     def forget(self, call: Callable, *args) -> None:
         """Let it be worked out anew when it is asked for again."""
         with self.lock:

@@ -9,13 +9,22 @@ from functools import lru_cache
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
-from bendcore.order.plan import Plan, Remedy
+from bendcore.order.limits import Limit, limits
+from bendcore.order.moves import Job
+from bendcore.order.patience import Patience
+from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
+from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
+from bendcore.order.search import find
+from bendcore.order.walk import read_sequence
+from bendcore.order.why import Instead, alternatives
 from bendcore.part import Part, read_part
 
 from .watch import Watch, name_of
 
+TELLING = 10.0
+"""So long it is looked what else could be done, s."""
 MOST_SECONDS = 40.0
 """A search that has proven nothing by then gives the best order it has; DORVAN_SEARCH_SECONDS says otherwise."""
 
@@ -63,15 +72,30 @@ def mounted(brake: Brake, punch: str, die: str) -> Brake:
 
 def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
                important: tuple[str, ...] = ()) -> Plan:
-    """The best order of a part file on a brake file, or the one named, with the tools chosen; legs that are
-    ``important`` are gauged directly where they can be."""
+    """The best order of a part file on a brake file that begins with the bends named, with the tools chosen; legs that
+    are ``important`` are gauged directly where they can be."""
     watch = patience(part, brake, punch, die, names, important)
-    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, watch, important)
+    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, watch, important, whole=False)
 
 
-def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None) -> list[Remedy]:
-    """What would free a part for which there is no order."""
+def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
+                  others: tuple[str, ...] = ()) -> Plan:
+    """What would free a part for which there is no order, the ``others`` of the shop's brakes among it."""
     plan = find_order(part, brake, punch, die, names)
     rack = _brake(brake)
-    return list(find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names),
-                              patience("ways out", part, brake, punch, die, names)).remedies)
+    return find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names),
+                         patience("ways out", part, brake, punch, die, names), tuple(map(_brake, others)))
+
+
+def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
+    """What the brake can do at most in the part's metal."""
+    return limits(json.loads(part), mounted(_brake(brake), punch, die), patience("limits", part, brake, punch, die))
+
+
+def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
+             important: tuple[str, ...] = ()) -> list[Instead]:
+    """What each step of an order would cost if something else were done there."""
+    prover = Prover(Job.of(_part(part), mounted(_brake(brake), punch, die)))
+    sequence = read_sequence(prover.job, list(names), whole=False) if names else None
+    found = find(prover, sequence, patience("why", part, brake, punch, die, names))
+    return alternatives(prover, found, Patience(TELLING))

@@ -6,6 +6,7 @@ from django.template.defaultfilters import floatformat
 from django.utils.html import format_html
 
 from bendcore.order.gauge import EDGE
+from bendcore.quality import spreads
 from bendcore.said import in_units
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
@@ -159,6 +160,17 @@ def override_of(ticket, notice):
 @register.filter
 def percent(share):
     return f"{100 * share:.0f} %"
+
+
+@register.filter
+def less(number, other):
+    return number - other
+
+
+@register.filter
+def source(name):
+    """A source of error in words."""
+    return spreads.WORDS[name]
 
 
 @register.filter
