@@ -24,7 +24,7 @@ from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
-from tests.core.samples import ROOT, brake, part_file, press, random_part, tray_file
+from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
 from tests.served import shop, signed_in
 
@@ -156,6 +156,26 @@ def sheets():
               f"{first + seconds:6.2f} s   {len(found.steps)} strokes{end}")
 
 
+def judged(parts=200):
+    """The search beside brute force over every order, holding and set of tools, on all kinds of brake."""
+    rng, few = random.Random(31), [{"width": w, "count": n} for w, n in ((100, 2), (50, 1), (32, 1), (25, 2))]
+    hands = [brake("finger-1270", fingers=few), brake("leaf-2000"), brake("bench-bars")]
+    presses = [press(["Straight 85"], ["V 8"]), press(["Swan neck 85"], ["V 8"]), press(["Straight 85", "Swan neck 85"],
+                                                                                        ["V 6", "V 8"])]
+    same = made = 0
+    spent = [0.0, 0.0]
+    for n in range(parts):
+        on = (presses if n % 2 else hands)[n // 2 % 3]
+        part = random_part(rng, 6, 2) if n % 2 or n % 5 == 0 else random_tray(rng, rng.randint(2, 6))
+        job = Job.of(part, on)
+        (mine, found), (trying, got) = timed(lambda j=job: find(Prover(j))), timed(lambda j=job: brute_force(j))
+        spent = [spent[0] + mine, spent[1] + trying]
+        same += found.complete == (got is not None) and (got is None or abs(found.cost - got) < 1e-6)
+        made += found.complete
+    print(f"  {parts} random parts of up to 6 bends: {same} alike in feasibility and cost, {parts - made} without an "
+          f"order; {spent[0]:.0f} s, by trying all {spent[1]:.0f} s")
+
+
 def rack():
     """The rack of 400 tickets on the server, beside a page with nothing in it, in turns."""
     code = ("import json, sys; from dorvan.tickets.models import Ticket; "
@@ -204,6 +224,7 @@ if __name__ == "__main__":
     print("Order search")
     searches()
     sheets()
+    judged()
     print("On the disk")
     commits()
     print("The rack")

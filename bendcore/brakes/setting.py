@@ -68,7 +68,8 @@ class Meeting:
     bend being made, for all others, and for closed hems on the first, which lie flat with them; it is asked only for
     what is not known yet. ``ends`` are the angles up to which it is looked at for own faces, those that
     share a corner with one, and all others; None is a part that lies still. ``group`` names the pieces a tool is put
-    together from. Meetings of one bend with the same ``key`` have the same answer."""
+    together from. Meetings of one bend with the same ``key`` have the same answer; those of two
+    brakes never have the same."""
 
     tool: str
     half: str

@@ -57,16 +57,21 @@ class _Tried:
     def works(self, sizes: dict[tuple, float]) -> bool:
         """Whether an order exists with these fields below ``shape`` at other sizes, mm; no where the patience is
         over."""
-        if self.patience():
-            return False
+        job = None if self.patience() else self._job(sizes)
+        return bool(job) and furthest(Prover(job), patience=self.patience)[0] == job.made
+
+    def cost(self, sizes: dict[tuple, float]) -> float:
+        """Of the best order with sizes that work, seconds."""
+        return float(find(Prover(self._job(sizes)), patience=self.patience).cost)
+
+    def _job(self, sizes) -> Job | None:
         trial = copy.deepcopy(self.data)
         for path, mm in sizes.items():
             _set(trial["shape"], path, f"{mm!r} mm")
         try:
-            job = Job.of(read_part(trial), *self.brakes)
+            return Job.of(read_part(trial), *self.brakes)
         except Refusal:
-            return False
-        return furthest(Prover(job), patience=self.patience)[0] == job.made
+            return None
 
     def most(self, now: float, least: float, path: tuple) -> float | None:
         """The largest size below ``now`` with which an order exists."""
@@ -222,7 +227,8 @@ def _other_sizes(tried: _Tried, kind: str) -> list[Remedy]:
             size, words = None if more is None else leg.size + more, "Make {what} {size} or more."
         if size is not None:
             field = "".join(f"[{key}]" if isinstance(key, int) else f".{key}" for key in path).lstrip(".")
-            found.append(Remedy(kind, Said(words, what=called, size=Mm(size)), sizes=((field, size),)))
+            found.append(Remedy(kind, Said(words, what=called, size=Mm(size)), sizes=((field, size),),
+                                cost=tried.cost({path: size})))
     return found
 
 
@@ -287,7 +293,7 @@ def _shorter_legs(tried: _Tried, plan: Plan) -> list[Remedy]:
         most = tried.most(leg.size, leg.size - leg.flat, ("legs", index))
         if most is not None:
             message = Said("Shorten {leg} from {now} to {most} or less.", leg=leg.id, now=Mm(leg.size), most=Mm(most))
-            found.append(Remedy(SHORTER, message, legs=((leg.id, most),)))
+            found.append(Remedy(SHORTER, message, legs=((leg.id, most),), cost=tried.cost({("legs", index): most})))
     return found
 
 
@@ -307,7 +313,8 @@ def _longer_legs(tried: _Tried) -> list[Remedy]:
         longer = {leg.id: leg.size + least for leg in legs}
         message = Said(f"Make {words} long or more: bend it so, and cut {{least}} off after where the part must stay "
                        "as drawn.", least=Mm(least), **{name: Mm(size) for name, size in longer.items()})
-        found.append(Remedy(LONGER, message, legs=tuple(longer.items())))
+        cost = tried.cost({("legs", i): longer[leg.id] for i, leg in zip(ends, legs, strict=True)})
+        found.append(Remedy(LONGER, message, legs=tuple(longer.items()), cost=cost))
     return found
 
 
@@ -320,15 +327,19 @@ def _lower_walls(tried: _Tried) -> list[Remedy]:
     now = max(legs[side].size for side in walls)
     least = max(legs[side].size - legs[side].flat for side in walls)
 
+    def sizes(size):
+        return {("walls", side, "height"): min(size, legs[side].size) for side in walls}
+
     def works(size):
-        return tried.works({("walls", side, "height"): min(size, legs[side].size) for side in walls})
+        return tried.works(sizes(size))
 
     low = least + (now - least) / LEG_STEPS
     if not works(low):
         return []
     most = _largest(works, low, now, least)
     return [Remedy(LOWER, Said("Make the walls {most} high or less.", most=Mm(most)),
-                   sizes=tuple((f"walls.{side}.height", most) for side in walls if legs[side].size > most))]
+                   sizes=tuple((f"walls.{side}.height", most) for side in walls if legs[side].size > most),
+                   cost=tried.cost(sizes(most)))]
 
 
 def _wider_base(tried: _Tried) -> list[Remedy]:
@@ -342,5 +353,5 @@ def _wider_base(tried: _Tried) -> list[Remedy]:
         more = tried.least({(key,): leg.size}, MORE)
         if more is not None:
             found.append(Remedy(WIDER, Said(f"Make the {key} {{size}} or more.", size=Mm(leg.size + more)),
-                                sizes=((key, leg.size + more),)))
+                                sizes=((key, leg.size + more),), cost=tried.cost({(key,): leg.size + more})))
     return found

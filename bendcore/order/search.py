@@ -111,7 +111,7 @@ class Search:
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
             if known and bound >= known.cost - 1e-6:
-                return replace(known, bound=known.cost)
+                return replace(known, proven=True, bound=known.cost)
             if not self.looked % 16:
                 patience.note(bound=float(bound), looked=self.looked)
                 if patience():

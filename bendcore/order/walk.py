@@ -20,7 +20,7 @@ def moves(job: Job, levels: Levels, sequence: Sequence | None = None) -> Iterato
     """Moves that may come next, hems and inner flanges first; those of one bend when the order is given."""
     ahead = _ahead(job, levels, sequence)
     for i, to in candidates(job, levels, sequence):
-        groups = dict.fromkeys(((i,), job.together(levels, i)))
+        groups = dict.fromkeys((job.together(levels, i), (i,)))
         for bends in groups:
             if len(bends) > 1 and bends[0] != i and not ahead:
                 continue  # asked for once, by its first bend

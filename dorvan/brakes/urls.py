@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from . import views
+from . import edit, views
 
 app_name = "brakes"
 urlpatterns = [
     path("", views.rack, name="rack"),
+    path("<int:pk>/", edit.brake, name="brake"),
+    path("<int:pk>/change/", edit.change, name="change"),
     path("sample/", views.sample, name="sample"),
     path("upload/", views.upload, name="upload"),
     path("tooling/add/", views.add_tooling, name="add-tooling"),

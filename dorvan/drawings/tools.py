@@ -4,10 +4,12 @@ import math
 from collections import Counter
 
 from bendcore.brakes.bench import BenchBrake
+from bendcore.brakes.drawn import section_at
 from bendcore.brakes.leaf import LeafBrake
 from bendcore.brakes.press import PressBrake
 from bendcore.order.plan import Step
 from bendcore.part import Part
+from bendcore.units import MM_PER, read_length
 
 from .fit import Fit
 
@@ -77,3 +79,18 @@ def tooling_path(kind: str, size: float) -> str:
         return f"M15,50H{110 - shown:g}A{shown:g},{shown:g} 0 0 1 110,{50 + shown:g}V110H15Z"
     left, right, foot = 65 - shown, 65 + shown, 120 - shown
     return f"M{left:g},20H120V60L{right:g},{foot:g}A{shown:g},{shown:g} 0 0 1 {left:g},{foot:g}Z"
+
+
+def section_view(data: dict, place: str) -> dict:
+    """A brake file's section to scale, with its axes and the points numbered."""
+    per = MM_PER[data["units"]]
+    points = [(_mm(y, data["units"], per), _mm(z, data["units"], per)) for y, z in section_at(data, place)]
+    fit = Fit.into([*points, (0.0, 0.0)], 24, 24, 420, 320)
+    laid = fit.all(points)
+    (x0, y0), = fit.all([(0.0, 0.0)])
+    return {"d": fit.path(points), "x": round(float(x0), 1), "y": round(float(y0), 1),
+            "points": [{"n": n, "x": round(float(x), 1), "y": round(float(y), 1)} for n, (x, y) in enumerate(laid, 1)]}
+
+
+def _mm(value, units, per) -> float:
+    return read_length(value, units, "section") if isinstance(value, str) else value * per

@@ -101,7 +101,7 @@ def _card(request, revision, piece=None, step=None):
     now = corrected(settings_of(revision), readings_of(done), piece, step)
     figures = revision.figures
     legs = _legs_beside(figures.part, row)
-    frames = derived.frames(revision.part, revision.brake_file, steps, step - 1)
+    frames = derived.frames(revision.part, revision.brake_files, steps, step - 1)
     return {
         "row": row, "shaped": figures.part,
         "step": step, "piece": piece, "pieces": range(1, pieces + 1), "steps": len(steps), "now": now,
@@ -118,7 +118,7 @@ def _ahead(request, ticket):
     steps = ticket.ordered.steps
     step = _whole(request.GET.get("step"), 1, len(steps))
     row = steps[step - 1]
-    frames = derived.frames(ticket.joined, ticket.brake.file, steps, step - 1)
+    frames = derived.frames(ticket.joined, ticket.brake_files, steps, step - 1)
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
             "picture": step_picture(frames, part, row.held),

@@ -21,11 +21,15 @@ from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.search import find
 from bendcore.order.spans import blocks
+from bendcore.order.why import cannot_be_together
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import convex_parts
+from tests.core.guards import guard_file
 from tests.core.judges import brute_force
+from tests.core.plates import plate_file
 from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
+from tests.core.sleeves import sleeve_file
 
 
 def solid(job, half, levels):
@@ -200,8 +204,12 @@ class TryingAll(SimpleTestCase):
     def test_and_over_a_route_of_two(self):
         rng = random.Random(8)
         for n in range(3):
-            part = random_tray(rng, 3)
-            self.judged(Job.of(part, brake("leaf-2000"), brake("finger-1270", costs={"move": 20})), n)
+            part, on = random_tray(rng, 3), (brake("leaf-2000"), brake("finger-1270", costs={"move": 20}))
+            self.judged(Job.of(part, *on), n)
+            route, *alone = (find(Prover(Job.of(part, *brakes))) for brakes in (on, on[:1], on[1:]))
+            for one in alone:  # what a brake does alone it does on a route
+                self.assertTrue(route.complete >= one.complete)
+                self.assertTrue(not one.complete or route.cost <= one.cost + 1e-6, n)
 
 
 def order(part, *brakes):
@@ -263,6 +271,51 @@ class AsASetterWould(SimpleTestCase):
     def test_a_flange_at_the_end_of_a_long_strip_is_gauged_from_its_own_edge(self):
         plan = order(part_file([25, 900], [(90, "up")]), press(["Straight 85"], ["V 8"]))
         self.assertEqual((plan.steps[0].gauge.kind, plan.steps[0].gauge.of), ("edge", "L1"))
+
+    def test_a_tray_with_lips_in_shuts_itself_off(self):
+        walls = {side: {"height": 40, "lip": {"width": 18, "direction": "in"}}
+                 for side in ("left", "right", "front", "back")}
+        plan = order(tray_file(300, 240, walls), brake("finger-1270"))
+        self.assertFalse(plan.feasible)
+        self.assertTrue({(hit.bend, hit.tool) for hit in plan.hits} & {("left", "finger"), ("right-lip", "beam")})
+        left = {side: wall for side, wall in walls.items() if side in ("left", "right")}
+        plan = order(tray_file(300, 240, left), brake("finger-1270"))
+        self.assertTrue(plan.feasible)  # two walls opposite each other leave the ends open
+        at = plan.names.index
+        self.assertTrue(at("left-lip") < at("left") and at("right-lip") < at("right"), plan.names)
+
+    def test_a_sleeve_with_end_flanges_has_them_made_while_it_is_flat(self):
+        rims = {end: {"width": 15, "direction": "out"} for end in ("start_flange", "end_flange")}
+        plan = order(sleeve_file(**rims), press())
+        self.assertFalse(plan.feasible)
+        self.assertIn("ram", {hit.tool for hit in plan.hits})
+        names = list(plan.names)
+        rims = [n for n, name in enumerate(names) if name.endswith(("-start", "-end"))]
+        self.assertLess(max(rims), min(n for n, name in enumerate(names) if name in ("B1", "B2", "B3")))
+        self.assertTrue(set(plan.together or cannot_be_together(Prover(Job.of(read_part(sleeve_file()), press()))))
+                        <= {"B1", "B2", "B3", "BS"})
+
+    def test_a_guard_goes_where_each_bend_is_cheapest(self):
+        part = guard_file()
+        alone, both = order(part, brake("finger-1270")), order(part, brake("press-60t"), brake("finger-1270"))
+        self.assertTrue(alone.feasible and both.feasible and both.optimal)
+        self.assertLessEqual(both.cost, alone.cost)
+        edges = [step.bends for step in both.steps[:2]]
+        self.assertEqual({len(bends) for bends in edges}, {4})  # each side's turned edges in one stroke
+
+    def test_a_plate_with_a_return_has_the_return_first(self):
+        back = {"edge": 1, "length": 40, "direction": "up", "return": {"length": 20, "direction": "up"}}
+        plan = order(plate_file(flanges=[back]), press())
+        self.assertEqual(plan.names, ("F1-return", "F1"))
+
+    def test_a_wall_that_leans_over_meets_the_ram(self):
+        tall = part_file([120, 60, 30], [(90, "up"), (90, "up")])
+        plan = order(tall, press(["Straight 85"], ["V 8"]))
+        self.assertTrue(plan.feasible)
+        self.assertEqual(plan.names[0], "B2")  # the low wall first: the high one then swings outside
+        leaning = order(part_file([160, 60, 160], [(100, "up"), (80, "up")]), press(["Straight 85"], ["V 8"]))
+        self.assertFalse(leaning.feasible)
+        self.assertIn("ram", {hit.tool for hit in leaning.hits})
 
     def test_a_radius_sharper_than_the_nose_is_refused(self):
         plan = order(tray_file(radius=0.5), brake("finger-1270"))

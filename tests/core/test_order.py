@@ -250,8 +250,9 @@ class Search(SimpleTestCase):
         self.assertEqual(found[0].kind, "other-tool")
         self.assertTrue(order_result(read_part(data), press())["feasible"])
         shorter = [remedy.written("mm") for remedy in find_remedies(data, mounted, mounted, narrow).remedies]
-        self.assertEqual({r["kind"] for r in shorter}, {"shorter-leg"})
-        for remedy in shorter:
+        self.assertEqual({r["kind"] for r in shorter}, {"shorter-leg", "crease-and-return", "split"})
+        self.assertEqual([r["cost_seconds"] for r in shorter], sorted(r["cost_seconds"] for r in shorter))
+        for remedy in (r for r in shorter if r["kind"] == "shorter-leg"):
             legs = list(data["shape"]["legs"])
             legs[int(remedy["face"][1:]) - 1] = remedy["length"]
             self.assertTrue(order_result(read_part(part_file(legs)), mounted)["feasible"])

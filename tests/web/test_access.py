@@ -53,6 +53,7 @@ TABLE = [
     ("/t/7/release/", "post", 302, 302, 302), ("/t/7/remove/", "post", 302, 403, 302),
     ("/t/7/archive/", "post", 302, 302, 302),
     ("/t/99/", "get", 302, 404, 404), ("/brakes/", "get", 302, 200, 200),
+    ("/brakes/1/", "get", 302, 200, 200), ("/brakes/1/change/", "post", 302, 403, 422),
     ("/brakes/upload/", "post", 302, 403, 422), ("/brakes/sample/", "post", 302, 403, 302),
     ("/stockroom/", "get", 302, 200, 200),
     ("/brakes/tooling/add/", "post", 302, 403, 422), ("/brakes/tooling/1/remove/", "post", 302, 403, 302),

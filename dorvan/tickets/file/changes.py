@@ -6,7 +6,8 @@ METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("d
            ("aircraft", "Aircraft practice"), ("handbook", "Machinist's handbook"), ("none", "No allowance"),
            ("half_zone", "Half-zone, 90° only")]
 BESIDE = {"points": "The line", "quantity": "Pieces", "due": "Due", "lot": "Lot", "brake": "Brake", "punch": "Punch",
-          "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet", "follows_shop": "Allowance by the shop",
+          "also": "The brake after it", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
+          "follows_shop": "Allowance by the shop",
           "bend_order": "Bend order", "important": "What is gauged directly", "jog": "Step", "fit": "The fit",
           "rescale": "The sample"}
 """What stands on a ticket beside the part, and what is asked for in one entry."""

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models, transaction
 
 CHOICES = ("quantity", "brake_id", "punch", "die", "lot_id", "nose_id", "shim_id", "slip_id", "follows_shop",
-           "bend_order", "important", "role")
+           "bend_order", "important", "also_id", "role")
 """What is chosen on a ticket beside its part; undone together with it."""
 
 STATE = ("part", "place", *CHOICES)

@@ -18,6 +18,7 @@ class Revision(models.Model):
     part = models.JSONField(help_text="Complete: the shop's tools and metal values in it.")
     overrides = models.JSONField(default=list, help_text="Stops a lead overrode, with the reason")
     brake_file = models.TextField()
+    also_file = models.TextField(blank=True, default="", help_text="Of the brake it goes on to, if it does.")
     order = models.JSONField()
     choices = models.JSONField(default=dict, help_text="Tools and order asked for: punch, die, bend_order")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
@@ -33,7 +34,8 @@ class Revision(models.Model):
         passed = [{"where": o.where, "message": o.message, "reason": o.reason, "by": str(o.by), "at": o.at.isoformat()}
                   for o in ticket.overrides.select_related("by")]
         return cls(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
-                   brake_file=ticket.brake.file, order=plan.written(ticket.part["units"]), choices=asked_of(ticket),
+                   brake_file=ticket.brake.file, also_file=ticket.also.file if ticket.also else "",
+                   order=plan.written(ticket.part["units"]), choices=asked_of(ticket),
                    by=by, overrides=passed)
 
     @property
@@ -46,11 +48,16 @@ class Revision(models.Model):
         return Plan.read(self.order).with_faces(lambda: self.figures.part.strip)
 
     @property
+    def brake_files(self) -> tuple[str, ...]:
+        """Of the brakes it is bent on."""
+        return (self.brake_file, self.also_file) if self.also_file else (self.brake_file,)
+
+    @property
     def is_current(self) -> bool:
         """Whether part, allowance, brake, tools and order of the ticket are what was released."""
         ticket = self.ticket
         return (self.part == ticket.joined and {"important": []} | self.choices == asked_of(ticket)
-                and self.brake_file == (ticket.brake.file if ticket.brake else ""))
+                and self.brake_files == ticket.brake_files)
 
 
 RELEASED = ("punch", "die", "bend_order", "important")

@@ -38,6 +38,8 @@ class Ticket(models.Model):
     part = models.JSONField()
     quantity = models.PositiveIntegerField(default=1)
     brake = models.ForeignKey(Brake, models.PROTECT, null=True, blank=True)
+    also = models.ForeignKey(Brake, models.PROTECT, null=True, blank=True, related_name="+",
+                             help_text="The brake that a part may go on to from the first.")
     punch = models.CharField(max_length=80, blank=True)
     die = models.CharField(max_length=80, blank=True)
     lot = models.ForeignKey(Lot, models.SET_NULL, null=True, blank=True, related_name="tickets")
@@ -172,13 +174,19 @@ class Ticket(models.Model):
         """All that the order depends on."""
         return self._kept("order_asked", lambda: derived.Asked(
             self.joined, self.brake.file if self.brake else "", self.punch, self.die, tuple(self.bend_order) or None,
-            tuple(self.important)))
+            tuple(self.important), self.also.file if self.also else ""))
+
+    @property
+    def brake_files(self) -> tuple[str, ...]:
+        """Of the brakes it is bent on."""
+        return tuple(brake.file for brake in (self.brake, self.also) if brake)
 
     @property
     def order_name(self) -> str:
         """Names what the order is looked for, as it has been named since orders were first noted."""
         asked = [self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None]
-        return self._kept("order_name", lambda: derived.digest(asked + ([self.important] if self.important else [])))
+        more = [self.important, self.also.file if self.also else ""]
+        return self._kept("order_name", lambda: derived.digest(asked + (more if any(more) else [])))
 
     @property
     def ordered(self) -> Plan | None:

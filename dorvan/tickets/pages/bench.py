@@ -33,9 +33,9 @@ BUILD = {"shape": shape, "stock": stock, "proof": proof, "layout": layout, "orde
 """What each stage shows, by (ticket, units)."""
 EDITABLE = ("shape", "stock", "proof", "order")
 """Stages at which something can be changed."""
-SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
+SET_UP = ("quantity", "due", "brake", "also", "punch", "die", "lot", "nose", "shim", "slip")
 """What is chosen on a ticket beside the part."""
-LINKS = {"brake": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
+LINKS = {"brake": Brake, "also": Brake, "lot": Lot, "nose": Tooling, "shim": Tooling, "slip": Tooling}
 MOST_PIECES = 100_000
 MANY = 24
 """A part of more faces is drawn first and proved face against face in a second answer."""
@@ -188,7 +188,9 @@ def _chosen(ticket, form):
             found = fields.row(model, form[key]) if form[key] else None
             choices[f"{key}_id"] = found.pk if found else None
             if key == "brake":
-                choices |= {"punch": "", "die": ""}
+                choices |= {"punch": "", "die": "", "also_id": None}
+            if key == "also" and found == ticket.brake:
+                raise Refusal("also", "is the brake that it is on already")
             if key == "lot" and found:
                 part = changes.from_lot(ticket.part, found)
     press = ticket.brake.press if ticket.brake else None

@@ -80,7 +80,7 @@ def frames(request, number: int, step: int):
     steps = found.shown if found else ()
     if not 1 <= step <= len(steps):
         raise Http404
-    return JsonResponse(derived.frames(ticket.joined, ticket.brake.file, steps, step - 1))
+    return JsonResponse(derived.frames(ticket.joined, ticket.brake_files, steps, step - 1))
 
 
 @require_GET
@@ -118,7 +118,7 @@ def space(request, number: int, step: int, frame: int):
     if not 1 <= step <= len(steps) or frame >= FRAMES:
         raise Http404
     try:
-        bodies = derived.scene(ticket.joined, ticket.brake.file, steps, step - 1, frame)
+        bodies = derived.scene(ticket.joined, ticket.brake_files, steps, step - 1, frame)
     except IndexError:
         raise Http404 from None
     answer = HttpResponse(scene_svg(bodies), content_type="image/svg+xml")
@@ -160,7 +160,7 @@ def bend_sheet(request, number: int):
         raise Http404
     return render(request, "tickets/bend_sheet.html", {
         "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
-        "rows": [{"step": step, "picture": scene(derived.scene(ticket.joined, ticket.brake.file, found.steps, n))}
+        "rows": [{"step": step, "picture": scene(derived.scene(ticket.joined, ticket.brake_files, found.steps, n))}
                  for n, step in enumerate(found.steps)]})
 
 

@@ -114,7 +114,8 @@ def _figures(text: str) -> Figures:
 @dataclass(frozen=True)
 class Asked:
     """What an order is looked for: the part file with all that the shop joins to it, the brake file, the tools chosen,
-    the bends in an order of somebody's own, or how it begins, and the legs to be gauged directly."""
+    the bends in an order of somebody's own, or how it begins, and the legs to be gauged directly,
+    and the file of the brake it may go on to."""
 
     part: dict
     brake_file: str
@@ -122,11 +123,12 @@ class Asked:
     die: str = ""
     names: tuple[str, ...] | None = None
     important: tuple[str, ...] = ()
+    also: str = ""
 
     @cached_property
     def args(self) -> tuple:
         """As another process takes it."""
-        return canonical(self.part), self.brake_file, self.punch, self.die, self.names, self.important
+        return canonical(self.part), self.brake_file, self.punch, self.die, self.names, self.important, self.also
 
     @cached_property
     def name(self) -> str:
@@ -145,6 +147,7 @@ class Asked:
         if not desk.begun(find_order, *self.args):
             forget(self.name)  # what once stopped it
         found = desk.ask(find_order, *self.args)
+        forget(self.name)
         if found.optimal and found.feasible:
             KeptOrder.keep(self.name, found)
         return found
@@ -188,12 +191,12 @@ class Asked:
 
     def sizes(self, plan: Plan) -> list[Expected]:
         """What an order does to the finished sizes."""
-        return _sizes(self.args[0], self.brake_file, plan.steps)
+        return _sizes(self.args[0], (self.brake_file, self.also), plan.steps)
 
 
 @lru_cache(maxsize=128)
-def _sizes(part: str, brake_file: str, steps: tuple) -> list[Expected]:
-    return stack_up(_figures(part).part, steps, [parsed(brake_file)])
+def _sizes(part: str, brake_files: tuple[str, ...], steps: tuple) -> list[Expected]:
+    return stack_up(_figures(part).part, steps, [parsed(file) for file in brake_files if file])
 
 
 def digest(asked) -> str:
@@ -202,13 +205,13 @@ def digest(asked) -> str:
 
 
 @lru_cache(maxsize=6)
-def _prover(part: str, brake_file: str) -> Prover:
-    return Prover(Job.of(_figures(part).part, parsed(brake_file)))
+def _prover(part: str, brake_files: tuple[str, ...]) -> Prover:
+    return Prover(Job.of(_figures(part).part, *map(parsed, brake_files)))
 
 
-def _at(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> tuple:
+def _at(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple[tuple[str, ...], ...]) -> tuple:
     """(prover, levels, move, mount) of one step of an order; ``done`` are the bends made before it, by stroke."""
-    prover = _prover(part, brake_file)
+    prover = _prover(part, brake_files)
     job, body = prover.job, prover.job.body
     levels = job.flat
     for names in done:  # a hem is named twice, once a stage
@@ -216,33 +219,35 @@ def _at(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], .
         levels = advanced(levels, bends, job.next_stage(levels, bends[0]))
     bends = tuple(body.index[name] for name in step.bends)
     side = next(s for s in SIDES if step.held == body.face_at(bends[0], s))
-    on = job.brakes[0]
+    at = next((n for n, on in enumerate(job.brakes) if on.name == step.brake), 0)
+    on = job.brakes[at]
     mount = next((m for m, tools in enumerate(on.mounts) if getattr(tools, "key", None) == step.tools.key), 0)
-    return prover, levels, Move(0, bends, job.next_stage(levels, bends[0]), side), mount
+    return prover, levels, Move(at, bends, job.next_stage(levels, bends[0]), side), mount
 
 
 @lru_cache(maxsize=512)
-def _frames(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
-    return step_frames(*_at(part, brake_file, step, done), step)
+def _frames(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
+    return step_frames(*_at(part, brake_files, step, done), step)
 
 
 @lru_cache(maxsize=256)
-def _solids(part: str, brake_file: str, step: Placed, done: tuple[tuple[str, ...], ...], frame: int | None) -> list:
-    prover, levels, move, mount = _at(part, brake_file, step, done)
+def _solids(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple, frame: int | None) -> list[Solid]:
+    prover, levels, move, mount = _at(part, brake_files, step, done)
     shown = instants(prover.job.stroke(move.bends, move.to))
     at = shown[frame] if frame is not None else [one for one in shown if one.phase == "during"][-1]
     return solids(prover, levels, move, mount, step, at)
 
 
-def scene(part: dict, brake_file: str, steps: Sequence[Placed], index: int, frame: int | None = None) -> list[Solid]:
+def scene(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], index: int,
+          frame: int | None = None) -> list[Solid]:
     """Step ``index`` (from 0) of an order in space, at one of its frames, else bent."""
-    return _solids(canonical(part), brake_file, steps[index], tuple(step.bends for step in steps[:index]), frame)
+    return _solids(canonical(part), brake_files, steps[index], tuple(step.bends for step in steps[:index]), frame)
 
 
-def frames(part: dict, brake_file: str, steps: Sequence[Placed], index: int) -> dict:
+def frames(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], index: int) -> dict:
     """Frames of step ``index`` (from 0) of an order."""
     done = tuple(step.bends for step in steps[:index])
-    return _frames(canonical(part), brake_file, steps[index], done)
+    return _frames(canonical(part), brake_files, steps[index], done)
 
 
 def check_important(part: dict, brake_file: str, names: list[str]) -> None:

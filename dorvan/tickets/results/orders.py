@@ -71,11 +71,15 @@ def mounted(brake: Brake, punch: str, die: str) -> Brake:
 
 
 def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
-               important: tuple[str, ...] = ()) -> Plan:
+               important: tuple[str, ...] = (), also: str = "") -> Plan:
     """The best order of a part file on a brake file that begins with the bends named, with the tools chosen; legs that
-    are ``important`` are gauged directly where they can be."""
-    watch = patience(part, brake, punch, die, names, important)
-    return plan_order(_part(part), mounted(_brake(brake), punch, die), names, watch, important, whole=False)
+    are ``important`` are gauged directly where they can be, and the part may go on to the brake ``also``."""
+    watch = patience(part, brake, punch, die, names, important, also)
+    return plan_order(_part(part), _route(brake, punch, die, also), names, watch, important, whole=False)
+
+
+def _route(brake, punch, die, also) -> list[Brake]:
+    return [mounted(_brake(brake), punch, die), *([_brake(also)] if also else [])]
 
 
 def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
@@ -93,9 +97,9 @@ def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
 
 
 def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
-             important: tuple[str, ...] = ()) -> list[Instead]:
+             important: tuple[str, ...] = (), also: str = "") -> list[Instead]:
     """What each step of an order would cost if something else were done there."""
-    prover = Prover(Job.of(_part(part), mounted(_brake(brake), punch, die)))
+    prover = Prover(Job.of(_part(part), *_route(brake, punch, die, also)))
     sequence = read_sequence(prover.job, list(names), whole=False) if names else None
     found = find(prover, sequence, patience("why", part, brake, punch, die, names))
     return alternatives(prover, found, Patience(TELLING))

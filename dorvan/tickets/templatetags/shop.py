@@ -174,6 +174,12 @@ def source(name):
 
 
 @register.filter
+def cost(value):
+    """A plain number as it is typed."""
+    return f"{value:g}" if isinstance(value, int | float) else value
+
+
+@register.filter
 def ratio(proof):
     """Inside radius over thickness of a proof bend."""
     return f"{proof.inside_radius / proof.thickness:.2f}"

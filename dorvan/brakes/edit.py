@@ -1,0 +1,124 @@
+"""One brake: its sections changed by points or from a drawing, its costs and how exactly it works."""
+
+import json
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.brakes.brake import read_brake
+from bendcore.brakes.costs import Costs
+from bendcore.brakes.drawn import read_points, section_at, sections, with_section, written_points
+from bendcore.errors import Refusal
+from bendcore.files import read_json
+from bendcore.formats.drawing import MOST_BYTES
+from bendcore.formats.reading import read_drawing
+from bendcore.units import MM_PER, read_length
+from dorvan import fields
+from dorvan.drawings.tools import section_view
+from dorvan.people.roles import lead_required
+from dorvan.tickets.results.longwork import readers
+
+from .models import Brake
+
+COSTS = {"stroke": "A stroke", "turn": "Turning it round", "flip": "Turning it over",
+         "two_person_factor": "Heavy or long: times", "stop_move": "Moving the stop", "tool_change": "Changing tools",
+         "scribed_line": "Scribing a line", "finger_change": "Changing fingers", "move": "Going to another brake"}
+ACCURACY = {"stop_offset": "Stop, off for a job", "stop_repeat": "Stop, stroke to stroke", "scribing": "A scribed line",
+            "angle": "Angle, piece to piece"}
+OF_PRESS, OF_HAND = ("stop_move", "tool_change", "stop_offset", "stop_repeat"), ("finger_change",)
+
+
+@require_GET
+def brake(request, pk: int):
+    """A brake, to be looked at; a lead may change it."""
+    return _page(request, get_object_or_404(Brake, pk=pk))
+
+
+def _page(request, found: Brake, error: Refusal | None = None):
+    data, typed = read_json(found.file.encode()), request.POST if error else {}
+    places = sections(data)
+    asked = typed.get("place") or request.GET.get("place")
+    place = asked if asked in places else next(iter(places))
+    kept, press = data.get("costs", {}), bool(found.press)
+    left_out = OF_HAND if press else OF_PRESS
+    costs = [{"name": key, "title": title, "value": typed.get(key, kept.get(key, getattr(Costs(), key)))}
+             for key, title in COSTS.items() if key not in left_out]
+    accuracy = [{"name": key, "title": title, "value": typed.get(key, data.get("accuracy", {}).get(key, "")),
+                 "unit": "°" if key == "angle" else data["units"]}
+                for key, title in ACCURACY.items() if key not in left_out]
+    points = section_at(data, place)
+    return render(request, "brakes/brake.html", {
+        "at": "brakes", "brake": found, "places": places.items(), "place": place, "title": places[place],
+        "text": typed.get("points") or written_points(points, data["units"]), "file_units": data["units"],
+        "view": section_view(data, place), "costs": costs, "accuracy": accuracy, "error": error,
+        "field": error.path if error else ""}, status=422 if error else 200)
+
+
+@require_POST
+@lead_required
+def change(request, pk: int):
+    """A section, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
+    found, form = get_object_or_404(Brake, pk=pk), request.POST
+    data = read_json(found.file.encode())
+    change = {"section": _section, "drawing": _drawing, "costs": _costs, "accuracy": _accuracy}.get(form.get("what"))
+    try:
+        if change is None:
+            raise Refusal("what", "must be section, drawing, costs or accuracy")
+        changed = change(data, form, request.FILES)
+        read_brake(changed)
+    except Refusal as refusal:
+        return _page(request, found, refusal)
+    Brake.objects.filter(pk=pk).update(file=json.dumps(changed, ensure_ascii=False, indent=1))
+    messages.success(request, f"{found.name} is changed. Orders are looked for anew.")
+    return redirect(f"/brakes/{pk}/?place={form.get('place', '')[:60]}")
+
+
+def _section(data, form, files) -> dict:
+    place = form.get("place", "")[:60]
+    section_at(data, place)
+    return with_section(data, place, read_points(form.get("points", "")[:20_000], data["units"], place))
+
+
+def _drawing(data, form, files) -> dict:
+    """The outline of a DXF as it is drawn, y to the right and z up, its own (0, 0) kept."""
+    place, file = form.get("place", "")[:60], files.get("file")
+    section_at(data, place)
+    if not file or file.size > MOST_BYTES:
+        raise Refusal("file", f"must be a drawing of at most {MOST_BYTES // 1_000_000} MB")
+    outline = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[:60]).shape["outline"]
+    per = MM_PER[data["units"]]
+    return with_section(data, place, [[round(y / per, 5), round(z / per, 5)] for y, z in outline])
+
+
+def _costs(data, form, files) -> dict:
+    found = dict(data.get("costs", {}))
+    for key in COSTS:
+        if key in form:
+            found[key] = _number(form[key], key, 100_000)
+    return data | {"costs": found}
+
+
+def _accuracy(data, form, files) -> dict:
+    found = dict(data.get("accuracy", {}))
+    for key in ACCURACY:
+        if key not in form:
+            continue
+        if not form[key].strip():
+            found.pop(key, None)
+        elif key == "angle":
+            found[key] = _number(form[key], key, 10)
+        else:
+            found[key] = read_length(form[key][:40], data["units"], key) / MM_PER[data["units"]]
+    return {key: value for key, value in data.items() if key != "accuracy"} | ({"accuracy": found} if found else {})
+
+
+def _number(text, field, most) -> float:
+    """A plain number from 0 to ``most``."""
+    try:
+        value = float(fields.words(text, 20).replace(",", "."))
+    except ValueError:
+        value = -1.0
+    if not 0 <= value <= most:
+        raise Refusal(field, f"must be a number from 0 to {most}")
+    return value
