@@ -7,15 +7,18 @@ empty page, the search beside brute force over the same strips.
 import json
 import math
 import random
+import resource
 import sqlite3
 import statistics
 import tempfile
 import time
 from contextlib import closing
 
+import numpy as np
+
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.order.moves import Job
+from bendcore.order.moves import SIDES, Job, Move
 from bendcore.order.patience import Patience
 from bendcore.order.proof import Prover
 from bendcore.order.search import find
@@ -26,6 +29,7 @@ from tests.core.judges import brute_force
 from tests.core.plates import plate_file
 from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
+from tests.core.test_any_sheet import prism, solid
 from tests.served import shop, signed_in
 
 EDIT = """
@@ -150,10 +154,91 @@ def sheets():
     for words, part, name in asked:
         prover = Prover(Job.of(read_part(part), brake(name)))
         first, (goal, _) = timed(lambda p=prover: furthest(p))
+        prover = Prover(prover.job)
         seconds, found = timed(lambda p=prover: find(p, patience=Patience(60)))
         end = "" if goal == prover.job.made else ", none to the end"
         print(f"  {words:48} first order {first:5.2f} s   {'proven' if found.proven else 'best so far'} "
-              f"{first + seconds:6.2f} s   {len(found.steps)} strokes{end}")
+              f"{seconds:6.2f} s   {len(found.steps)} strokes{end}")
+    print(f"  memory at most {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+
+
+def growth():
+    """How much longer it takes to prove an order with every bend more: guards of two legs to five."""
+    rows = []
+    for legs in range(2, 6):
+        outline = [[0, 0], [120, 0], [200, 90], [210, 220], [120, 310], [0, 320], [-60, 160]]
+        part = read_part(guard_file(outline=outline, wrapped=[1, legs]))
+        prover = Prover(Job.of(part, brake("finger-1270")))
+        seconds, found = timed(lambda p=prover: find(p, patience=Patience(60)))
+        rows.append((prover.job.count, seconds, found.proven))
+    told = ", ".join(f"{bends} bends {seconds:.2f} s{'' if proven else ' (not proven)'}"
+                     for bends, seconds, proven in rows)
+    (first, low, _), (last, high, _) = rows[0], rows[-1]
+    print(f"  {told}: times {(high / low) ** (1 / (last - first)):.2f} a bend")
+
+
+def meshes(parts=3, states=300, through=25):
+    """Random states of a part, a bend swung past the tools in each, beside the same through solids at every second
+    degree: of those every so manieth."""
+    rng, mine, theirs, looked = random.Random(5), 0.0, 0.0, 0
+    for _ in range(parts):
+        job = Job.of(random_tray(rng, 6), brake("finger-1270"))
+        prover, on, asked = Prover(job), job.brakes[0], []
+        for _ in range(states):
+            levels = tuple(rng.choice([0, job.stages(i)[-1]]) for i in range(job.count))
+            i = rng.randrange(job.count)
+            levels, move = (*levels[:i], 0, *levels[i + 1:]), Move(0, (i,), job.stages(i)[-1], rng.choice(SIDES))
+            asked.append((move, job.stroke(move.bends, move.to), prover.sides(levels, move)))
+        mine += timed(lambda p=prover, o=on, a=asked: [p.barred(o, m, s, o.swing(k, 0), whole=True)
+                                                       for m, k, s in a])[0]
+        some = asked[::through]
+        theirs += timed(lambda j=job, o=on, a=some: [swung_through(j, o, k, s) for _, k, s in a])[0]
+        looked += len(some)
+    mine, theirs = mine / parts / states, theirs / looked
+    print(f"  a state's swing past the tools {1000 * mine:.2f} ms, through solids {1000 * theirs:.0f} ms: "
+          f"{theirs / mine:.0f} times as fast")
+
+
+def swung_through(job, on, stroke, sides) -> float:
+    """How much of two halves and their tools lies in each other, all angles together, mm³."""
+    found = 0.0
+    solids = [solid(job, *side) for side in sides]
+    for tool in on.tools(stroke, 0):
+        shape = prism(tool.shape, -500, 1500)
+        for half, path, side in zip(solids, (tool.held, tool.free), (1, -1), strict=True):
+            for angle in range(0, math.ceil(stroke.bend_to), 2):
+                y, z, h = (float(v) for v in path(np.array(float(angle))))
+                c, d = math.cos(h), math.sin(h)
+                placed = half.transform([[side * c, -side * d, 0, side * y], [d, c, 0, z], [0, 0, 1, 0]])
+                found += abs((placed ^ shape).volume())
+    return found
+
+
+def while_searching():
+    """Other pages while an order is looked for in the server's own processes, beside the same with nothing going on."""
+    outline = [[400 * math.cos(math.pi * n / 4), 400 * math.sin(math.pi * n / 4)] for n in range(8)]
+    hard = guard_file(outline=outline, width=140)
+    code = ("import json, sys; from dorvan.tickets.models import Ticket; from dorvan.brakes.models import Brake; "
+            "from dorvan.people.models import User; part = json.loads(sys.stdin.read()); "
+            "Ticket.objects.create(number=900, part=part, brake=Brake.objects.get(name__contains='finger'), "
+            "made_by=User.objects.first())")
+    del hard["shape"]["wrapped"]
+    with shop(code=code, given=hard) as address:
+        browser = signed_in(address)
+        browser.set_script_timeout(60)
+        try:
+            for words, begin in (("with nothing going on", ""), ("while an order is looked for", "/t/900/order/")):
+                if begin:
+                    browser.execute_async_script(PAGE, begin)
+                until, times = time.monotonic() + 20, []
+                while time.monotonic() < until:
+                    times += [browser.execute_async_script(PAGE, page)
+                              for page in ("/", "/t/144/", "/t/150/layout/", "/stockroom/", "/t/144/stock/")]
+                times.sort()
+                print(f"  pages {words:42} median {statistics.median(times):6.1f} ms   95 % under "
+                      f"{times[int(0.95 * len(times))]:6.1f} ms   ({len(times)} pages)")
+        finally:
+            browser.quit()
 
 
 def judged(parts=200):
@@ -224,7 +309,10 @@ if __name__ == "__main__":
     print("Order search")
     searches()
     sheets()
+    growth()
+    meshes()
     judged()
+    while_searching()
     print("On the disk")
     commits()
     print("The rack")

@@ -19,11 +19,13 @@ from .bounds import StopMoves
 from .gauge import LINE, Gauge
 from .horizon import NEVER, Blind, cause
 from .moves import Levels, Move, advanced
-from .patience import ENDLESS, Patience
+from .patience import ENDLESS, Patience, Turn
 from .proof import NONE, Prover
 from .walk import Sequence, furthest, horizon_of, moves
 
 MOST_BENDS = 24
+SOON = 2.0
+"""A search that takes longer says what it knows by then, s."""
 FEW_MOUNTS, PUNCHES_TRIED = 6, 2
 """Of more mounts the usual are tried alone first, with so many punches at most."""
 
@@ -98,24 +100,26 @@ class Search:
         self.horizon.aim(self.strokes)
         return self._to_come(self.job.flat, Lie())
 
-    def run(self, patience: Patience = ENDLESS, known: Found | None = None, start: Here | None = None) -> Found | None:
-        """The cheapest order to as many strokes, from the ``start`` on where one is given, the one ``known`` where none
-        is cheaper; None where there is none, or the ``patience`` was over before it was found."""
+    def run(self, patience: Patience = ENDLESS, known: Found | None = None,
+            start: Here | None = None) -> Found | None:
+        """The cheapest order to as many strokes, from the ``start`` where one is given, the one ``known`` where none
+        is cheaper; None where there is none, or the ``patience`` was over before it was found: run it on then."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
         self.horizon.aim(self.strokes)
-        self._expand(*(start or Here(0.0, self.job.flat, Lie(), None)))
-        if start and start.lie.face:
-            self._offer_changes(*start)
+        if not self.looked:
+            self._expand(*(start or Here(0.0, self.job.flat, Lie(), None)))
+            if start and start.lie.face:
+                self._offer_changes(*start)
         while self.heap:
+            if self.looked % 16 == 15:
+                patience.note(bound=float(self.bound), looked=self.looked)
+                if patience():
+                    return None
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
             if known and bound >= known.cost - 1e-6:
                 return replace(known, proven=True, bound=known.cost)
-            if not self.looked % 16:
-                patience.note(bound=float(bound), looked=self.looked)
-                if patience():
-                    return None
             if self._put_off(bound, cost, levels, lie, trail, what):
                 continue
             if isinstance(what, str):
@@ -288,12 +292,14 @@ def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = 
     goal, way = (job.made, []) if first else furthest(prover, sequence, patience, horizon)
     patience.note(strokes=job.progress(goal), of=job.progress(job.made))
     ended = goal != job.made and patience()
-    first = first or (cheapest(prover, goal, way) if way != sequence else None)  # held and located at its best
-    patience.note(best=float(first.cost) if first else 0.0)
     search = Search(prover, goal, sequence, horizon)
-    best = search.run(patience, first)
+    best = search.run(Turn(SOON, whole=patience), first)
+    if best is None:  # it will take a while: what there is already, held and located at its best, may be told meanwhile
+        first = first or cheapest(prover, goal, sequence or way)
+        patience.note(best=float(first.cost))
+        best = search.run(patience, first)
     if best is None:  # ended before it was proven
-        best = replace(first or cheapest(prover, goal, sequence), proven=False, bound=search.bound)
+        best = replace(first, proven=False, bound=search.bound)
     return replace(best, proven=False) if ended else best
 
 

@@ -58,7 +58,7 @@ class FingerBrake(BrowserCase):
         self.find("#every-brake button").click()
         self.wait(lambda: "✓" in self.find("#every-brake").text, 40)
         self.accessible()
-        self.find(f"[aria-label='Go on to {brakes['finger-1270'].name}']").click()
+        self.find(f"[aria-label='Then on to {brakes['finger-1270'].name}']").click()
         self.wait(lambda: "It can be made" in self.text(), 30)
         self.assertIn("goes over where that is cheaper", " ".join(self.text().split()))
         self.assertIn(brakes["finger-1270"].name, self.find(".step-sheet:not([hidden])").text)
@@ -67,8 +67,7 @@ class FingerBrake(BrowserCase):
 
 class Choosing(BrowserCase):
     def test_look_in_space_keep_a_step_gauge_a_leg_directly_and_print(self):
-        text = (ROOT / "demo" / "press-60t.json").read_text("utf-8")
-        press = Brake.objects.create(name=json.loads(text)["name"], file=text)
+        press = Brake.objects.get(name="60 t press brake")
         part = part_file([14, 40, 120, 40, 14], [(90, "up")] * 4)
         Ticket.objects.create(number=7, part=part, brake=press, punch="Straight 85", die="V 8", made_by=self.user)
         self.go("/t/7/order/")
