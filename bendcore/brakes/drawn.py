@@ -10,7 +10,7 @@ NAMES = {"ram_section": "Ram", "table_section": "Table", "frame_section": "Side 
          "finger_section": "Fingers or nose", "beam_section": "Clamp beam", "bed_section": "Bed",
          "leaf_section": "Leaf", "bar_section": "Bar", "backing_section": "Backing bar"}
 _TOOL = re.compile(r"(punches|dies)\[(\d{1,3})\]\.section", re.ASCII)
-MOST_POINTS = 400
+MOST_POINTS, MOST_ALIKE = 400, 99
 
 
 def sections(data: dict) -> dict[str, str]:
@@ -69,3 +69,34 @@ def written_points(points: list, units: str) -> str:
 def _plain(value, units) -> str:
     mm = read_length(value, units, "section") if isinstance(value, str) else value * MM_PER[units]
     return f"{mm / MM_PER[units]:.4g}" if abs(mm) < 1e-9 else f"{mm / MM_PER[units]:.6g}"
+
+
+def written_pieces(data: dict, place: str) -> str:
+    """The pieces owned of what stands at a place as text, ``width × count`` to a line; empty where it has none."""
+    units = data["units"]
+    if place == "finger_section":
+        return "\n".join(f"{_plain(row['width'], units)} × {row['count']}" for row in data["fingers"])
+    if not _TOOL.fullmatch(place):
+        return ""
+    lengths = [_plain(value, units) for value in _holder(data, place)[0]["lengths"]]
+    return "\n".join(f"{length} × {lengths.count(length)}" for length in dict.fromkeys(lengths))
+
+
+def with_pieces(data: dict, place: str, text: str) -> dict:
+    """The file with other pieces owned there, written the same; refuses the first line that cannot be read."""
+    rows = []
+    for i, line in enumerate(filter(None, map(str.strip, text.splitlines()))):
+        size, _, count = re.sub(r"[x*×]", "×", line).partition("×")
+        if not (count.strip() or "1").isdecimal() or not 1 <= int(count.strip() or 1) <= MOST_ALIKE:
+            raise Refusal(f"pieces[{i}]", f"must be a size × how many, 1 to {MOST_ALIKE}")
+        rows.append((read_length(size.strip(), data["units"], f"pieces[{i}]") / MM_PER[data["units"]],
+                     int(count.strip() or 1)))
+    found = copy.deepcopy(data)
+    holder, _ = _holder(found, place)
+    if place == "finger_section":
+        found["fingers"] = [{"width": width, "count": count} for width, count in rows]
+    elif _TOOL.fullmatch(place):
+        holder["lengths"] = [length for length, count in rows for _ in range(count)]
+    else:
+        raise Refusal("place", "is not put together of pieces")
+    return found

@@ -70,7 +70,8 @@ def with_important(prover: Prover, best: Found, names: Sequence[str], sequence: 
                  for option in options] if best.complete else []
         able = [(found.cost, n) for n, (found, _) in enumerate(tried) if found]
         if not able:
-            told.append(Important(name, False, why="no order gauges it directly on this brake"))
+            told.append(Important(name, False, why="was not looked for to the end" if patience() else
+                                  "no order gauges it directly on this brake"))
             continue
         found, option = tried[min(able)[1]]
         told.append(Important(name, True, float(found.cost - best.cost)))

@@ -1,8 +1,9 @@
-"""Ways out that leave a brake's limits behind by hand: a crease closed later, a part in two pieces.
+"""Ways out that leave a brake's limits behind: an angle left open, a crease closed by hand, a part in two pieces.
 
-*Crease and return*: a bend is made part of the way, the others are made, and it is closed by hand on its crease.
-*Split*: the part is cut in two at a seam that can be welded, and each piece bent by itself. Both are simulated as
-sheets of their own: faces and bends, whatever family they came from.
+*Left open*: a bend is made half of the way at first, and struck to its angle when the others are made. *Crease and
+return*: it is made part of the way, the others are made, and it is closed by hand on its crease. *Split*: the part is
+cut in two at a seam that can be welded, and each piece bent by itself. All are simulated as sheets of their own: faces
+and bends, whatever family they came from.
 """
 
 from collections.abc import Iterator, Sequence
@@ -14,7 +15,7 @@ from ..part import Part
 from ..sheet.model import Bend, Sheet
 from ..sheet.unfold import unfold
 from .body import Body
-from .moves import Job
+from .moves import FLAT, MADE, SIDES, Job, Move
 from .patience import Patience
 from .proof import Prover
 from .search import find
@@ -58,6 +59,25 @@ def creased(part: Part, brakes: Sequence[Brake], likely: Sequence[str], patience
                 yield names, cost + several * BY_HAND
         if found:
             return
+
+
+def left_open(part: Part, brakes: Sequence[Brake], patience: Patience) -> Iterator[tuple[str, float]]:
+    """(bend, cost in seconds) of what can be made when that bend is made half of the way at first, and struck to its
+    full angle on the brake at last, where it could be made at once then."""
+    sheet = part.sheet
+    whole = Job.of(part, *brakes)
+    last = Prover(whole)
+    for bend in sheet.bends:
+        if bend.is_hem or patience():
+            continue
+        i = whole.body.index[bend.id]
+        levels = tuple(FLAT if j == i else MADE for j in range(whole.count))
+        if not any(last.can(levels, Move(on, (i,), MADE, side)) for on in range(len(brakes)) for side in SIDES):
+            continue
+        eased = replace(sheet, bends=tuple(half_made(b) if b is bend else b for b in sheet.bends))
+        cost = _cost(job_of(part, eased, brakes), patience)
+        if cost is not None:
+            yield bend.id, cost + whole.brakes[0].costs.stroke + whole.brakes[0].costs.turn
 
 
 def split(part: Part, brakes: Sequence[Brake], patience: Patience) -> Iterator[tuple[str, tuple[str, ...], float]]:

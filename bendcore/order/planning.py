@@ -41,7 +41,7 @@ def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str]
     sequence = read_sequence(prover.job, list(names), whole) if names is not None else None
     found, kept = find(prover, sequence, patience), []
     if important:
-        found, kept = with_important(prover, found, important, sequence, patience)
+        found, kept = with_important(prover, found, important, sequence, patience.again())
     return replace(told(prover, found, sequence, patience.again(TELLING)), important=tuple(kept))
 
 

@@ -3,7 +3,8 @@
 Tried, as far as they belong to the brake and the part: the best order instead of the one named; other tools from the
 rack; another brake of the shop, or this one and then that; one finger more; a lip turned the other way; every size of
 the part that what hits belongs to, smaller or larger, to the half millimetre: a leg shorter, a leg longer and cut back
-after, a wall at most so high, a base at least so wide; a bend creased and closed by hand; the part split and welded.
+after, a wall at most so high, a base at least so wide; an angle left open for a while; a bend creased and closed by
+hand; the part split and welded.
 """
 
 import copy
@@ -17,7 +18,7 @@ from ..brakes.press import PressBrake
 from ..errors import Refusal
 from ..part import Part, read_part
 from ..said import Mm, Said
-from .handwork import creased, split
+from .handwork import creased, left_open, split
 from .moves import Job
 from .patience import ENDLESS, Patience, Turn
 from .plan import Plan, Remedy
@@ -28,8 +29,8 @@ from .why import cannot_be_together
 
 OTHER_ORDER, OTHER_TOOL, SHORTER, LONGER, LOWER, WIDER = (
     "other-order", "other-tool", "shorter-leg", "longer-leg", "lower-wall", "wider-base")
-OTHER_BRAKE, OTHER_FINGERS, TURN, CREASE, SPLIT = (
-    "other-brake", "other-fingers", "turn", "crease-and-return", "split")
+OTHER_BRAKE, OTHER_FINGERS, TURN, OPEN_ANGLE, CREASE, SPLIT = (
+    "other-brake", "other-fingers", "turn", "open-angle", "crease-and-return", "split")
 WORDS = {OTHER_ORDER: "Bend in the order {order} instead.", OTHER_TOOL: "Other tools from the rack do it: {tools}."}
 LEGS_TRIED = 3
 BEST = 2
@@ -164,6 +165,7 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
         yield LOWER, lambda: _other_sizes(tried, LOWER)
         yield WIDER, lambda: _other_sizes(tried, WIDER)
     if not short:
+        yield OPEN_ANGLE, lambda: _left_open(tried)
         yield CREASE, lambda: _by_hand(tried, plan)
     yield SPLIT, lambda: _in_two(tried)
 
@@ -246,6 +248,14 @@ def _fields(shape: dict, legs: dict) -> Iterator[tuple]:
         leg = legs.get(flange.get("id", f"F{i + 1}"))
         if leg and "length" in flange:
             yield ("flanges", i, "length"), leg, f"flange {leg.id}"
+
+
+def _left_open(tried: _Tried) -> list[Remedy]:
+    """A bend made half of the way, and struck to its angle at last."""
+    called = tried.part.shape.called
+    rows = sorted(islice(left_open(tried.part, tried.brakes, tried.patience), BEST), key=lambda row: row[1])
+    return [Remedy(OPEN_ANGLE, Said("Leave {bend} open at half its angle, make the others, and strike it to its angle "
+                                    "at last.", bend=called(bend)), order=(bend,), cost=cost) for bend, cost in rows]
 
 
 def _by_hand(tried: _Tried, plan: Plan) -> list[Remedy]:

@@ -8,7 +8,15 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.costs import Costs
-from bendcore.brakes.drawn import read_points, section_at, sections, with_section, written_points
+from bendcore.brakes.drawn import (
+    read_points,
+    section_at,
+    sections,
+    with_pieces,
+    with_section,
+    written_pieces,
+    written_points,
+)
 from bendcore.errors import Refusal
 from bendcore.files import read_json
 from bendcore.formats.drawing import MOST_BYTES
@@ -51,7 +59,8 @@ def _page(request, found: Brake, error: Refusal | None = None):
     return render(request, "brakes/brake.html", {
         "at": "brakes", "brake": found, "places": places.items(), "place": place, "title": places[place],
         "text": typed.get("points") or written_points(points, data["units"]), "file_units": data["units"],
-        "view": section_view(data, place), "costs": costs, "accuracy": accuracy, "error": error,
+        "pieces": typed.get("pieces") or written_pieces(data, place), "view": section_view(data, place),
+        "costs": costs, "accuracy": accuracy, "error": error,
         "field": error.path if error else ""}, status=422 if error else 200)
 
 
@@ -61,10 +70,11 @@ def change(request, pk: int):
     """A section, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
     found, form = get_object_or_404(Brake, pk=pk), request.POST
     data = read_json(found.file.encode())
-    change = {"section": _section, "drawing": _drawing, "costs": _costs, "accuracy": _accuracy}.get(form.get("what"))
+    change = {"section": _section, "drawing": _drawing, "costs": _costs, "accuracy": _accuracy,
+              "pieces": _pieces}.get(form.get("what"))
     try:
         if change is None:
-            raise Refusal("what", "must be section, drawing, costs or accuracy")
+            raise Refusal("what", "must be section, drawing, pieces, costs or accuracy")
         changed = change(data, form, request.FILES)
         read_brake(changed)
     except Refusal as refusal:
@@ -89,6 +99,11 @@ def _drawing(data, form, files) -> dict:
     outline = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[:60]).shape["outline"]
     per = MM_PER[data["units"]]
     return with_section(data, place, [[round(y / per, 5), round(z / per, 5)] for y, z in outline])
+
+
+def _pieces(data, form, files) -> dict:
+    """The fingers of a finger brake, or the lengths of a tool, as they are owned."""
+    return with_pieces(data, form.get("place", "")[:60], form.get("pieces", "")[:5000])
 
 
 def _costs(data, form, files) -> dict:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from bendcore.errors import Refusal
 from bendcore.part import Part
 from bendcore.quality.comparison import book_schools
+from bendcore.quality.spreads import Spreads
 from bendcore.schools.school import School, from_chart, k_factor
 
 from .models import Adoption, Chart, Pair, Rules
@@ -36,6 +37,13 @@ def shop_allowance(part: Part, tool: str) -> ShopAllowance:
         return ShopAllowance({"method": "k_factor", "k": round(adoption.k, 4), "source": source_of(adoption)},
                              None if adoption.springback is None else round(adoption.springback, 2), hem_k, adoption)
     return ShopAllowance(dict(Rules.now().default), hem_k=hem_k)
+
+
+def shop_spreads(part: Part, tool: str) -> Spreads:
+    """How far what the shop does spreads, K as well as its ledger knows it for this stock and tool."""
+    pair = Pair.near(part.stock.material.name, part.stock.thickness, tool)
+    adoption = pair.adopted if pair else None
+    return Spreads().known(k=adoption.u_k if adoption else None)
 
 
 def ledger_school(part: Part, tool: str) -> School | None:

@@ -75,6 +75,8 @@ class Orders(ShopCase):
 
     def test_an_order_of_ones_own_stands_beside_the_best(self):
         self.put(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4))
+        self.page("set-up/", punch="Straight 85", stage="order")
+        self.page("set-up/", die="V 8", stage="order")
         best = self.ticket.ordered
         own = next(list(order) for order in (("B1", "B4", "B2", "B3"), ("B4", "B1", "B3", "B2"))
                    if list(order) != list(best.names))
@@ -88,6 +90,8 @@ class Orders(ShopCase):
 
     def test_a_leg_is_asked_to_be_gauged_directly_and_undone(self):
         self.put(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4))
+        self.page("set-up/", punch="Straight 85", stage="order")
+        self.page("set-up/", die="V 8", stage="order")
         self.page("order/important/", name="L1")
         self.assertEqual(self.ticket.important, ["L1"])
         self.assertTrue(self.ticket.ordered.important[0].direct)
@@ -165,6 +169,18 @@ class Brakes(ShopCase):
                          {(0, 0), (60, 0), (60, 90), (50, 90), (0, 0.5)})
         self.change(422, what="drawing", place="finger_section", file=SimpleUploadedFile("finger.dxf", b"no drawing"))
         self.change(422, what="drawing", place="finger_section")
+
+    def test_fingers_and_pieces_are_counted(self):
+        self.assertIn("× ", self.client.get(f"/brakes/{self.finger.pk}/").content.decode())
+        self.change(what="pieces", place="finger_section", pieces="100 × 2\n50x1\n25")
+        self.assertEqual(self.finger.machine.fingers, (100, 100, 50, 25))
+        for bad in ("100 × many", "wide × 2", "100 × 0"):
+            self.assertIn(bad, self.change(422, what="pieces", place="finger_section", pieces=bad))
+        self.change(422, what="pieces", place="bed_section", pieces="100 × 2")
+        press = f"/brakes/{self.brake.pk}/change/"
+        self.client.post(press, {"what": "pieces", "place": "dies[0].section", "pieces": "835\n100 × 3"})
+        self.brake.refresh_from_db()
+        self.assertEqual(sorted(self.brake.press.dies[0].lengths), [100, 100, 100, 835])
 
     def test_costs_and_accuracy_are_set_and_change_what_is_told(self):
         self.change(what="costs", scribed_line="12,5", turn="9")

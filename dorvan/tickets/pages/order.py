@@ -14,6 +14,7 @@ from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
 from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
+from dorvan.ledger.schools import shop_spreads
 
 from ..models import Ticket
 from ..results import derived
@@ -137,15 +138,16 @@ def sizes(request, number: int):
     if not found or not found.feasible:
         raise Http404
     better, asked = _better(ticket, found), ticket.order_asked
-    other = {row.dimension.name: row for row in asked.sizes(better)} if better else {}
+    known = shop_spreads(ticket.figures.part, ticket.tool)
+    other = {row.dimension.name: row for row in asked.sizes(better, known)} if better else {}
     named = {row.name: row for row in found.important}
     shape = ticket.figures.part.shape
     legs = {leg.id for leg in shape.legs if any(leg.ends)} if ticket.brake.press else set()
     rows = [{"row": row, "other": other.get(row.dimension.name), "leg": row.dimension.name in legs,
              "asked": row.dimension.name in ticket.important, "important": named.get(row.dimension.name),
-             "mostly": spreads.WORDS[row.shares[0][0]] if row.shares else ""} for row in asked.sizes(found)]
+             "mostly": spreads.WORDS[row.shares[0][0]] if row.shares else ""} for row in asked.sizes(found, known)]
     return render(request, "tickets/_sizes_spread.html", {"rows": rows, "ticket": ticket, "units": request.user.units,
-                                                          "compared": bool(better), "spreads": spreads.Spreads()})
+                                                          "compared": bool(better), "spreads": known})
 
 
 @require_GET

@@ -24,6 +24,7 @@ from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead
 from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
+from bendcore.quality.spreads import Spreads
 from bendcore.quality.stackup import Expected, stack_up
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.clash import Bodies, bodies
@@ -189,14 +190,14 @@ class Asked:
         """What each step would cost if something else were done there; raises Working likewise."""
         return desk.ask(find_why, *self.args)
 
-    def sizes(self, plan: Plan) -> list[Expected]:
+    def sizes(self, plan: Plan, spreads: Spreads) -> list[Expected]:
         """What an order does to the finished sizes."""
-        return _sizes(self.args[0], (self.brake_file, self.also), plan.steps)
+        return _sizes(self.args[0], (self.brake_file, self.also), plan.steps, spreads)
 
 
 @lru_cache(maxsize=128)
-def _sizes(part: str, brake_files: tuple[str, ...], steps: tuple) -> list[Expected]:
-    return stack_up(_figures(part).part, steps, [parsed(file) for file in brake_files if file])
+def _sizes(part: str, brake_files: tuple[str, ...], steps: tuple, spreads: Spreads) -> list[Expected]:
+    return stack_up(_figures(part).part, steps, [parsed(file) for file in brake_files if file], spreads)
 
 
 def digest(asked) -> str:
