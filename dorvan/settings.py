@@ -8,6 +8,7 @@ DORVAN_PROXY    address of the TLS front, whose X-Forwarded headers are then bel
 DORVAN_ORIGINS  comma-separated https://host:port that forms may come from, where the front changes the host
 DORVAN_WORKERS  processes for bend orders (default 2)
 DORVAN_SEARCH_SECONDS  how long an order is looked for before the best so far is shown (default 40)
+DORVAN_SEARCHES  where searches say how far they are (default ``searches`` in the data folder)
 
 ``docs/running-a-shop.md`` says how they go together.
 """

@@ -15,7 +15,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
-SHEETS = "tests.core.test_any_sheet."
+SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup"
 
 
 @dataclass(frozen=True)
@@ -55,6 +55,23 @@ MUTANTS = (
            SAYS + "test_the_usual_opening_is_one_rule_for_the_rack_and_for_the_order"),
     Mutant("bendcore/order/remedies.py", "yield LONGER, lambda: _longer_legs(tried)", "yield LONGER, list",
            SAYS + "test_a_leg_too_short_for_the_die_has_a_way_out_that_works"),
+    Mutant("bendcore/brakes/on_leaf.py", "(id(self), reach, *key)", "(reach, *key)",
+           SHEETS + "AsASetterWould.test_a_guard_goes_where_each_bend_is_cheapest"),
+    Mutant("bendcore/order/horizon.py", "np.minimum.reduceat(left, first)", "np.maximum.reduceat(left, first)",
+           WHY + "Why.test_what_is_left_is_never_told_too_high"),
+    Mutant("bendcore/order/horizon.py", "out &= self.stage[j]", "out |= self.stage[j]",
+           WHY + "Why.test_what_is_struck_out_is_impossible_wherever_it_is"),
+    Mutant("bendcore/order/direct.py", "or move.side != self.side", "", WHY + "Direct"),
+    Mutant("bendcore/order/why.py", "float(other.cost - found.cost)", "float(other.cost)",
+           WHY + "Why.test_each_choice_beside_the_best_other_one"),
+    Mutant("bendcore/order/handwork.py", "inside_radius=figures.radius_at(angle)", "inside_radius=figures.inside_radius",
+           WHY + "ByHand"),
+    Mutant("bendcore/quality/stackup.py", "off - taken / 2, -off - taken / 2", "off - taken, -off", STACK),
+    Mutant("bendcore/quality/stackup.py", " - self.moved[bend.id, near]", "", STACK),
+    Mutant("bendcore/quality/stackup.py", "near], self.moved[name, far] = off, -off - taken",
+           "near], self.moved[name, far] = off - taken / 2, -off - taken / 2", STACK),
+    Mutant("dorvan/tickets/results/derived.py", "if found.optimal and found.feasible:", "if True:",
+           "tests.web.test_orders.Orders.test_a_search_that_is_stopped_gives_what_it_has_and_may_go_on"),
     Mutant("bendcore/order/spans.py", "one - BESIDE, one))", "one + BESIDE, one))", SHEETS + "Along.test_walls_stand_in_gaps"),
     Mutant("bendcore/formats/drawing.py", "(\\d{1,3}(?:\\.\\d+)?) R", "([\\d.]+) R",
            "tests.core.test_order_says.Drawn.test_a_label_that_says_no_number_is_no_label"),
@@ -65,8 +82,8 @@ MUTANTS = (
            FAULTS + "Released.test_a_finished_piece_measured_inside_counts_by_its_outside"),
     Mutant("dorvan/tickets/meanwhile.py", "standing(self.base.part) != standing(ticket.part)", "False",
            FAULTS + "Kept.test_a_guards_corner_that_another_added_is_seen_before_ones_own_change"),
-    Mutant("dorvan/tickets/models/revision.py", "self.part == ticket.joined and self.choices == asked_of(ticket)",
-           "self.part == ticket.joined", FAULTS + "Released.test_another_order_tool_or_brake_makes_a_released_ticket_open_again"),
+    Mutant("dorvan/tickets/models/revision.py", "and {\"important\": []} | self.choices == asked_of(ticket)", "",
+           FAULTS + "Released.test_another_order_tool_or_brake_makes_a_released_ticket_open_again"),
     Mutant("dorvan/tickets/models/ticket.py", "        if not same.update(version=self.version + 1, **values):\n            raise Moved",
            "        same.update(version=self.version + 1, **values)", FAULTS + "Kept.test_two_changes_at_once_are_both_kept"),
     Mutant("bendcore/edits.py", "    if at >= len(items):", "    if False:",

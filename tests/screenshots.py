@@ -11,10 +11,13 @@ from tests.served import shop, signed_in
 
 VIEWS = {
     "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/151/order/",
-    "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
+    "bend-sheet": "/t/151/order/sheet/", "bend": "/t/142/bend/", "check": "/t/142/check/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/", "strips": "/proofs/1/",
     "guard": "/t/154/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/150/marking-out/",
 }
+
+TALL = {"brakes": 2300}
+"""Of a view that is more than a screen all is shown."""
 
 
 def template() -> str:
@@ -37,11 +40,7 @@ def main():
                     time.sleep(1)
                 if name == "order":
                     time.sleep(4)
-                if name == "layout":
-                    browser.execute_script("document.querySelector('[data-working=\"B1.deduction\"]').click()")
-                    time.sleep(0.3)
-                    browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "working.png"))
-                    browser.execute_script("document.querySelector('[data-close-workings]').click()")
+                browser.set_window_size(1280, TALL.get(name, 800))
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
             browser.get(f"file://{template()}#page=2&toolbar=0&navpanes=0&view=Fit")
             time.sleep(2)

@@ -50,6 +50,14 @@ def order(ticket: Ticket, units: str) -> dict:
             "shown": len(found.shown) if found else 0}
 
 
+def _found(ticket) -> Plan | None:
+    """The order in force, if it is there by now."""
+    try:
+        return ticket.ordered
+    except (Working, Refusal):
+        return None
+
+
 def _kept_steps(ticket, found) -> int:
     """How many steps stand as somebody put them."""
     left, count = len(ticket.bend_order), 0
@@ -74,10 +82,7 @@ def _not_made(ticket, found) -> list[str]:
 def frames(request, number: int, step: int):
     """Frames of one step of the order in force, or of the one it stops at."""
     ticket = ticket_or_404(number)
-    try:
-        found = ticket.ordered
-    except (Working, Refusal):
-        raise Http404 from None
+    found = _found(ticket)
     steps = found.shown if found else ()
     if not 1 <= step <= len(steps):
         raise Http404
@@ -111,10 +116,7 @@ def look(request, number: int):
 def space(request, number: int, step: int, frame: int):
     """One frame of a step in space, as a picture."""
     ticket = ticket_or_404(number)
-    try:
-        found = ticket.ordered
-    except (Working, Refusal):
-        raise Http404 from None
+    found = _found(ticket)
     steps = found.shown if found else ()
     if not 1 <= step <= len(steps) or frame >= FRAMES:
         raise Http404
@@ -131,10 +133,7 @@ def space(request, number: int, step: int, frame: int):
 def sizes(request, number: int):
     """What the order in force does to the finished sizes, beside the best one."""
     ticket = ticket_or_404(number)
-    try:
-        found = ticket.ordered
-    except (Working, Refusal):
-        found = None
+    found = _found(ticket)
     if not found or not found.feasible:
         raise Http404
     better, asked = _better(ticket, found), ticket.order_asked
@@ -154,10 +153,7 @@ def sizes(request, number: int):
 def bend_sheet(request, number: int):
     """The order to take to the brake: every step with its picture."""
     ticket = ticket_or_404(number)
-    try:
-        found = ticket.ordered
-    except (Working, Refusal):
-        found = None
+    found = _found(ticket)
     if not found or not found.steps:
         raise Http404
     return render(request, "tickets/bend_sheet.html", {
