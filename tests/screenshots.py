@@ -6,6 +6,7 @@ import time
 
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from tests.browser.driver import resize
 from tests.core.samples import ROOT
 from tests.served import shop, signed_in
 
@@ -16,7 +17,7 @@ VIEWS = {
     "guard": "/t/154/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/150/marking-out/",
 }
 
-TALL = {"brakes": 2300}
+TALL = {"brakes": 2400}
 """Of a view that is more than a screen all is shown."""
 
 
@@ -40,7 +41,7 @@ def main():
                     time.sleep(1)
                 if name == "order":
                     time.sleep(4)
-                browser.set_window_size(1280, TALL.get(name, 800))
+                resize(browser, 1280, TALL.get(name, 800))
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
             browser.get(f"file://{template()}#page=2&toolbar=0&navpanes=0&view=Fit")
             time.sleep(2)
