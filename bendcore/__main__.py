@@ -19,8 +19,8 @@ from .formats.results import bend_result, flat_result, fold_result, proof_result
 from .order.patience import Patience
 from .order.planning import plan_order
 from .order.remedies import find_remedies
+from .order.stackup import stack_up, written
 from .part import read_part
-from .quality.stackup import stack_up, written
 
 MOST_SECONDS = 60.0
 """An order, and what would free a part, is looked for so long unless said otherwise, s."""

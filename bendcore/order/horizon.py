@@ -14,13 +14,17 @@ from typing import NamedTuple
 import numpy as np
 
 from .gauge import in_reach, natural_gauge
-from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Move
+from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Lie, Move
 from .proof import Prover
 
 MOST_STATES = 400_000
 MOST_PRICED = 30_000_000
 """States times pairs of ways to lie: where the stop stands is told apart only up to so many."""
+MANY = 30_000
+"""With every so many states more one failure more is waited for before the rest is worked out again."""
 NEVER = np.inf
+NEAR = (1, 2, 4)
+"""So many bends away it is looked first for what a failure hangs on."""
 
 
 class Way(NamedTuple):
@@ -53,19 +57,29 @@ class Blind:
     def __init__(self, job: Job):
         self.job, self.strokes, self.learnt = job, job.progress(job.made), 0
         self.struck: dict[Move, list[tuple[tuple[int, int], ...]]] = {}
-        self.most = max(map(len, job.in_line))
+        self.most = max(map(len, job.in_line), default=1)
+        self.lag = 0
         self.knows_stops = False
         """Whether what it costs to move the stop is counted."""
         self.least = min(on.costs.stroke + (0.0 if on.stops else on.costs.scribed_line) for on in job.brakes)
+
+    @property
+    def is_stale(self) -> bool:
+        """Whether so much was learnt that it is worth while to look again."""
+        return self.learnt > self.lag
 
     def aim(self, strokes: int) -> None:
         """Look towards the states with so many strokes, and at what was learnt since."""
         self.strokes, self.learnt = strokes, 0
 
-    def to_come(self, levels: Levels, lie, flattened: bool | None) -> float:
-        """The least that is left to pay from a state, the sheet lying so (see :class:`.search.Lie`), between flat tools
+    def to_come(self, levels: Levels, lie: Lie, flattened: bool | None) -> float:
+        """The least that is left to pay from a state, the sheet lying so, between flat tools
         or not, None where nothing is mounted; seconds, infinite where it leads nowhere."""
         return -(-(self.strokes - self.job.progress(levels)) // self.most) * self.least
+
+    def least_from(self, levels: Levels) -> float:
+        """The same however the sheet lies."""
+        return self.to_come(levels, Lie(), None)
 
     def leads(self, levels: Levels) -> bool:
         """Whether as many strokes as are aimed at may be reached from here."""
@@ -96,7 +110,8 @@ class Horizon(Blind):
     @staticmethod
     def of(job: Job) -> Blind:
         """The horizon of a job, as far as it can be had."""
-        return (Horizon if math.prod(len(job.stages(i)) + 1 for i in range(job.count)) <= MOST_STATES else Blind)(job)
+        states = math.prod(len(job.stages(i)) + 1 for i in range(job.count))
+        return Horizon(job) if 1 < states <= MOST_STATES else Blind(job)
 
     def number(self, levels: Levels) -> int:
         """A state's number."""
@@ -106,6 +121,7 @@ class Horizon(Blind):
         states = np.arange(int(np.prod(self.sizes)))
         self.stage = np.stack([states // stride % size for stride, size in zip(self.strides, self.sizes, strict=True)])
         self.layer = self.stage.sum(axis=0)
+        self.lag = len(self.layer) // MANY
         self.by_layer = np.argsort(self.layer, kind="stable")
         self.cuts = np.searchsorted(self.layer[self.by_layer], np.arange(self.layers + 1))
         self._lies: dict[tuple, int | np.ndarray] = {}
@@ -247,7 +263,7 @@ class Horizon(Blind):
                 np.minimum(least, after[:, way:way + 1] + self.between[:, way], out=least)
             self.rest[here] = least
 
-    def to_come(self, levels: Levels, lie, flattened: bool | None) -> float:
+    def to_come(self, levels: Levels, lie: Lie, flattened: bool | None) -> float:
         """See :meth:`Blind.to_come`."""
         at = self.number(levels)
         if self.layer[at] == self.strokes:
@@ -285,6 +301,11 @@ class Horizon(Blind):
         """See :meth:`Blind.may`."""
         return bool(self._family(move).possible[self.number(levels)])
 
+    def least_from(self, levels: Levels) -> float:
+        """See :meth:`Blind.least_from`."""
+        at = self.number(levels)
+        return 0.0 if self.layer[at] == self.strokes else float(self.next[at].min())
+
     def leads(self, levels: Levels) -> bool:
         """See :meth:`Blind.leads`."""
         at = self.number(levels)
@@ -303,20 +324,27 @@ class Horizon(Blind):
 
 
 def cause(prover: Prover, levels: Levels, move: Move) -> Levels:
-    """Levels on which it hangs that a move cannot be made, all others left open: none can be left out of them."""
-    kept = list(levels)
-    known = [j for j in range(len(levels)) if j not in move.bends]
+    """Levels on which it hangs that a move cannot be made, all others left open: none can be left out of them. What is
+    near the bend is most often enough, and is tried first."""
+    far = {bend: len(node.path) for half, _ in prover.sides(levels, move) for node in half.nodes
+           for bend in node.path[-1:]}
+    kept, known = levels, [j for j in range(len(levels)) if j in far]
+    for most in NEAR:
+        near = tuple(level if far.get(j, 0) <= most else OPEN for j, level in enumerate(levels))
+        if near != levels and not prover.can(near, move):
+            kept, known = near, [j for j in known if far[j] <= most]
+            break
     size = max(1, len(known) // 2)
     while known:
         rest = []
         for at in range(0, len(known), size):
             some = known[at:at + size]
-            trial = [OPEN if j in some else level for j, level in enumerate(kept)]
-            if prover.can(tuple(trial), move):
+            trial = tuple(OPEN if j in some else level for j, level in enumerate(kept))
+            if prover.can(trial, move):
                 rest += some
             else:
                 kept = trial
         if size == 1:
             break
         known, size = rest, max(1, size // 2)
-    return tuple(kept)
+    return kept

@@ -8,6 +8,7 @@ the brakes, with one half towards its stop or under its clamp.
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
@@ -36,6 +37,18 @@ class Move:
     bends: tuple[int, ...]
     to: int
     side: int
+
+
+class Lie(NamedTuple):
+    """How things lie after a move, on which the next one's cost depends: the brake, which face is up (1 top, −1), which
+    way the held half lies in the flat (degrees), where the stop stands, and what may
+    be mounted, by number (see :class:`.needs.Mountings`)."""
+
+    on: int = -1
+    face: int = 0
+    heading: int = -1
+    stop: float | None = None
+    mounting: int = 0
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from ..errors import Refusal
 from .bounds import StopMoves
 from .gauge import LINE, Gauge
 from .horizon import NEVER, Blind, cause
-from .moves import Levels, Move, advanced
+from .moves import Levels, Lie, Move, advanced
 from .patience import ENDLESS, Patience, Turn
 from .proof import NONE, Prover
 from .walk import Sequence, furthest, horizon_of, moves
@@ -28,17 +28,6 @@ SOON = 2.0
 """A search that takes longer says what it knows by then, s."""
 FEW_MOUNTS, PUNCHES_TRIED = 6, 2
 """Of more mounts the usual are tried alone first, with so many punches at most."""
-
-
-class Lie(NamedTuple):
-    """How things lie after a move, on which the next one's cost depends: the brake, which face is up (1 top, −1), which
-    way the held half lies in the flat (degrees), where the stop stands, and what may be mounted."""
-
-    on: int = -1
-    face: int = 0
-    heading: int = -1
-    stop: float | None = None
-    mounting: int = NONE
 
 
 class Here(NamedTuple):
@@ -144,7 +133,7 @@ class Search:
             if not self.horizon.may(levels, move):
                 return True
             new = advanced(levels, move.bends, move.to)
-        if self.horizon.learnt:
+        if self.horizon.is_stale:
             self.horizon.aim(self.strokes)
         now = round(cost + self._to_come(new, lie), 6)
         if now > bound:

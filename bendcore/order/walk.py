@@ -87,17 +87,22 @@ class Walk:
             most -= 1
 
     def _deepen(self, most, patience) -> None:
-        stack = [(levels, moves(self.job, levels, self.sequence)) for levels in (self.job.flat, *self.came)]
+        stack = [(levels, self._moves(levels)) for levels in (self.job.flat, *self.came)]
         while stack and self.job.progress(self.best) < most and not patience():
             levels, left = stack[-1]
-            if self.horizon.learnt:
+            if self.horizon.is_stale:
                 self.horizon.aim(most)
             leads = self.horizon.leads(levels)
             new = next((new for move in left if (new := self._reached(levels, move))), None) if leads else None
             if new is None:
                 stack.pop()
             else:
-                stack.append((new, moves(self.job, new, self.sequence)))
+                stack.append((new, self._moves(new)))
+
+    def _moves(self, levels) -> Iterator[Move]:
+        """What may come next, what leaves least to pay first."""
+        found = [(move, advanced(levels, move.bends, move.to)) for move in moves(self.job, levels, self.sequence)]
+        return iter([move for move, _ in sorted(found, key=lambda row: self.horizon.least_from(row[1]))])
 
     def _reached(self, levels, move) -> Levels | None:
         """The state after a move, if it is new and can be reached."""

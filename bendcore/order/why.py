@@ -5,10 +5,10 @@ bent, the smallest set of bends that cannot be made together.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .moves import MADE, Move, advanced
+from .moves import MADE, Lie, Move, advanced
 from .patience import ENDLESS, Patience
 from .proof import Prover
-from .search import Found, Here, Lie, Search
+from .search import Found, Here, Search
 from .walk import horizon_of, moves
 
 

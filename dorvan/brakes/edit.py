@@ -19,13 +19,10 @@ from bendcore.brakes.drawn import (
 )
 from bendcore.errors import Refusal
 from bendcore.files import read_json
-from bendcore.formats.drawing import MOST_BYTES
-from bendcore.formats.reading import read_drawing
 from bendcore.units import MM_PER, read_length
 from dorvan import fields
 from dorvan.drawings.tools import section_view
 from dorvan.people.roles import lead_required
-from dorvan.tickets.results.longwork import readers
 
 from .models import Brake
 
@@ -67,46 +64,46 @@ def _page(request, found: Brake, error: Refusal | None = None):
 @require_POST
 @lead_required
 def change(request, pk: int):
-    """A section, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
-    found, form = get_object_or_404(Brake, pk=pk), request.POST
-    data = read_json(found.file.encode())
-    change = {"section": _section, "drawing": _drawing, "costs": _costs, "accuracy": _accuracy,
-              "pieces": _pieces}.get(form.get("what"))
+    """A section, the pieces, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
+    ways = {"section": _section, "costs": _costs, "accuracy": _accuracy, "pieces": _pieces}
+    return changed(request, pk, ways.get(request.POST.get("what"), _nothing))
+
+
+def changed(request, pk: int, make):
+    """The brake's file as ``make`` leaves it, of the data and the form, if it can be read."""
+    found = get_object_or_404(Brake, pk=pk)
     try:
-        if change is None:
-            raise Refusal("what", "must be section, drawing, pieces, costs or accuracy")
-        changed = change(data, form, request.FILES)
-        read_brake(changed)
+        data = make(read_json(found.file.encode()), request.POST)
+        read_brake(data)
     except Refusal as refusal:
         return _page(request, found, refusal)
-    Brake.objects.filter(pk=pk).update(file=json.dumps(changed, ensure_ascii=False, indent=1))
+    Brake.objects.filter(pk=pk).update(file=json.dumps(data, ensure_ascii=False, indent=1))
     messages.success(request, f"{found.name} is changed. Orders are looked for anew.")
-    return redirect(f"/brakes/{pk}/?place={form.get('place', '')[:60]}")
+    return redirect(f"/brakes/{pk}/?place={request.POST.get('place', '')[:60]}")
 
 
-def _section(data, form, files) -> dict:
+def _nothing(data, form) -> dict:
+    raise Refusal("what", "must be section, pieces, costs or accuracy")
+
+
+def _section(data, form) -> dict:
     place = form.get("place", "")[:60]
     section_at(data, place)
     return with_section(data, place, read_points(form.get("points", "")[:20_000], data["units"], place))
 
 
-def _drawing(data, form, files) -> dict:
-    """The outline of a DXF as it is drawn, y to the right and z up, its own (0, 0) kept."""
-    place, file = form.get("place", "")[:60], files.get("file")
-    section_at(data, place)
-    if not file or file.size > MOST_BYTES:
-        raise Refusal("file", f"must be a drawing of at most {MOST_BYTES // 1_000_000} MB")
-    outline = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[:60]).shape["outline"]
+def with_outline(data: dict, place: str, outline: list) -> dict:
+    """The file with an outline as it is drawn there, mm, y to the right and z up, its own (0, 0) kept."""
     per = MM_PER[data["units"]]
     return with_section(data, place, [[round(y / per, 5), round(z / per, 5)] for y, z in outline])
 
 
-def _pieces(data, form, files) -> dict:
+def _pieces(data, form) -> dict:
     """The fingers of a finger brake, or the lengths of a tool, as they are owned."""
     return with_pieces(data, form.get("place", "")[:60], form.get("pieces", "")[:5000])
 
 
-def _costs(data, form, files) -> dict:
+def _costs(data, form) -> dict:
     found = dict(data.get("costs", {}))
     for key in COSTS:
         if key in form:
@@ -114,7 +111,7 @@ def _costs(data, form, files) -> dict:
     return data | {"costs": found}
 
 
-def _accuracy(data, form, files) -> dict:
+def _accuracy(data, form) -> dict:
     found = dict(data.get("accuracy", {}))
     for key in ACCURACY:
         if key not in form:

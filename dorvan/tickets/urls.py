@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, files, kit, layout, order, photograph, rack, space
+from .pages import begin, bench, files, kit, layout, order, photograph, rack, section, space
 
 
 class StageName:
@@ -27,6 +27,7 @@ register_converter(Way, "way")
 app_name = "tickets"
 urlpatterns = [
     path("", rack.rack, name="rack"),
+    path("sections/<int:pk>/", section.outline, name="section-outline"),
     path("tickets/read-in/", begin.read_in, name="read-in"),
     path("tickets/new/", begin.create, name="create"),
     path("t/<int:number>/", bench.stage, {"stage": "shape"}, name="shape"),

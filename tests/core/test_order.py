@@ -18,14 +18,16 @@ from bendcore.order.body import CHILD, PARENT
 from bendcore.order.collide import Nodes, swing_hits
 from bendcore.order.gauge import natural_gauge
 from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.patience import Patience
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
 from bendcore.order.search import find
 from bendcore.part import read_part
+from tests.core.guards import guard_file
 from tests.core.judges import brute_force
-from tests.core.samples import order_result, part_file, press, press_file, random_part, reference
+from tests.core.samples import brake, order_result, part_file, press, press_file, random_part, reference
 
 PAIRS = [(["Straight 85"], ["V 8"]), (["Swan neck 85"], ["V 8"]), (["Swan neck 85"], ["V 6", "V 8"])]
 
@@ -272,11 +274,23 @@ class Search(SimpleTestCase):
                     self.assertAlmostEqual(one.gauge.stop, kept.gauge.stop)
                 self.assertAlmostEqual(sum(one.tools.die_lengths), sum(kept.tools.die_lengths))
 
+    def test_a_part_without_bends_is_in_order(self):
+        plain = part_file([100], [])
+        found = order_result(read_part(plain), press())
+        self.assertEqual((found["feasible"], found["cost_seconds"], found["steps"]), (True, 0, []))
+
+    def test_more_bends_than_states_can_be_counted_for(self):
+        """A wrapper of twenty-one bends: something is told in good time, though not proven."""
+        outline = [[300 * math.cos(math.pi * n / 4), 300 * math.sin(math.pi * n / 4)] for n in range(8)]
+        part = read_part(guard_file(outline=outline, width=120, wrapped=[1, 7]))
+        plan = plan_order(part, brake("finger-1270"), None, Patience(3))
+        self.assertTrue(plan.steps)
+
     def test_orders_that_cannot_be_tried(self):
-        part, brake = read_part(part_file()), press()
+        part, machine = read_part(part_file()), press()
         for names in (["B1"], ["B1", "B1", "B2"], ["B1", "B9"], []):
             with self.assertRaises(Refusal):
-                order_result(part, brake, names)
+                order_result(part, machine, names)
 
     def test_the_best_is_found_whatever_things_cost(self):
         rng = random.Random(23)

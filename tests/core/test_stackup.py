@@ -11,9 +11,9 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from bendcore.order.planning import plan_order
+from bendcore.order.stackup import stack_up
 from bendcore.part import read_part
 from bendcore.quality.spreads import Spreads
-from bendcore.quality.stackup import stack_up
 
 from .samples import brake, part_file, press, random_part, tray_file
 

@@ -55,7 +55,7 @@ class Orders(ShopCase):
         asked = ticket.order_asked
         with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(derived, "forget"):
             watch.stop(asked.name)
-            found = asked.order()
+            found = KeptOrder.ordered(asked)
         self.assertFalse(found.optimal)
         self.assertFalse(KeptOrder.objects.exists())
         if found.feasible:
@@ -66,7 +66,7 @@ class Orders(ShopCase):
 
     def test_the_page_says_how_far_a_search_is(self):
         self.put(tray_file(), demo_brake("finger-1270"))
-        with mock.patch.object(derived.Asked, "order", side_effect=Working), \
+        with mock.patch.object(KeptOrder, "ordered", side_effect=Working), \
                 mock.patch.object(derived.Asked, "progress", return_value={"best": 190.0, "bound": 176.0, "of": 4}):
             page = self.page()
         self.assertContains(page, "190 s")
@@ -139,7 +139,8 @@ class Brakes(ShopCase):
         self.finger = demo_brake("finger-1270")
 
     def change(self, status=302, **form):
-        answer = self.client.post(f"/brakes/{self.finger.pk}/change/", form)
+        path = f"/sections/{self.finger.pk}/" if form.get("what") == "drawing" else f"/brakes/{self.finger.pk}/change/"
+        answer = self.client.post(path, form)
         self.assertEqual(answer.status_code, status, answer.content[:300])
         self.finger.refresh_from_db()
         return answer.content.decode()

@@ -7,6 +7,8 @@ from django.db import models
 from bendcore.order.plan import Plan
 from bendcore.said import packed, unpacked
 
+from ..results.derived import Asked
+
 MOST = 4000
 """So many are kept at most, the latest."""
 ENGINE = 1
@@ -29,6 +31,23 @@ class KeptOrder(models.Model):
             return None
         steps = [step | {"notes": list(map(unpacked, step["notes"]))} for step in row.order["steps"]]
         return Plan.read(row.order | {"steps": steps})
+
+    @classmethod
+    def known(cls, asked: Asked) -> Plan | None:
+        """The order for what is asked, if it was worked out already."""
+        return asked.known() or cls.plan(asked.name)
+
+    @classmethod
+    def ordered(cls, asked: Asked) -> Plan:
+        """The order for what is asked; one that was proven once is kept for good. Raises Working while it is being
+        worked out."""
+        known = cls.known(asked)
+        if known:
+            return known
+        found = asked.order()
+        if found.optimal and found.feasible:
+            cls.keep(asked.name, found)
+        return found
 
     @classmethod
     def keep(cls, name: str, plan: Plan) -> None:

@@ -24,6 +24,7 @@ from .. import kits
 from ..file.joined import joined, tool_of
 from ..results import derived
 from .history import CHOICES, STATE, Edit, still_there, write
+from .kept import KeptOrder
 from .revision import Override, Revision
 
 STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
@@ -192,13 +193,13 @@ class Ticket(models.Model):
     def ordered(self) -> Plan | None:
         """The order in force: the one chosen, or the best; None for a part that none is worked out for.
         Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
-        return self.order_asked.order() if self.can_be_ordered else None
+        return KeptOrder.ordered(self.order_asked) if self.can_be_ordered else None
 
     @property
     def clamped(self) -> dict[str, tuple[str, float]]:
         """By bend the face that the order clamps on a hand brake, and how far the sight line lies from its tangent
         line; nothing where no order is worked out."""
-        found = self.order_asked.known() if self.can_be_ordered else None
+        found = KeptOrder.known(self.order_asked) if self.can_be_ordered else None
         return {name: (step.held, step.sight) for step in (found.steps if found else ()) if step.sight is not None
                 for name in step.bends}
 

@@ -4,6 +4,7 @@ import threading
 from collections import OrderedDict
 from dataclasses import replace
 
+from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
@@ -16,7 +17,7 @@ from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.schools import shop_spreads
 
-from ..models import Ticket
+from ..models import KeptOrder, Ticket
 from ..results import derived
 from ..results.longwork import Working
 from .lookup import ticket_or_404
@@ -68,7 +69,7 @@ def _kept_steps(ticket, found) -> int:
 
 def _better(ticket, found) -> Plan | None:
     """The best order beside one of somebody's own, where it is known."""
-    best = replace(ticket.order_asked, names=None).known() if ticket.bend_order else None
+    best = KeptOrder.known(replace(ticket.order_asked, names=None)) if ticket.bend_order else None
     return best if best and best.feasible else None
 
 
@@ -90,8 +91,12 @@ def frames(request, number: int, step: int):
 
 
 @require_GET
+@login_not_required
 def look(request, number: int):
-    """Whether there is an order at all, told before anything is cut; a search for how the ticket stood before ends."""
+    """Whether there is an order at all, told before anything is cut; a search for how the ticket stood before ends. It
+    asks by itself after a while, so that nothing is said to nobody."""
+    if not request.user.is_authenticated:
+        return HttpResponse(status=204)
     ticket = ticket_or_404(number)
     if not ticket.can_be_ordered:
         return HttpResponse()
@@ -104,7 +109,7 @@ def look(request, number: int):
     if before and before.name != asked.name:
         before.give_up()
     try:
-        ticket.note_order(asked.order())
+        ticket.note_order(KeptOrder.ordered(asked))
     except Working:
         working = True
     except Refusal:
@@ -177,7 +182,7 @@ def every_brake(request, number: int):
 def _on(ticket, brake) -> dict:
     row = {"brake": brake, "plan": None, "working": False, "refused": "", "why": ""}
     try:
-        plan = row["plan"] = derived.Asked(ticket.part_for(brake), brake.file).order()
+        plan = row["plan"] = KeptOrder.ordered(derived.Asked(ticket.part_for(brake), brake.file))
     except Working:
         return row | {"working": True}
     except Refusal as refusal:

@@ -20,19 +20,18 @@ from bendcore.order.moves import SIDES, Job, Move, advanced
 from bendcore.order.plan import Placed, Plan
 from bendcore.order.proof import Prover
 from bendcore.order.scene import Solid, solids
+from bendcore.order.stackup import Expected, stack_up
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead
 from bendcore.part import Part, read_part
 from bendcore.quality.checksheet import Dimension, dimensions
 from bendcore.quality.spreads import Spreads
-from bendcore.quality.stackup import Expected, stack_up
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.clash import Bodies, bodies
 from bendcore.sheet.solid import Mesh, mesh
 from bendcore.workings import workings
 from dorvan.brakes.models import parsed
 
-from ..models.kept import KeptOrder
 from .longwork import desk
 from .orders import find_limits, find_order, find_ways_out, find_why
 from .watch import forget, name_of, progress, stop
@@ -137,25 +136,16 @@ class Asked:
         return name_of(*self.args)
 
     def order(self) -> Plan:
-        """The best order, or the one named; raises Working while it is being worked out. One that was proven once is
-        kept for good."""
-        known = desk.known(find_order, *self.args)
-        if known:
-            return known
-        kept = KeptOrder.plan(self.name)
-        if kept:
-            return kept
+        """The best order, or the one named; raises Working while it is being worked out."""
         if not desk.begun(find_order, *self.args):
             forget(self.name)  # what once stopped it
         found = desk.ask(find_order, *self.args)
         forget(self.name)
-        if found.optimal and found.feasible:
-            KeptOrder.keep(self.name, found)
         return found
 
     def known(self) -> Plan | None:
         """The same if it was worked out already."""
-        return desk.known(find_order, *self.args) or KeptOrder.plan(self.name)
+        return desk.known(find_order, *self.args)
 
     def progress(self) -> dict:
         """How far the search is."""

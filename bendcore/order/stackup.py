@@ -16,14 +16,14 @@ import numpy as np
 
 from ..bending.bend import allowance_from_k
 from ..brakes.brake import Brake
-from ..order.body import CHILD, PARENT, Body
-from ..order.gauge import EDGE, FACE, contact
-from ..order.plan import Step
 from ..part import Part
+from ..quality.checksheet import Dimension, dimensions
+from ..quality.spreads import ANGLE, SCRIBING, SPRINGBACK, STOP_OFFSET, STOP_REPEAT, THICKNESS, K, Spreads
 from ..units import MM_PER
-from .checksheet import Dimension, dimensions
+from .body import CHILD, PARENT, Body
 from .finished import Sizes
-from .spreads import ANGLE, SCRIBING, SPRINGBACK, STOP_OFFSET, STOP_REPEAT, THICKNESS, K, Spreads
+from .gauge import EDGE, FACE, contact
+from .plan import Step
 
 KINK = "kink"
 MEAN_OF_HALF = 1 / math.sqrt(2 * math.pi)

@@ -10,9 +10,9 @@ import math
 import numpy as np
 
 from ..bending.bend import inside_setback, outside_setback
-from ..families.common import INSIDE, OUTSIDE
+from ..families.common import INSIDE, OUTSIDE, Leg
 from ..families.guard.shape import widened
-from .checksheet import lies_on
+from ..quality.checksheet import lies_on
 
 DRAWS = 20_000
 SEED = 14
@@ -43,7 +43,7 @@ class Sizes:
     def _made(self, *bends) -> bool:
         return all((bend.id, bend.parent) in self.stack.moved for bend in bends)
 
-    def leg(self, leg, dims: str = "") -> np.ndarray | None:
+    def leg(self, leg: Leg, dims: str = "") -> np.ndarray | None:
         """A leg's size, under its own ``dims`` or others; None for one that no bend bounds."""
         ends = [self.sheet.bend[end] for end in leg.ends if end in self.sheet.bend]
         face = self._face(leg, ends)
