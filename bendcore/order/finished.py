@@ -13,6 +13,7 @@ from ..bending.bend import inside_setback, outside_setback
 from ..families.common import INSIDE, OUTSIDE, Leg
 from ..families.guard.shape import widened
 from ..quality.checksheet import lies_on
+from ..sheet.model import Bend
 
 DRAWS = 20_000
 SEED = 14
@@ -63,7 +64,7 @@ class Sizes:
             return next(iter({ends[0].parent, ends[0].child} & {ends[1].parent, ends[1].child}), ends[0].parent)
         return ends[0].parent if ends else ""
 
-    def setback(self, bend, dims: str) -> np.ndarray:
+    def setback(self, bend: Bend, dims: str) -> np.ndarray:
         """How far an apex moves beyond the tangent line."""
         f = bend.figures
         if dims == OUTSIDE:

@@ -19,6 +19,7 @@ from ..brakes.brake import Brake
 from ..part import Part
 from ..quality.checksheet import Dimension, dimensions
 from ..quality.spreads import ANGLE, SCRIBING, SPRINGBACK, STOP_OFFSET, STOP_REPEAT, THICKNESS, K, Spreads
+from ..sheet.model import Bend
 from ..units import MM_PER
 from .body import CHILD, PARENT, Body
 from .finished import Sizes
@@ -112,7 +113,7 @@ class StackUp:
         own = self.errors.source(ANGLE, bend.id, self.brakes[brake].accuracy.angle if brake else None)
         return self.errors.source(SPRINGBACK) * bend.angle / 90 + own
 
-    def taken(self, bend) -> np.ndarray:
+    def taken(self, bend: Bend) -> np.ndarray:
         """How much more metal a bend takes than was reckoned, mm: BA = θ·(r + K·t)."""
         f, turn = bend.figures, math.radians(bend.angle)
         return (self.errors.source(K) * turn * f.thickness + self.thickness * turn * f.k

@@ -27,7 +27,7 @@ class FingerBrake(BrowserCase):
         self.wait(lambda: "It can be made" in self.text(), 30)
         self.assertLess(Ticket.objects.get(number=7).figures.part.shape.legs[2].size, 140)
         self.go("/t/7/")  # where nothing is to be told, nothing is taken away
-        self.wait(lambda: not self.all(".look"), 20)
+        self.wait(lambda: not self.all(".order-look"), 20)
         self.assertTrue(self.all("#bench .stage"))
         Ticket.objects.filter(number=7).update(part=tray_file(walls=walls), order_key="")
         self.go("/t/7/stock/")
