@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..quality.checksheet import dimensions
 from .body import CHILD, PARENT
 from .gauge import EDGE, FACE, Gauge
 from .moves import Job, Move
@@ -61,7 +62,11 @@ def with_important(prover: Prover, best: Found, names: Sequence[str], sequence: 
                    patience: Patience = ENDLESS) -> tuple[Found, list[Important]]:
     """The cheapest order that gauges these legs directly, as far as there is one, and what is to be said of each."""
     job, kept, told = prover.job, [], []
+    others = {row.name for row in dimensions(job.part)} - {leg.id for leg in job.part.shape.legs if any(leg.ends)}
     for name in names:
+        if name in others:
+            told.append(Important(name, False, why="is no leg between bends: no stop can be set to it"))
+            continue
         options = ways(job, name)
         if not any(on.stops for on in job.brakes):
             told.append(Important(name, False, why="is laid out by a line: this brake has no stop"))

@@ -249,6 +249,17 @@ class AsASetterWould(SimpleTestCase):
         self.assertLess(max(n for n, name in enumerate(names) if name.endswith("hem")),
                         min(n for n, name in enumerate(names) if not name.endswith("hem")))
 
+    def test_a_tabbed_tray_has_hems_first_and_tabs_before_the_walls_over_them(self):
+        rows = json.loads((ROOT / "demo" / "tickets.json").read_text("utf-8"))
+        plan = order(next(row["part"] for row in rows if row["number"] == 150), brake("finger-1270"))
+        self.assertTrue(plan.feasible and plan.optimal)
+        last = {name: n for n, name in enumerate(plan.names)}
+        walls = ("left", "right", "front", "back")
+        self.assertLess(max(last[f"{side}-hem"] for side in walls), min(last[side] for side in walls))
+        for side in ("left", "right"):
+            for end in ("front", "back"):
+                self.assertLess(last[f"{side}-tab-{end}"], last[end])
+
     def test_a_deep_channel_on_a_straight_punch(self):
         plan = order(part_file([80, 40, 80]), press(["Straight 85"], ["V 8"]))
         self.assertFalse(plan.feasible)

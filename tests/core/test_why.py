@@ -111,8 +111,13 @@ class Direct(SimpleTestCase):
         plan = plan_order(read_part(tray_file()), brake("finger-1270"), important=("left",))
         self.assertFalse(plan.important[0].direct)
         self.assertIn("no stop", plan.important[0].why)
+        strip, machine = read_part(part_file()), press(*PAIR)
+        row, = plan_order(strip, machine, important=("across",)).important
+        self.assertIn("no leg", row.why)
         with self.assertRaises(Refusal):
-            ways(Job.of(read_part(part_file()), press(*PAIR)), "B1")
+            plan_order(strip, machine, important=("roof",))
+        with self.assertRaises(Refusal):
+            ways(Job.of(strip, machine), "B1")
 
 
 class ByHand(SimpleTestCase):
