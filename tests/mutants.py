@@ -15,7 +15,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
-SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup"
+SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
 @dataclass(frozen=True)
@@ -61,15 +61,16 @@ MUTANTS = (
            WHY + "Why.test_what_is_left_is_never_told_too_high"),
     Mutant("bendcore/order/horizon.py", "out &= self.stage[j]", "out |= self.stage[j]",
            WHY + "Why.test_what_is_struck_out_is_impossible_wherever_it_is"),
-    Mutant("bendcore/order/direct.py", "or move.side != self.side", "", WHY + "Direct"),
+    Mutant("bendcore/order/direct.py", "if self.bend not in move.bends:", "if True:",
+           WHY + "Direct.test_a_leg_is_gauged_directly_and_the_price_is_the_least"),
     Mutant("bendcore/order/why.py", "float(other.cost - found.cost)", "float(other.cost)",
            WHY + "Why.test_each_choice_beside_the_best_other_one"),
     Mutant("bendcore/order/handwork.py", "inside_radius=figures.radius_at(angle)", "inside_radius=figures.inside_radius",
-           WHY + "ByHand"),
-    Mutant("bendcore/order/stackup.py", "off - taken / 2, -off - taken / 2", "off - taken, -off", STACK),
-    Mutant("bendcore/order/stackup.py", " - self.moved[bend.id, near]", "", STACK),
+           WHY + "ByHand.test_a_bend_half_made_keeps_its_metal"),
+    Mutant("bendcore/order/stackup.py", "off - taken / 2, -off - taken / 2", "off - taken, -off", STACK + "test_strips_on_a_press"),
+    Mutant("bendcore/order/stackup.py", " - self.moved[bend.id, near]", "", STACK + "test_strips_on_a_press"),
     Mutant("bendcore/order/stackup.py", "near], self.moved[name, far] = off, -off - taken",
-           "near], self.moved[name, far] = off - taken / 2, -off - taken / 2", STACK),
+           "near], self.moved[name, far] = off - taken / 2, -off - taken / 2", STACK + "test_trays_on_a_finger_brake"),
     Mutant("dorvan/tickets/models/kept.py", "if found.optimal and found.feasible:", "if True:",
            "tests.web.test_orders.Orders.test_a_search_that_is_stopped_gives_what_it_has_and_may_go_on"),
     Mutant("bendcore/order/spans.py", "one - BESIDE, one))", "one + BESIDE, one))", SHEETS + "Along.test_walls_stand_in_gaps"),

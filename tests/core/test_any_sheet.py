@@ -311,6 +311,7 @@ class AsASetterWould(SimpleTestCase):
         alone, both = order(part, brake("finger-1270")), order(part, brake("press-60t"), brake("finger-1270"))
         self.assertTrue(alone.feasible and both.feasible and both.optimal)
         self.assertLessEqual(both.cost, alone.cost)
+        self.assertAlmostEqual(order(part, brake("leaf-2000"), brake("finger-1270")).cost, alone.cost)
         edges = [step.bends for step in both.steps[:2]]
         self.assertEqual({len(bends) for bends in edges}, {4})  # each side's turned edges in one stroke
 
