@@ -68,7 +68,7 @@ def written_points(points: list, units: str) -> str:
 
 def _plain(value, units) -> str:
     mm = read_length(value, units, "section") if isinstance(value, str) else value * MM_PER[units]
-    return f"{mm / MM_PER[units]:.4g}" if abs(mm) < 1e-9 else f"{mm / MM_PER[units]:.6g}"
+    return f"{mm / MM_PER[units]:.6g}"
 
 
 def written_pieces(data: dict, place: str) -> str:

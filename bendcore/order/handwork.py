@@ -19,7 +19,7 @@ from .moves import FLAT, MADE, SIDES, Job, Move
 from .patience import Patience
 from .proof import Prover
 from .search import find
-from .walk import furthest
+from .walk import can_be_bent
 
 BY_HAND, WELD = 60.0, 300.0
 """Seconds reckoned for closing a bend on its crease, and for tacking and welding a seam."""
@@ -117,6 +117,6 @@ def _across(sheet: Sheet) -> float:
 def _cost(job: Job, patience: Patience) -> float | None:
     """Of the best order; None where there is none."""
     prover = Prover(job)
-    if furthest(prover, patience=patience)[0] != job.made:
+    if not can_be_bent(prover, patience):
         return None
     return float(find(prover, patience=patience).cost)

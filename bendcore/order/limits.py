@@ -15,7 +15,7 @@ from ..said import Mm, Said
 from .moves import Job
 from .patience import ENDLESS, Patience
 from .proof import Prover
-from .walk import furthest
+from .walk import can_be_bent
 
 FINENESS = 1.0
 """Limits are given to so much on the side that works, mm."""
@@ -54,7 +54,7 @@ def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit
             job = Job.of(read_part(model), brake)
         except Refusal:
             return False
-        return furthest(Prover(job), patience=patience)[0] == job.made
+        return can_be_bent(Prover(job), patience)
 
     most = min(MOST, wide)
     return [_most("highest-wall", Said("highest walls of a tray {wide} square", wide=Mm(wide)),

@@ -24,7 +24,7 @@ from .patience import ENDLESS, Patience, Turn
 from .plan import Plan, Remedy
 from .proof import Prover
 from .search import find
-from .walk import furthest
+from .walk import can_be_bent
 from .why import cannot_be_together
 
 OTHER_ORDER, OTHER_TOOL, SHORTER, LONGER, LOWER, WIDER = (
@@ -59,7 +59,7 @@ class _Tried:
         """Whether an order exists with these fields below ``shape`` at other sizes, mm; no where the patience is
         over."""
         job = None if self.patience() else self._job(sizes)
-        return bool(job) and furthest(Prover(job), patience=self.patience)[0] == job.made
+        return bool(job) and can_be_bent(Prover(job), self.patience)
 
     def cost(self, sizes: dict[tuple, float]) -> float:
         """Of the best order with sizes that work, seconds."""
@@ -192,7 +192,7 @@ def _with_finger(data, racks, patience) -> list[Remedy]:
         more = [replace(rack, fingers=tuple(sorted((*rack.fingers, width), reverse=True)))
                 if isinstance(rack, LeafBrake) and rack.fingers else rack for rack in racks]
         prover = Prover(Job.of(part, *more))
-        if not patience() and furthest(prover, patience=patience)[0] == prover.job.made:
+        if not patience() and can_be_bent(prover, patience):
             best = find(prover, patience=patience)
             return [Remedy(OTHER_FINGERS, Said("One finger more, {width} wide, and it can be bent.", width=Mm(width)),
                            sizes=(("finger", width),), cost=float(best.cost))]
@@ -211,7 +211,7 @@ def _turned_lips(data, racks, patience) -> list[Remedy]:
             prover = Prover(Job.of(read_part(trial), *racks)) if lips else None
         except Refusal:
             continue
-        if prover and furthest(prover, patience=patience)[0] == prover.job.made:
+        if prover and can_be_bent(prover, patience):
             best = find(prover, patience=patience)
             found.append(Remedy(TURN, f"Turn the lips {other} instead of {way}.", cost=float(best.cost)))
     return found

@@ -64,6 +64,11 @@ def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patienc
     return walk.best, way
 
 
+def can_be_bent(prover: Prover, patience: Patience = ENDLESS) -> bool:
+    """Whether any order makes all bends; no where none was found while there was patience."""
+    return furthest(prover, patience=patience)[0] == prover.job.made
+
+
 def horizon_of(job: Job, sequence: Sequence | None) -> Blind:
     """What is left, counted out where any order may be the one."""
     return Blind(job) if sequence is not None and len(sequence) == job.progress(job.made) else Horizon.of(job)
