@@ -107,7 +107,7 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     low, high, d_low, d_high = grid[j], grid[j + 1], distance[j, which], distance[j + 1, which]
     nodes, which, rows, owner = _cut(nodes, which)
     low, high, d_low, d_high = (v[rows] for v in (low, high, d_low, d_high))
-    bound = _moved(path, low, high, nodes.reach[which])
+    bound = _moved(map(np.vstack, zip(path(low), path(high), strict=True)), nodes.reach[which])[0]
     close = d_low + d_high <= bound
     which, low, high, d_low, d_high = (v[close] for v in (which, low, high, d_low, d_high))
     while len(which):
@@ -120,8 +120,7 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
         for k in range(1, SPLIT):
             met = distance[k] == 0
             witness[owner[which[met]]] = angles[k, met]
-        bound = (np.abs(np.diff(h, axis=0)) * nodes.reach[which]
-                 + STRAIGHT * (np.abs(np.diff(y, axis=0)) + np.abs(np.diff(z, axis=0))))
+        bound = _moved((y, z, h), nodes.reach[which])
         doubt = (distance[:-1] + distance[1:] <= bound) & (bound > RESOLUTION) & np.isnan(witness[owner[which]])
         k, column = np.nonzero(doubt)
         which, low, high = which[column], angles[k, column], angles[k + 1, column]
@@ -129,10 +128,10 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     return witness
 
 
-def _moved(path, low, high, reach) -> np.ndarray:
-    """How far points at most ``reach`` from the origin move between two angles."""
-    (y0, z0, h0), (y1, z1, h1) = path(low), path(high)
-    return np.abs(h1 - h0) * reach + STRAIGHT * (np.abs(y1 - y0) + np.abs(z1 - z0))
+def _moved(way, reach) -> np.ndarray:
+    """How far points at most ``reach`` from the origin move from each row of (y, z, h) to the next."""
+    y, z, h = (np.abs(np.diff(v, axis=0)) for v in way)
+    return h * reach + STRAIGHT * (y + z)
 
 
 def _cut(nodes: Nodes, which: np.ndarray) -> tuple[Nodes, np.ndarray, np.ndarray, np.ndarray]:
