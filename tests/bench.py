@@ -60,6 +60,10 @@ Promise.all([fetch(location.pathname + "layout/", {headers: {"HX-Request": "true
 """
 
 
+SEVEN = [[0, 0], [120, 0], [200, 90], [210, 220], [120, 310], [0, 320], [-60, 160]]
+"""A side of seven edges."""
+
+
 def guard_of_60() -> dict:
     """A wrapper round twenty edges, each with two turned edges."""
     outline = [[600 * math.cos(math.pi * n / 10), 600 * math.sin(math.pi * n / 10)] for n in range(20)]
@@ -150,7 +154,8 @@ def sheets():
              ("a tray with lips out, 8 bends", tray_file(walls=lipped), "finger-1270"),
              ("a cap with hems, 8 bends, 12 strokes", rows[151]["part"], "finger-1270"),
              ("a tabbed tray with hems, 12 bends, 16 strokes", rows[150]["part"], "finger-1270"),
-             ("a guard with turned edges, 14 bends", rows[154]["part"], "finger-1270")]
+             ("a guard with turned edges, 14 bends", rows[154]["part"], "finger-1270"),
+             ("a guard of six legs, 17 bends", guard_file(outline=SEVEN, wrapped=[1, 6]), "finger-1270")]
     for words, part, name in asked:
         prover = Prover(Job.of(read_part(part), brake(name)))
         first, (goal, _) = timed(lambda p=prover: furthest(p))
@@ -166,8 +171,7 @@ def growth():
     """How much longer it takes to prove an order with every bend more: guards of two legs to five."""
     rows = []
     for legs in range(2, 6):
-        outline = [[0, 0], [120, 0], [200, 90], [210, 220], [120, 310], [0, 320], [-60, 160]]
-        part = read_part(guard_file(outline=outline, wrapped=[1, legs]))
+        part = read_part(guard_file(outline=SEVEN, wrapped=[1, legs]))
         prover = Prover(Job.of(part, brake("finger-1270")))
         seconds, found = timed(lambda p=prover: find(p, patience=Patience(60)))
         rows.append((prover.job.count, seconds, found.proven))

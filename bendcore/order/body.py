@@ -357,8 +357,12 @@ def flattened(bodies: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
 def silhouettes(points: np.ndarray, of: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """The hulls of several sets of points (k, 2), ``of`` the set of each in rising order: which sets have one, not a
     line or less, and what it is."""
-    first = np.append(True, of[1:] != of[:-1])
-    found = shapely.convex_hull(shapely.multipoints(shapely.points(points), indices=np.cumsum(first) - 1))
+    first = np.flatnonzero(np.append(True, of[1:] != of[:-1]))
+    count = np.diff(np.append(first, len(of)))
+    enough = np.repeat(count > 2, count)
+    if not enough.all():
+        return silhouettes(points[enough], of[enough]) if enough.any() else (of[:0], np.zeros(0, object))
+    found = shapely.convex_hull(shapely.linestrings(points, indices=np.repeat(np.arange(len(first)), count)))
     there = shapely.get_type_id(found) == POLYGON
     return of[first][there], found[there]
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import ArrayLike
-from shapely import Point, Polygon, box
+from shapely import Polygon
 from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
@@ -24,11 +24,13 @@ COARSE = 7
 """Angles looked at first; the rest follows from the distances there."""
 SPLIT = 4
 """Intervals in doubt are cut into this many."""
-ORIGIN = Point(0, 0)
 RADII = np.array([0.0, 2.0, 8.0, 32.0, 128.0, 512.0, 1e5])
-RINGS = np.array([box(-r, -r, r, r).difference(box(-hole, -hole, hole, hole) if hole else Polygon())
-                  for hole, r in zip(0.999 * RADII, RADII[1:], strict=False)], object)
-"""What is looked at more closely is cut by these first: squares about the origin, less those within; they overlap."""
+"""What is looked at more closely is cut by these first: squares about the origin, less those within. They overlap."""
+REACH = math.sqrt(2) * RADII[1:]
+"""The greatest distance from the origin in each."""
+STRIPS = [(n, *corners) for n, (hole, r) in enumerate(zip(0.999 * RADII, RADII[1:], strict=False)) for corners in (
+    ((hole, -r, r, r), (-r, -r, -hole, r), (-r, hole, r, r), (-r, -r, r, -hole)) if hole else ((-r, -r, r, r),))]
+"""What each is made of: its number, and the corners of its strips."""
 STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
@@ -38,8 +40,9 @@ def beside(points: np.ndarray, side: int, y: ArrayLike, z: ArrayLike, h: ArrayLi
     (``y``, ``z``), risen by ``h`` radians, ``side`` 1 to the back or −1 to the front."""
     c, d = np.cos(h), np.sin(h)
     s, n = points[..., 0], points[..., 1]
-    at = np.stack([side * (y + s * c - n * d), z + s * d + n * c], axis=-1)
-    return np.concatenate([at, points[..., 2:]], axis=-1) if points.shape[-1] > 2 else at
+    found = np.empty((*np.broadcast_shapes(s.shape, np.shape(h)), points.shape[-1]))
+    found[..., 0], found[..., 1], found[..., 2:] = side * (y + s * c - n * d), z + s * d + n * c, points[..., 2:]
+    return found
 
 
 @dataclass(frozen=True)
@@ -105,7 +108,9 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     doubt &= (distance[:-1] + distance[1:] <= bound) & np.isnan(witness)
     j, which = np.nonzero(doubt)
     low, high, d_low, d_high = grid[j], grid[j + 1], distance[j, which], distance[j + 1, which]
-    nodes, which, rows, owner = _cut(nodes, which)
+    nodes, which, rows, owner = _cut(nodes, which, (d_low + d_high)[:, None] <= turn[j] * REACH + shift[j])
+    if not len(rows):
+        return witness
     low, high, d_low, d_high = (v[rows] for v in (low, high, d_low, d_high))
     bound = _moved(map(np.vstack, zip(path(low), path(high), strict=True)), nodes.reach[which])[0]
     close = d_low + d_high <= bound
@@ -134,20 +139,28 @@ def _moved(way, reach) -> np.ndarray:
     return h * reach + STRAIGHT * (y + z)
 
 
-def _cut(nodes: Nodes, which: np.ndarray) -> tuple[Nodes, np.ndarray, np.ndarray, np.ndarray]:
+def _cut(nodes: Nodes, which: np.ndarray, wanted: np.ndarray) -> tuple[Nodes, np.ndarray, np.ndarray, np.ndarray]:
     """Nodes cut into rings about the origin, since what is near it moves little while it may touch for long: the
-    parts, and for each row of ``which`` and part of its node (part, row, node by part)."""
+    parts, and for each row of ``which`` and part of its node in a ring that is ``wanted`` (rows, rings) for it: (part,
+    row), and the node by part."""
     own, back = np.unique(which, return_inverse=True)
     polygons, of = shapely.get_parts(nodes.shapes[own], return_index=True)
-    bounds = np.abs(shapely.bounds(polygons))
-    near, far = shapely.distance(polygons, ORIGIN) / math.sqrt(2), bounds.max(axis=1)
-    n, ring = np.nonzero((near[:, None] <= RADII[1:]) & (far[:, None] >= RADII[:-1]))
-    cut = shapely.intersection(polygons[n], RINGS[ring])
-    full = ~shapely.is_empty(cut)
-    n, parts = n[full], cut[full]
+    low, high = np.split(shapely.bounds(polygons), 2, axis=1)
+    asked = np.zeros((len(own), len(REACH)), bool)
+    np.logical_or.at(asked, back, wanted)
+    parts, n, ring = [], [], []
+    for k, *corners in STRIPS:
+        inside = (low <= corners[2:]).all(axis=1) & (high >= corners[:2]).all(axis=1) & asked[of, k]
+        if inside.any():
+            parts.append(shapely.clip_by_rect(polygons[inside], *corners))
+            n.append(np.flatnonzero(inside))
+            ring.append(np.full(len(n[-1]), k))
+    parts, n, ring = (np.concatenate(some) if some else np.zeros(0, int) for some in (parts, n, ring))
+    full = ~shapely.is_empty(parts)
+    n, ring, parts = n[full], ring[full], parts[full]
     node = of[n]
-    rows, part = np.nonzero(back[:, None] == node[None])
-    return Nodes.of(parts), part, rows, own[node]
+    rows, part = np.nonzero((back[:, None] == node[None]) & wanted[:, ring])
+    return Nodes.of(parts) if len(parts) else nodes, part, rows, own[node]
 
 
 def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:

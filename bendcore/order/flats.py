@@ -10,7 +10,7 @@ from .moves import FLAT
 
 MIDDLE = 0.05
 """A slanted or notched face counts along the middle nine tenths of the bend."""
-FAR = 1e5
+EDGE, FAR = 1e-3, 1e5
 
 
 class Flats:
@@ -19,6 +19,21 @@ class Flats:
     def __init__(self, halves: Halves):
         self.halves = halves
         self._kept: dict[tuple, float] = {}
+        self._faces: dict[tuple, Polygon] = {}
+
+    def reach(self, half: Half, levels: tuple[int, ...], need: float) -> bool:
+        """Whether as much lies flat as is needed, mm; the face at the bend alone is most often enough."""
+        return self._alone(half, need) or self.depth(half, levels) >= need
+
+    def _alone(self, half, need) -> bool:
+        if len(half.made) > 1 or need <= EDGE:
+            return False
+        key = (half.made, half.side)
+        if key not in self._faces:
+            self._faces[key] = _seen(self.halves.pose(half, 0, ()).bodies[0])
+        (low, high), = self.halves.job.lines(half.made)
+        inner = MIDDLE * (high - low)
+        return bool(self._faces[key].covers(box(EDGE, low + inner, need, high - inner)))
 
     def depth(self, half: Half, levels: tuple[int, ...]) -> float:
         """The least from the tangent line to the edge or the next made bend, over all the bends made together, mm."""
@@ -35,7 +50,7 @@ class Flats:
         least = np.inf
         for low, high in job.lines(half.made):
             inner = MIDDLE * (high - low)
-            open_ground = box(1e-3, low + inner, FAR, high - inner).difference(region)
+            open_ground = box(EDGE, low + inner, FAR, high - inner).difference(region)
             least = min(least, open_ground.bounds[0] if not open_ground.is_empty else FAR)
         return float(least)
 

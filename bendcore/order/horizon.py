@@ -215,7 +215,7 @@ class Horizon(Blind):
         count = len(self.ways)
         self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
         target = start * count + way
-        order = np.lexsort((target, self.layer[start]))
+        order = np.argsort(self.layer[start] * (len(self.layer) * count) + target)
         place = np.empty(len(order), np.int32)
         place[order] = np.arange(len(order))
         for family, own in zip(families, np.split(place, np.cumsum([len(f.start) for f in families])[:-1]),
@@ -235,11 +235,13 @@ class Horizon(Blind):
         index: dict[Way, int] = {}
         for family in families:
             brake = self.job.brakes[family.way.on]
-            stops = np.full(len(family.start), np.nan) if family.stops is None else family.stops
-            places, again = np.unique(stops, return_inverse=True)
-            lines = np.isnan(stops) if family.stops is not None else np.full(len(stops), not brake.stops)
-            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines)
-            own = [family.way._replace(stop=None if math.isnan(stop) else stop) for stop in places.tolist()]
+            if family.stops is None:
+                own, again, lines = [family.way], np.zeros(len(family.start), int), not brake.stops
+            else:
+                places, again = np.unique(family.stops, return_inverse=True)
+                own = [family.way._replace(stop=None if math.isnan(stop) else stop) for stop in places.tolist()]
+                lines = np.isnan(family.stops)
+            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines + np.zeros(len(again)))
             ways.append(np.array([index.setdefault(way, len(index)) for way in own], int)[again])
         self.ways = list(index)
         return np.concatenate(ways), np.concatenate(costs)

@@ -121,7 +121,7 @@ class Prover:
 
     def lies(self, on: OnBrake, stroke: Stroke, mount: int, sides: tuple) -> bool:
         """Whether enough lies flat on both sides."""
-        return all(self.flats.depth(half, levels) >= on.need(stroke, mount, which) - 1e-9
+        return all(self.flats.reach(half, levels, on.need(stroke, mount, which) - 1e-9)
                    for which, (half, levels) in zip((HELD, FREE), sides, strict=True))
 
     def needs(self, move: Move, sides: tuple, mount: int) -> list[Need]:

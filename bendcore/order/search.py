@@ -1,14 +1,15 @@
 """The cheapest order, exactly.
 
-First :class:`Walk` looks for any way to make all bends, by whatever tools and holding, deepest first; then A* (Hart,
-Nilsson and Raphael 1968) runs over states that also remember on which brake the sheet is, how it lies, where the stop
-stands and what is mounted. Successors are queued at their cost and proved only when they come up, so moves that could
-never be part of the best order are never simulated. What is left bounds the cost from below (:mod:`.horizon`,
-:mod:`.bounds`); as every move that fails is struck out there wherever its cause recurs, what was queued is looked at
-again with what was learnt since, and put off or dropped.
+A* (Hart, Nilsson and Raphael 1968) runs over states that also remember on which brake the sheet is, how it lies, where
+the stop stands and what is mounted. Where many moves fail, :class:`Walk` first looks for any way to make all bends, by
+whatever tools and holding, deepest first; A* goes on with what that has learnt. Successors are queued at their cost and
+proved only when they come up, so moves that could never be part of the best order are never simulated. What is left
+bounds the cost from below (:mod:`.horizon`, :mod:`.bounds`); as every move that fails is struck out there wherever its
+cause recurs, what was queued is looked at again with what was learnt since, and put off or dropped.
 """
 
 import heapq
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import count
@@ -24,8 +25,10 @@ from .proof import NONE, Prover
 from .walk import Sequence, furthest, horizon_of, moves
 
 MOST_BENDS = 24
-SOON = 2.0
-"""A search that takes longer says what it knows by then, s."""
+FEW_STROKES, AT_ONCE = 12, 1.0
+"""The best order to no more strokes is looked for at once, for so many seconds."""
+SOON = 0.5
+"""A search that takes longer, s, once any order is known, says what it costs at its best."""
 FEW_MOUNTS, PUNCHES_TRIED = 6, 2
 """Of more mounts the usual are tried alone first, with so many punches at most."""
 
@@ -81,7 +84,7 @@ class Search:
         self.changed: set[tuple] = set()
         self.stops = StopMoves(self.job)
         self.signs = [bend.sign for bend in self.job.body.bends]
-        self.bound, self.looked = 0.0, 0
+        self.bound, self.looked, self.failed = 0.0, 0, 0
 
     @property
     def least(self) -> float:
@@ -90,9 +93,10 @@ class Search:
         return self._to_come(self.job.flat, Lie())
 
     def run(self, patience: Patience = ENDLESS, known: Found | None = None,
-            start: Here | None = None) -> Found | None:
+            start: Here | None = None, failures: float = math.inf) -> Found | None:
         """The cheapest order to as many strokes, from the ``start`` where one is given, the one ``known`` where none
-        is cheaper; None where there is none, or the ``patience`` was over before it was found: run it on then."""
+        is cheaper; None where there is none, or the ``patience`` was over or more than so many moves had failed before
+        it was found: run it on then."""
         if not self.strokes:
             return Found((), 0.0, self.whole, self.job.flat)
         self.horizon.aim(self.strokes)
@@ -100,7 +104,7 @@ class Search:
             self._expand(*(start or Here(0.0, self.job.flat, Lie(), None)))
             if start and start.lie.face:
                 self._offer_changes(*start)
-        while self.heap:
+        while self.heap and self.failed <= failures:
             if self.looked % 16 == 15:
                 patience.note(bound=float(self.bound), looked=self.looked)
                 if patience():
@@ -224,6 +228,7 @@ class Search:
         mountings, able = self.prover.mountings, self.prover.mounting(levels, move)
         if not able:
             self.horizon.strike(move, cause(self.prover, levels, move))
+            self.failed += 1
             return cost, levels, None, trail
         serves = mountings.both(move.on, able, lie.mounting) if lie.mounting else able
         if serves and gauge.kind != LINE:
@@ -278,10 +283,17 @@ def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = 
     if first and first.proven:
         return first
     horizon = horizon_of(job, sequence)
+    search = Search(prover, job.made, sequence, horizon)
+    best = None
+    if not first and search.strokes <= FEW_STROKES:  # while no more moves fail than are to be made
+        best = search.run(Turn(AT_ONCE, whole=patience), failures=search.strokes)
+    if best:
+        return best
     goal, way = (job.made, []) if first else furthest(prover, sequence, patience, horizon)
     patience.note(strokes=job.progress(goal), of=job.progress(job.made))
     ended = goal != job.made and patience()
-    search = Search(prover, goal, sequence, horizon)
+    if goal != job.made:
+        search = Search(prover, goal, sequence, horizon)
     best = search.run(Turn(SOON, whole=patience), first)
     if best is None:  # it will take a while: what there is already, held and located at its best, may be told meanwhile
         first = first or cheapest(prover, goal, sequence or way)

@@ -147,18 +147,21 @@ class Itself:
         figures = self.job.body.bends[move.bends[0]].figures
         grid = np.linspace(0.0, end, COARSE)
         (y, z, h), met = _path(figures, grid), np.zeros(wanted.shape, bool)
-        gap = np.stack([_gaps(held, free, y[k], z[k], h[k]) for k in range(COARSE)])
+        gap = _gaps(held, free, y, z, h)
         bound = _bounds(held, free, y, z, h)
         doubt = (gap[:-1] + gap[1:] <= bound) & wanted[held.of[:, None], free.of[None]]
-        asked = np.unique(np.stack(np.nonzero(doubt)[1:], axis=1), axis=0)
+        near = doubt.any(axis=0)
+        asked = np.argwhere(near)
         if not len(asked):
             return met
         reach = held.reach[asked[:, 0]] + free.reach[asked[:, 1]]
-        rows, at = (v.ravel() for v in np.meshgrid(np.arange(len(asked)), np.arange(COARSE), indexing="ij"))
-        deep = _depths(held, free, asked[rows], *_path(figures, grid[at])).reshape(-1, COARSE)
+        doubt = doubt[:, near].T
+        deep = np.full((len(asked), COARSE), -np.inf)
+        rows, at = np.nonzero(np.pad(doubt, ((0, 0), (0, 1))) | np.pad(doubt, ((0, 0), (1, 0))))
+        deep[rows, at] = _depths(held, free, asked[rows], *_path(figures, grid[at]))
         self._mark(met, held, free, asked[(deep > DEEP).any(axis=1)])
-        rows, at = (v.ravel() for v in np.meshgrid(np.arange(len(asked)), np.arange(COARSE - 1), indexing="ij"))
-        low, high, d0, d1 = grid[at], grid[at + 1], deep[:, :-1].ravel(), deep[:, 1:].ravel()
+        rows, at = np.nonzero(doubt)
+        low, high, d0, d1 = grid[at], grid[at + 1], deep[rows, at], deep[rows, at + 1]
         while len(rows):
             may = _bound(low, high) * reach[rows] + _shift(figures, low, high)
             close = (-d0 - d1 <= may + DEEP) & (high - low > STEP) & ~met[held.of[asked[rows, 0]],
@@ -197,13 +200,13 @@ def _path(figures, angles) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 
 def _gaps(held, free, y, z, h) -> np.ndarray:
-    """(bodies held, bodies free): how far apart their boxes are."""
-    boxes = []
+    """(angles, bodies held, bodies free): how far apart their boxes are."""
+    boxes, (y, z, h) = [], (v[:, None, None] for v in (y, z, h))
     for swung, side in ((held, 1), (free, -1)):
-        at = beside(swung.bodies.points, side, y, z, h)
-        boxes.append((at.min(axis=1), at.max(axis=1)))
+        at = beside(swung.bodies.points[None], side, y, z, h)
+        boxes.append((at.min(axis=2), at.max(axis=2)))
     (low, high), (low2, high2) = boxes
-    return np.maximum(low[:, None] - high2[None], low2[None] - high[:, None]).max(axis=-1)
+    return np.maximum(low[:, :, None] - high2[:, None], low2[:, None] - high[:, :, None]).max(axis=-1)
 
 
 def _bounds(held, free, y, z, h) -> np.ndarray:
