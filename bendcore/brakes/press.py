@@ -17,6 +17,9 @@ from .accuracy import Accuracy, read_accuracy
 from .costs import Costs
 from .section import Reader, Section
 
+TURNED = ", turned"
+"""What the name of a tool turned end for end ends in."""
+
 
 @dataclass(frozen=True)
 class Tool:
@@ -171,7 +174,7 @@ def _die(block, path, tool, length) -> Die:
 
 
 def _with_turned(tools, blocks):
-    turned = [replace(tool, name=f"{tool.name}, turned", turned=True,
+    turned = [replace(tool, name=f"{tool.name}{TURNED}", turned=True,
                       section=tuple((-y, z) for y, z in tool.section))
               for tool, block in zip(tools, blocks, strict=True) if block.get("turnable")]
     return (*tools, *turned)

@@ -12,6 +12,7 @@ import numpy as np
 from ..bending.bend import inside_setback, outside_setback
 from ..families.common import INSIDE, OUTSIDE, Leg
 from ..families.guard.shape import widened
+from ..part import Part
 from ..quality.checksheet import lies_on
 from ..sheet.model import Bend
 
@@ -19,6 +20,21 @@ DRAWS = 20_000
 SEED = 14
 ARC = 8
 STEP = 1e-4
+
+
+def face_under(part: Part, leg: Leg) -> str:
+    """The face a leg measures, also where another name is given to it; empty for one that no bend bounds."""
+    if leg.id in part.sheet.face:
+        return leg.id
+    ends = [part.sheet.bend[end] for end in leg.ends if end in part.sheet.bend]
+    if len(ends) == 2:
+        return next(iter({ends[0].parent, ends[0].child} & {ends[1].parent, ends[1].child}), ends[0].parent)
+    if not ends:
+        return ""
+    beyond = next((other for other in part.shape.legs if other.id != leg.id and ends[0].id in other.ends), None)
+    far = beyond and (beyond.id if beyond.id in part.sheet.face else face_under(part, beyond) if None not in beyond.ends
+                      else "")
+    return ends[0].child if far == ends[0].parent else ends[0].parent
 
 
 class Sizes:
@@ -47,7 +63,7 @@ class Sizes:
     def leg(self, leg: Leg, dims: str = "") -> np.ndarray | None:
         """A leg's size, under its own ``dims`` or others; None for one that no bend bounds."""
         ends = [self.sheet.bend[end] for end in leg.ends if end in self.sheet.bend]
-        face = self._face(leg, ends)
+        face = face_under(self.stack.part, leg)
         hems = [bend for bend in self.sheet.bends if bend.is_hem and bend.parent == face and None in leg.ends
                 and (self.plain or leg.id == face)]
         if not ends and not hems or not self._made(*ends, *hems):
@@ -55,14 +71,6 @@ class Sizes:
         error = sum((self.stack.moved[bend.id, face] + self.setback(bend, dims or leg.dims) for bend in ends),
                     self.errors.nothing)
         return error + sum((self.stack.moved[hem.id, face] + self.stack.thickness for hem in hems), self.errors.nothing)
-
-    def _face(self, leg, ends) -> str:
-        """The face a leg measures."""
-        if leg.id in self.sheet.face:
-            return leg.id
-        if len(ends) == 2:
-            return next(iter({ends[0].parent, ends[0].child} & {ends[1].parent, ends[1].child}), ends[0].parent)
-        return ends[0].parent if ends else ""
 
     def setback(self, bend: Bend, dims: str) -> np.ndarray:
         """How far an apex moves beyond the tangent line."""

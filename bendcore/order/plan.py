@@ -8,6 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 from ..brakes.pieces import Stands
+from ..brakes.press import TURNED
 from ..said import in_units
 from ..sheet.section import END, START, Strip
 from ..units import MM_PER
@@ -30,6 +31,11 @@ class Tooling:
     def key(self) -> tuple[str | None, str | None]:
         """The pair by name."""
         return self.punch, self.die
+
+    @property
+    def pair(self) -> tuple[str | None, str | None]:
+        """The same however they are turned: turning a tool leaves its height as it is."""
+        return tuple(name and name.removesuffix(TURNED) for name in self.key)
 
     def of(self, group: str) -> tuple[Stands, ...]:
         """The pieces of a group, in order along the bend."""

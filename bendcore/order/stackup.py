@@ -173,13 +173,16 @@ class StackUp:
             found = found + self.errors.source(KINK, (bend.id, i), 1.0) * abs(kink) * REST_OF_HALF
         return found
 
+    def sums(self) -> list[tuple[Dimension, np.ndarray]]:
+        """Every finished dimension that hangs on the bends, and its error as a sum over the sources."""
+        sizes = Sizes(self)
+        found = [(dimension, sizes.of(dimension.name)) for dimension in dimensions(self.part)]
+        return [(dimension, error) for dimension, error in found if error is not None]
+
     def expected(self) -> list[Expected]:
         """Every finished dimension that hangs on the bends, as far as it can be told."""
-        sizes, found = Sizes(self), []
-        for dimension in dimensions(self.part):
-            error = sizes.of(dimension.name)
-            if error is None:
-                continue
+        found = []
+        for dimension, error in self.sums():
             mean, sigma = float(error[0]), self.errors.sigma(error)
             found.append(Expected(dimension, mean, sigma, _within(dimension.tolerance, mean, sigma),
                                   self.errors.shares(error)))

@@ -10,10 +10,10 @@ from tests.core.samples import ROOT
 
 CORE = ("errors", "tolerance", "working", "units", "sizes", "fields", "files", "said", "stock", "bending",
         "sheet", "schools", "families", "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
-        "quality", "order", "formats", "__main__")
+        "quality", "order", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("settings", "fields", "security", "wsgi", "people", "keeping", "drawings", "brakes", "stockroom", "ledger",
-       "tickets", "floor", "learning", "demo", "urls", "serve")
+       "tickets", "floor", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""
