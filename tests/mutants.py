@@ -15,6 +15,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
+FLOOR = "tests.core.test_floor."
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
@@ -76,9 +77,16 @@ MUTANTS = (
     Mutant("bendcore/order/spans.py", "one - BESIDE, one))", "one + BESIDE, one))", SHEETS + "Along.test_walls_stand_in_gaps"),
     Mutant("bendcore/formats/drawing.py", "(\\d{1,3}(?:\\.\\d+)?) R", "([\\d.]+) R",
            "tests.core.test_order_says.Drawn.test_a_label_that_says_no_number_is_no_label"),
-    Mutant("dorvan/floor/views.py", '"stop side" if face == row.held else "far side"',
-           '"far side" if face == row.held else "stop side"',
-           FAULTS + "Released.test_a_stops_correction_goes_the_way_the_leg_lies"),
+    Mutant("bendcore/floor/corrections.py", "lstsq(moves, -off,", "lstsq(moves, off,",
+           FLOOR + "Corrections.test_what_is_set_next_brings_every_gauged_leg_to_its_nominal"),
+    Mutant("bendcore/floor/corrections.py", "self.mean + gain * (value", "self.mean - gain * (value",
+           FLOOR + "Corrections.test_a_ledger_moves_what_is_known_as_far_as_it_is_sure"),
+    Mutant("bendcore/floor/rows.py", "[False, *(far.get(", "[True, *(far.get(",
+           FLOOR + "Causes.test_every_cause_alone_is_found"),
+    Mutant("bendcore/order/finished.py", "ends[0].child if far == ends[0].parent", "ends[0].parent if far == ends[0].parent",
+           STACK + "test_flanges_of_a_sleeve_on_a_hand_brake"),
+    Mutant("dorvan/floor/pages/bend.py", "if key and StepRecord.objects.filter(key=key).exists():", "if False:",
+           "tests.web.test_floor.Run.test_what_is_sent_twice_is_kept_once"),
     Mutant("dorvan/learning/finished.py", " + leg.outside - leg.size", "",
            FAULTS + "Released.test_a_finished_piece_measured_inside_counts_by_its_outside"),
     Mutant("dorvan/tickets/meanwhile.py", "standing(self.base.part) != standing(ticket.part)", "False",

@@ -31,25 +31,29 @@ class Dimension:
 
 @dataclass(frozen=True)
 class CheckRow:
-    """A dimension of a finished piece, and what was measured of it: mm or degrees."""
+    """A dimension of a finished piece, and what was measured of it: mm or degrees. ``others`` were measured elsewhere
+    along the bend: a leg at its other end, an angle at either end, ``measured`` in the middle."""
 
     dimension: Dimension
     measured: float
+    others: tuple[float, ...] = ()
 
     @property
     def verdict(self) -> str:
-        """Whether it is within the tolerance."""
-        return self.dimension.verdict(self.measured)
+        """Whether it is within the tolerance wherever it was measured."""
+        found = {self.dimension.verdict(size) for size in (self.measured, *self.others)}
+        return OUT if OUT in found else GOOD
 
     def written(self) -> dict:
         """The row as a check sheet keeps it, its verdict with it."""
-        return vars(self.dimension) | {"measured": self.measured, "verdict": self.verdict}
+        others = {"others": list(self.others)} if self.others else {}
+        return vars(self.dimension) | {"measured": self.measured, "verdict": self.verdict} | others
 
     @classmethod
     def read(cls, data: dict) -> "CheckRow":
         """The row that was kept so."""
         return cls(Dimension(data["name"], data["title"], data["nominal"], data["tolerance"], data["unit"]),
-                   data["measured"])
+                   data["measured"], tuple(data.get("others", ())))
 
 
 def dimensions(part: Part) -> list[Dimension]:

@@ -22,6 +22,7 @@ from bendcore.files import read_json
 from bendcore.units import MM_PER, read_length
 from dorvan import fields
 from dorvan.drawings.tools import section_view
+from dorvan.people.models import User
 from dorvan.people.roles import lead_required
 
 from .models import Brake
@@ -57,8 +58,19 @@ def _page(request, found: Brake, error: Refusal | None = None):
         "at": "brakes", "brake": found, "places": places.items(), "place": place, "title": places[place],
         "text": typed.get("points") or written_points(points, data["units"]), "file_units": data["units"],
         "pieces": typed.get("pieces") or written_pieces(data, place), "view": section_view(data, place),
+        "people": User.objects.filter(is_active=True).order_by("username"), "hands": set(found.hands.all()),
         "costs": costs, "accuracy": accuracy, "error": error,
         "field": error.path if error else ""}, status=422 if error else 200)
+
+
+@require_POST
+@lead_required
+def hands(request, pk: int):
+    """Who may use a brake; everybody where nobody is named."""
+    found = get_object_or_404(Brake, pk=pk)
+    asked = {fields.number(text) for text in request.POST.getlist("hand")}
+    found.hands.set(User.objects.filter(is_active=True, pk__in=asked - {None}))
+    return redirect("brakes:brake", pk=pk)
 
 
 @require_POST

@@ -2,6 +2,8 @@
 
 from functools import lru_cache
 
+from django.conf import settings
+from django.contrib.auth.base_user import AbstractBaseUser
 from django.db import models
 
 from bendcore.brakes.brake import Brake as Machine
@@ -24,8 +26,16 @@ class Brake(models.Model):
     name = models.CharField(max_length=80, unique=True)
     file = models.TextField(help_text="A dorvan-brake file, as text.")
 
+    hands = models.ManyToManyField(settings.AUTH_USER_MODEL, blank=True, related_name="brakes",
+                                   help_text="Who may use it; everybody where nobody is named.")
+
     class Meta:
         ordering = ["name"]
+
+    def may_use(self, user: AbstractBaseUser) -> bool:
+        """Whether somebody may bend on it."""
+        named = {hand.pk for hand in self.hands.all()}
+        return not named or user.pk in named
 
     def __str__(self) -> str:
         return self.name

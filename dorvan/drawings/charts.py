@@ -115,3 +115,23 @@ def _beside(fit, start, end, away):
     long = math.hypot(x1 - x0, y1 - y0) or 1.0
     return {"x": round((x0 + x1) / 2 - (y1 - y0) / long * away, 1),
             "y": round((y0 + y1) / 2 + (x1 - x0) / long * away + 4, 1)}
+
+
+DRIFT_WIDTH, DRIFT_HEIGHT, WIDEST = 300, 64, 3.0
+
+
+def drift(angles: list[tuple[str, float]]) -> dict | None:
+    """A bend's angle from piece to piece beside what was wanted: the last dozen readings, at most three degrees off."""
+    shown = angles[-12:]
+    if not shown:
+        return None
+    span = max(1.5, min(WIDEST, max(abs(off) for _, off in shown) * 1.2))
+    step = (DRIFT_WIDTH - 40) / max(len(shown) - 1, 1)
+
+    def y(off):
+        return round(DRIFT_HEIGHT / 2 - max(-span, min(span, off)) / span * (DRIFT_HEIGHT / 2 - 8), 1)
+
+    dots = [{"x": round(20 + n * step, 1), "y": y(off), "piece": piece, "off": off}
+            for n, (piece, off) in enumerate(shown)]
+    return {"width": DRIFT_WIDTH, "height": DRIFT_HEIGHT, "dots": dots, "zero": y(0), "high": y(1), "low": y(-1),
+            "d": "M" + "L".join(f"{dot['x']:g},{dot['y']:g}" for dot in dots)}

@@ -1,14 +1,19 @@
-"""Bending and checking."""
+"""Setting up, bending and checking."""
 
 from django.urls import path
 
-from . import views
+from .pages import bend, check, setup
 
 app_name = "floor"
 urlpatterns = [
-    path("t/<int:number>/bend/", views.bend, name="bend"),
-    path("t/<int:number>/release/", views.release, name="release"),
-    path("t/<int:number>/bend/record/", views.record, name="record"),
-    path("t/<int:number>/check/", views.check, name="check"),
-    path("t/<int:number>/check/save/", views.save_check, name="save-check"),
+    path("t/<int:number>/setup/", setup.setup, name="setup"),
+    path("t/<int:number>/setup/look-over/", setup.look_over, name="look-over"),
+    path("t/<int:number>/bend/", bend.bend, name="bend"),
+    path("t/<int:number>/release/", bend.release, name="release"),
+    path("t/<int:number>/bend/record/", bend.record, name="record"),
+    path("t/<int:number>/bend/log/", bend.log, name="log"),
+    path("t/<int:number>/check/", check.check, name="check"),
+    path("t/<int:number>/check/save/", check.save_check, name="save-check"),
+    path("t/<int:number>/check/<int:pk>/decide/", check.decide, name="decide"),
+    path("t/<int:number>/check/report.csv", check.report, name="report"),
 ]

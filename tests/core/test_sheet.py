@@ -11,7 +11,6 @@ from bendcore.checks import check_part
 from bendcore.errors import Refusal
 from bendcore.part import read_part
 from bendcore.quality.checksheet import dimensions
-from bendcore.quality.corrections import FAR, Reading, StepSetting, corrected, in_words
 from bendcore.sheet import fold
 from bendcore.sheet.section import Strip
 from bendcore.sheet.solid import mesh
@@ -143,15 +142,3 @@ class Quality(SimpleTestCase):
         self.assertAlmostEqual(rows["high"].nominal, 60)
         self.assertEqual([length_tolerance(v) for v in (3, 30, 30.1, 400, 9000)], [0.1, 0.2, 0.3, 0.5, 2.0])
         self.assertEqual((rows["L1"].verdict(30.2), rows["L1"].verdict(30.21)), ("good", "out"))
-
-    def test_corrections_go_where_they_belong(self):
-        steps = [StepSetting(1, 90, 91, 50.0, ("a",)), StepSetting(2, 60, 61, 20.0, ("b",)),
-                 StepSetting(3, 90, 91, 30.0, ("a",))]
-        readings = [Reading(1, 1, 87.5, 0.4), Reading(1, 2, 61.0, -0.2, FAR)]
-        now = corrected(steps, readings, 1, 3)
-        self.assertEqual((now.bend_to, now.stop, in_words(now.degrees)), (93.5, 30.0, "bend 2.5° further"))
-        first_again = corrected(steps, readings, 2, 1)
-        self.assertAlmostEqual(first_again.stop, 49.6)
-        second = corrected(steps, readings, 2, 2)
-        self.assertEqual((second.bend_to, round(second.stop, 6)), (60.0, 19.8))
-        self.assertEqual(corrected(steps, readings, 1, 1).degrees, 0)

@@ -18,6 +18,7 @@ from bendcore.quality.spreads import Spreads
 from dorvan.simulated.metal import Metal
 
 from .samples import brake, part_file, press, random_part, tray_file
+from .sleeves import sleeve_file
 
 PARTS = 100_000
 SPREADS = Spreads()
@@ -99,6 +100,22 @@ class StackUpTests(SimpleTestCase):
                 shop = Shop(row, SPREADS)
                 shop.hand(plan.steps)
                 self.compare(expected, shop.metal.legs(), (height, "all"))
+
+    def test_flanges_of_a_sleeve_on_a_hand_brake(self):
+        """A flange at an end hangs on one bend, and carries no panel's name: what moves it is its own side."""
+        machine = brake("leaf-2000")
+        part = read_part(sleeve_file(end_flange={"width": 15, "direction": "out"}))
+        plan = plan_order(part, machine)
+        spreads = replace(SPREADS, springback=0.5)
+        expected = {row.dimension.name: row for row in stack_up(part, plan.steps, [machine], spreads)}
+        row = next(row for row in rows(part) if "end-flange" in row.legs)
+        shop = Shop(row, spreads)
+        shop.hand(plan.steps)
+        legs = {leg.id: leg for leg in part.shape.legs}  # a flange out is measured from the panel's outer face
+        made = {name: size - legs[name].outside + legs[name].size for name, size in shop.metal.legs().items()
+                if name in expected}
+        self.assertIn("end-flange", made)
+        self.compare(expected, made, ("sleeve", "all"))
 
     def test_what_is_common_adds_up_and_what_is_not_adds_as_squares(self):
         """Four alike bends along a strip take K's error four times; of the overall length that is what counts."""

@@ -5,6 +5,7 @@ import json
 from django.test import TestCase, override_settings
 
 from dorvan.brakes.models import Brake
+from dorvan.floor.models import ShiftCheck
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file, press_file
@@ -34,6 +35,11 @@ class ShopCase(TestCase):
         self.ticket.refresh_from_db()
         return answer.content.decode()
 
+    def look_over(self):
+        """The brake at the start of the shift."""
+        ShiftCheck.objects.create(brake=self.brake, looked_to=["all"], by=self.bench)
+
     def release(self):
         self.assertEqual(self.client.post("/t/7/release/").status_code, 302)
+        self.look_over()
         return self.ticket.revision

@@ -27,7 +27,7 @@ from .history import CHOICES, STATE, Edit, still_there, write
 from .kept import KeptOrder
 from .revision import Override, Revision
 
-STAGES = ("shape", "stock", "proof", "layout", "order", "bend", "check")
+STAGES = ("shape", "stock", "proof", "layout", "order", "set-up", "bend", "check")
 
 
 class Moved(Exception):
@@ -245,6 +245,7 @@ class Ticket(models.Model):
             "proof": self.allowance_is_known or bool(revision),
             "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
+            "set-up": bool(revision and revision.is_current),
             "bend": bool(revision and revision.runs.all()),
             "check": bool(revision and revision.sheets.all()),
         }

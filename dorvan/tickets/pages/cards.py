@@ -41,7 +41,8 @@ WHY = {"radius": "radius too sharp for the metal", "leg": "leg too short for the
        "clash": "it runs into itself", "unreadable": "cannot be read"}
 """What a stop is, in a few words, by its code."""
 NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Settle the allowance",
-        "layout": "Look at the layout", "order": "Find a bend order", "bend": "Release and bend",
+        "layout": "Look at the layout", "order": "Find a bend order", "set-up": "Release and set up",
+        "bend": "Bend the first piece",
         "check": "Check the piece"}
 
 

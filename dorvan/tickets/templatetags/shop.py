@@ -163,6 +163,18 @@ def percent(share):
 
 
 @register.filter
+def likely(chance):
+    """How sure something is; nothing is ever certain."""
+    return "over 99 %" if chance > 0.99 else percent(chance)
+
+
+@register.filter
+def depth(mm, units):
+    """A depth that is set, with a place more than a length."""
+    return "–" if mm is None else format_html("{}<u>{}</u>", show_length(mm, units, PLACES[units] + 1), units)
+
+
+@register.filter
 def less(number, other):
     return number - other
 
@@ -206,3 +218,19 @@ def round(mm, units):
 def tape(mm, units):
     """A length as it is read off: the nearest 1/32 in or half millimetre, with what is left over."""
     return read_off(mm, units)
+
+
+@register.filter
+def deeper(degrees, degree):
+    """What so many degrees are worth in depth, as learnt here or computed, mm."""
+    learnt = degree["learnt"]
+    return abs(degrees) * (learnt.per_degree if learnt else degree["computed"])
+
+
+@register.filter
+def about_middle(piece, units):
+    """Where a piece of a tool stands, from the middle of the machine."""
+    def side(mm):
+        return f"{show_length(abs(mm), units)} {'left' if mm < 0 else 'right'}"
+
+    return f"{side(piece.start)} to {side(piece.end)}"

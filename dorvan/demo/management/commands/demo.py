@@ -11,11 +11,13 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from bendcore.floor.setup import CHECKS
 from bendcore.formats.samples import read_samples
 from bendcore.part import read_part
 from bendcore.quality.checksheet import CheckRow
 from dorvan.brakes.models import Brake, Tooling
-from dorvan.floor.models import CheckSheet, Run, StepRecord
+from dorvan.floor.models import CheckSheet, Run, ShiftCheck, StepRecord
+from dorvan.floor.run import Progress
 from dorvan.learning.adoption import adopt_fit
 from dorvan.learning.intake import take_in
 from dorvan.learning.planning import begin_proof, bend_of
@@ -126,13 +128,19 @@ class Command(BaseCommand):
             return
         revision = Revision.frozen(ticket, ticket.ordered, people["otto"])
         revision.save()
+        if row.get("looked_over"):
+            ShiftCheck.objects.create(brake=ticket.brake, looked_to=list(CHECKS[ticket.brake.machine.kind]),
+                                      by=people["ines"])
         for piece, angles in enumerate(row["readings"], 1):
             run = Run.objects.create(revision=revision, piece=piece, by=people["ines"])
             for step, angle in enumerate(angles, 1):
                 depths = row.get("depths", [])
                 depth = depths[piece - 1][step - 1] if depths else None
-                StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, by=people["ines"])
+                now = Progress(revision).now(piece, step)
+                StepRecord.objects.create(run=run, step=step, angle=angle, depth=depth, by=people["ines"],
+                                          further=now.degrees, back=now.back)
         if "errors" in row:
-            rows = [CheckRow(d, round(d.nominal + error, 2)).written()
-                    for d, error in zip(revision.figures.dimensions, row["errors"], strict=False)]
+            found = [(d, [round(d.nominal + off, 2) for off in (error if isinstance(error, list) else [error])])
+                     for d, error in zip(revision.figures.dimensions, row["errors"], strict=False)]
+            rows = [CheckRow(d, sizes[0], tuple(sizes[1:])).written() for d, sizes in found]
             CheckSheet.objects.create(revision=revision, piece=1, rows=rows, by=people["ines"])

@@ -1,0 +1,1 @@
+"""Pages of the floor: set-up, run cards, check sheets."""

@@ -1,0 +1,260 @@
+"""Release, the run cards, and what happens to a piece on the way."""
+
+import math
+import uuid
+
+from django.db import IntegrityError, transaction
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.errors import Refusal
+from bendcore.families.common import Hem
+from bendcore.floor.corrections import in_words, stop_in_words
+from bendcore.units import read_angle, read_length, show_length
+from dorvan import fields
+from dorvan.drawings.charts import drift
+from dorvan.drawings.machine import step_picture
+from dorvan.drawings.section import film
+from dorvan.ledger.models import Pair
+from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.pages import bench
+from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.results import derived
+from dorvan.tickets.results.longwork import Working
+from dorvan.tickets.retry import retried
+
+from ..depths import computed_at, degree_worth
+from ..models import TRIAL, LogEntry, Run, StepRecord
+from ..run import Now, Progress, shut
+
+
+def blocked(ticket: Ticket) -> str:
+    """Why a ticket cannot be released yet, or nothing."""
+    if ticket.open_stops:
+        return "A stop on the part must be cleared first: see Layout."
+    if not ticket.brake:
+        return "Choose a brake first: see Stock."
+    try:
+        found = ticket.ordered
+    except Working:
+        return "The order is still being worked out: see Order."
+    except Refusal as refusal:
+        return f"There is no order: it {refusal.message}."
+    if not found:
+        return "The part has no bends."
+    return "" if found.feasible else "No order bends this part yet: see Order."
+
+
+@require_GET
+def bend(request, number: int):
+    """The run cards of the newest revision, one large card a step."""
+    ticket = ticket_or_404(number)
+    return bend_page(request, ticket)
+
+
+def bend_page(request, ticket, error=None, piece=None, step=None):
+    revision = ticket.revision
+    context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
+               "units": request.user.units, "revision": revision, "blocked": blocked(ticket), "error": error,
+               "figures": ticket.figures, "part": ticket.figures.part, "body": "floor/_bend.html"}
+    if revision:
+        context |= _card(request, revision, piece, step)
+    elif not context["blocked"]:
+        context |= _ahead(request, ticket)
+    partial = request.headers.get("HX-Request") == "true"
+    return render(request, "floor/_bend.html" if partial else "tickets/ticket.html",
+                  context | {"partial": partial}, status=422 if error else 200)
+
+
+def _within(text, otherwise, low, high):
+    found = fields.number(text)
+    return otherwise if found is None else min(max(found, low), high)
+
+
+def _card(request, revision, piece=None, step=None):
+    run, units = Progress(revision), request.user.units
+    steps, done = run.steps, run.done
+    if piece is None:
+        newest = max([p for p, _ in done] + list(run.scrapped) + [min(run.at, run.needed)])
+        piece = _within(request.GET.get("piece"), min(run.at, run.needed), TRIAL, newest)
+    first = next((n for n in range(1, len(steps) + 1) if (piece, n) not in done), len(steps))
+    step = step or _within(request.GET.get("step"), first, 1, len(steps))
+    row = steps[step - 1]
+    now = run.now(piece, step)
+    figures = revision.figures
+    frames = derived.frames(revision.part, revision.brake_files, steps, step - 1)
+    return {
+        "row": row, "shaped": figures.part, "run": run, "trial": piece == TRIAL,
+        "key": uuid.uuid4(), "log_key": uuid.uuid4(),
+        "step": step, "piece": piece, "steps": len(steps), "now": now,
+        "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
+        "stop_words": _moved(row, now, units), "shut": shut(revision, row, request.user),
+        "legs": _legs_beside(figures.part, steps, step, run.ties), "is_done": (piece, step) in done,
+        "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
+        "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
+        "finished": run.is_whole(piece), "more": piece < run.needed, "last": run.good >= revision.ticket.quantity,
+    }
+
+
+def _moved(row, now: Now, units) -> str:
+    """How far stop or line is set otherwise than planned."""
+    def shown(mm):
+        return f"{show_length(mm, units)} {units}"
+
+    if now.stop is not None or not now.back:
+        return stop_in_words(now.back, shown)
+    return f"line {shown(abs(now.back))} {'further from' if now.back > 0 else 'nearer to'} the end of the side held"
+
+
+def _ahead(request, ticket):
+    """What bending it will be like, step by step, of a ticket that could be released as it stands."""
+    steps = ticket.ordered.steps
+    step = _within(request.GET.get("step"), 1, 1, len(steps))
+    row = steps[step - 1]
+    frames = derived.frames(ticket.joined, ticket.brake_files, steps, step - 1)
+    part = ticket.figures.part
+    return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
+            "picture": step_picture(frames, part, row.held),
+            "now": Now(row.bend_to, row.gauge.stop), "film": film(part, steps)[1:]}
+
+
+def _degree(revision, row):
+    """What one degree is worth in depth at this step: computed over its die, and learnt here."""
+    worth = computed_at(revision, row)
+    if worth is None:
+        return None
+    stock = revision.figures.part.stock
+    pair = Pair.near(stock.material.name, stock.thickness, row.tools.die)
+    found = degree_worth(pair) if pair else None
+    return {"computed": worth, "learnt": found and found["learnt"]}
+
+
+def _legs_beside(part, steps, step, ties):
+    """The legs a person can measure after this step, both their ends bent: name and size in mm."""
+    made = {name for row in steps[:step] for name in row.bends}
+    bends = set(steps[step - 1].bends)
+    hems = [hem for hem in part.shape.hems if hem.id in bends]
+    legs = [leg for leg in part.shape.legs if bends & set(leg.ends) and made >= {end for end in leg.ends if end}]
+    gauged = ties.gauged.get(step - 1)
+    found = [{"id": hem.id, "size": hem.length} for hem in hems if isinstance(hem, Hem)]
+    found += [{"id": leg.id, "size": leg.size} for leg in sorted(legs, key=lambda leg: leg.id != gauged)]
+    return found
+
+
+@require_POST
+@retried
+def release(request, number: int):
+    """Freeze part, brake and order as the next revision."""
+    ticket = ticket_or_404(number)
+    why = blocked(ticket)
+    if why:
+        return bend_page(request, ticket, {"field": "release", "message": why})
+    if not ticket.is_released:
+        found = ticket.ordered
+        ticket.note_order(found)
+        frozen = Revision.frozen(ticket, found, request.user)
+        with transaction.atomic():
+            ticket.keep()
+            frozen.save()
+    return redirect("floor:bend", number=number)
+
+
+def key_of(form) -> uuid.UUID | None:
+    """The key a card was given, by which what it sends is kept once."""
+    try:
+        return uuid.UUID(str(form.get("key", ""))[:40])
+    except ValueError:
+        return None
+
+
+@require_POST
+def record(request, number: int):
+    """Tick a step off, with what was measured; undo one that was ticked."""
+    ticket = ticket_or_404(number)
+    revision, form = ticket.revision, request.POST
+    if not revision:
+        raise Http404
+    key = key_of(form)
+    steps = revision.plan.steps
+    run = Progress(revision)
+    piece, step = _within(form.get("piece"), 1, TRIAL, run.needed), _within(form.get("step"), 1, 1, len(steps))
+    following = f"{reverse('floor:bend', args=[number])}?piece={piece}&step={min(step + 1, len(steps))}"
+    if key and StepRecord.objects.filter(key=key).exists():
+        return redirect(following)  # it came before
+    try:
+        why = shut(revision, steps[step - 1], request.user)
+        if why:
+            raise Refusal("shut", why)
+        angle = _angle(form.get("angle", ""), request.user.units)
+        leg = _leg(form.get("leg", ""), request.user.units)
+        depth = _leg(form.get("depth", ""), request.user.units, "depth")
+    except Refusal as refusal:
+        typed = {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
+        return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
+    legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps, step, run.ties)}
+    beside = legs.get(form.get("leg_name")) or next(iter(legs.values()), {"id": "", "size": None})
+    now, undone = run.now(piece, step), form.get("what") == "undone"
+    entry = StepRecord(step=step, what=StepRecord.What.UNDONE if undone else StepRecord.What.BENT, key=key, angle=angle,
+                       depth=depth, leg=leg, leg_name=beside["id"] if leg is not None else "",
+                       leg_wanted=beside["size"], jogged=form.get("jogged") == "on", further=now.degrees, back=now.back,
+                       by=request.user)
+    try:
+        with transaction.atomic():
+            entry.run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
+            entry.save()
+    except IntegrityError:
+        if not (key and StepRecord.objects.filter(key=key).exists()):
+            raise
+    return redirect(following if not undone and piece != TRIAL else
+                    f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
+
+
+WITH_REASON = {LogEntry.What.SCRAPPED, LogEntry.What.MUTED}
+
+
+@require_POST
+def log(request, number: int):
+    """A piece scrapped, the run paused, handed over or closed, a guard muted and put back."""
+    ticket = ticket_or_404(number)
+    revision, form = ticket.revision, request.POST
+    if not revision:
+        raise Http404
+    run, key = Progress(revision), key_of(form)
+    piece = _within(form.get("piece"), 1, 1, run.needed)
+    step = _within(form.get("step"), 1, 1, len(run.steps))
+    try:
+        what = LogEntry.What(fields.one_of(form.get("what"), LogEntry.What.values, "what"))
+        words = fields.words(form.get("words"), 300)
+        if what in WITH_REASON and not words:
+            raise Refusal("words", "must say why")
+        if what == LogEntry.What.CLOSED and run.muted:
+            raise Refusal("words", "cannot be closed while a guard is muted: put it back first")
+    except Refusal as refusal:
+        return bend_page(request, ticket, {"field": refusal.path, "message": refusal.message}, piece, step)
+    if not (key and LogEntry.objects.filter(key=key).exists()):
+        LogEntry.objects.create(revision=revision, what=what, words=words, key=key, by=request.user,
+                                piece=piece if what == LogEntry.What.SCRAPPED else None,
+                                step=step if what in (LogEntry.What.MUTED, LogEntry.What.RESTORED) else None)
+    if what == LogEntry.What.SCRAPPED:
+        return redirect("floor:bend", number=number)
+    return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
+
+
+def _angle(text, units, path="angle"):
+    if not text.strip():
+        return None
+    angle = read_angle(text, path, units)
+    if not 0 < angle <= 180:
+        raise Refusal(path, "must be a bend angle between 0 and 180")
+    return angle
+
+
+def _leg(text, units, path="leg"):
+    if not text.strip():
+        return None
+    mm = read_length(text, units, path)
+    if not 0 < mm < math.inf:
+        raise Refusal(path, "must be greater than 0")
+    return mm

@@ -1,0 +1,191 @@
+"""How a run stands: what is ticked off, what the readings say so far, and what to set next."""
+
+import json
+from dataclasses import dataclass
+from datetime import timedelta
+from functools import cached_property, lru_cache
+
+from django.utils import timezone
+
+from bendcore.floor.corrections import Estimate, as_set, estimate, next_settings
+from bendcore.floor.ties import Bent, Settings, Ties
+from bendcore.order.plan import Step
+from dorvan.brakes.models import Brake, parsed
+from dorvan.tickets.models import Revision
+from dorvan.tickets.results import derived
+
+from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
+
+SHIFT = timedelta(hours=12)
+"""So long a brake looked over counts as looked over."""
+
+
+@lru_cache(maxsize=64)
+def _ties(part: str, steps: tuple[Step, ...], brake_files: tuple[str, ...]) -> Ties:
+    return Ties(derived.figures(json.loads(part)).part, steps, [parsed(file) for file in brake_files])
+
+
+def ties_of(revision: Revision) -> Ties:
+    """How the dimensions of a released part hang on what is set."""
+    return _ties(derived.canonical(revision.part), tuple(revision.plan.steps), revision.brake_files)
+
+
+@dataclass(frozen=True)
+class Now:
+    """What to set at one step: ``bend_to`` degrees, the ``stop`` mm (None for a line); how that differs from the plan,
+    ``degrees`` further and mm ``back``."""
+
+    bend_to: float
+    stop: float | None
+    degrees: float = 0.0
+    back: float = 0.0
+
+
+class Progress:
+    """The run of one revision, read once."""
+
+    def __init__(self, revision: Revision):
+        self.revision, self.steps = revision, revision.plan.steps
+
+    @cached_property
+    def records(self) -> list[StepRecord]:
+        """All records as they were made."""
+        return list(StepRecord.objects.filter(run__revision=self.revision).select_related("run", "by").order_by("id"))
+
+    @cached_property
+    def log(self) -> list[LogEntry]:
+        """What else happened."""
+        return list(self.revision.log.select_related("by"))
+
+    @cached_property
+    def done(self) -> dict[tuple[int, int], StepRecord]:
+        """(piece, step) → the record that stands."""
+        newest = {(r.run.piece, r.step): r for r in self.records}
+        return {key: r for key, r in newest.items() if r.what == StepRecord.What.BENT}
+
+    @cached_property
+    def scrapped(self) -> dict[int, LogEntry]:
+        """Pieces scrapped, with the entry that says why."""
+        return {e.piece: e for e in self.log if e.what == LogEntry.What.SCRAPPED}
+
+    def _last(self, *kinds) -> LogEntry | None:
+        return next((e for e in reversed(self.log) if e.what in kinds), None)
+
+    @property
+    def paused(self) -> LogEntry | None:
+        """The entry that holds the run, if it is paused."""
+        last = self._last(LogEntry.What.PAUSED, LogEntry.What.RESUMED)
+        return last if last and last.what == LogEntry.What.PAUSED else None
+
+    @property
+    def muted(self) -> LogEntry | None:
+        """The entry by which a guard is muted now."""
+        last = self._last(LogEntry.What.MUTED, LogEntry.What.RESTORED)
+        return last if last and last.what == LogEntry.What.MUTED else None
+
+    @property
+    def closed(self) -> LogEntry | None:
+        """The entry that closed the run, while nothing was bent after it."""
+        last = self._last(LogEntry.What.CLOSED)
+        return last if last and not any(r.at > last.at for r in self.records) else None
+
+    def is_whole(self, piece: int) -> bool:
+        """Whether every step of a piece is made."""
+        return all((piece, n) in self.done for n in range(1, len(self.steps) + 1))
+
+    @property
+    def good(self) -> int:
+        """Pieces bent to the end and not scrapped."""
+        return sum(1 for piece in {p for p, _ in self.done if p != TRIAL}
+                   if self.is_whole(piece) and piece not in self.scrapped)
+
+    @property
+    def at(self) -> int:
+        """The piece that is worked on: the first that is neither whole nor scrapped."""
+        piece = 1
+        while self.is_whole(piece) or piece in self.scrapped:
+            piece += 1
+        return piece
+
+    @property
+    def needed(self) -> int:
+        """How many pieces there will be, the scrapped made again."""
+        return self.revision.ticket.quantity + len(self.scrapped)
+
+    # --- what the readings say ------------------------------------------------------------
+
+    @cached_property
+    def ties(self) -> Ties:
+        """The equations of the released part."""
+        return ties_of(self.revision)
+
+    def pieces(self, piece: int, step: int) -> list[Bent]:
+        """What was measured before a step of a piece, piece by piece; each trial by itself."""
+        found: dict[object, list[StepRecord]] = {}
+        for record in self.records:
+            key = (record.run.piece, record.step)
+            if record.what != StepRecord.What.BENT or record.further is None:
+                continue  # not bent after all, or from before settings were kept
+            if key[0] == TRIAL:
+                found.setdefault((TRIAL, record.pk), []).append(record)
+            elif key < (piece, step) and self.done.get(key) == record:
+                found.setdefault(key[0], []).append(record)
+        return [self._bent(records) for _, records in sorted(found.items(), key=lambda row: row[1][0].pk)]
+
+    def _bent(self, records) -> Bent:
+        further, back, measured = {}, {}, {}
+        for record in records:
+            step = self.steps[record.step - 1]
+            further |= dict.fromkeys(step.bends, record.further)
+            back[record.step - 1] = record.back or 0.0
+            name = self.ties.angle_of(step.bends[0])
+            if name and record.angle is not None and not record.jogged:
+                measured[name] = record.angle - self.ties.dimensions[name].nominal
+            if record.leg is not None and record.leg_name in self.ties.dimensions:
+                measured[record.leg_name] = record.leg - record.leg_wanted
+        return Bent(Settings(further, back), measured)
+
+    def known(self, piece: int, step: int) -> Estimate:
+        """What lasts, as far as it is known at a step."""
+        return estimate(self.ties, self.pieces(piece, step))
+
+    def now(self, piece: int, step: int) -> Now:
+        """What to set at a step."""
+        row: Step = self.steps[step - 1]
+        settings = Settings()
+        if any(bent.measured for bent in self.pieces(piece, step)):
+            settings = as_set(next_settings(self.ties, self.known(piece, step)))
+        degrees = settings.further.get(row.bends[0], 0.0)
+        back = settings.back.get(step - 1, 0.0)
+        stop = None if row.gauge.stop is None else row.gauge.stop + back
+        return Now(row.bend_to + degrees, stop, degrees, back)
+
+    def angles(self, step: int) -> list[tuple[str, float]]:
+        """How far a step's bends were off, as measured: (piece in words, degrees), in time."""
+        wanted = self.steps[step - 1].angle
+        return [("trial" if r.run.piece == TRIAL else str(r.run.piece), r.angle - wanted) for r in self.records
+                if r.step == step and r.angle is not None and r.what == StepRecord.What.BENT]
+
+
+def brake_of(revision: Revision, step: Step) -> Brake | None:
+    """The shop's brake a step is made on, by its name."""
+    ticket = revision.ticket
+    names = [step.brake] if step.brake else []
+    return Brake.objects.filter(name__in=names).first() or ticket.brake
+
+
+def looked_over(brake: Brake) -> ShiftCheck | None:
+    """The newest look over a brake in this shift."""
+    return brake.shift_checks.filter(at__gte=timezone.now() - SHIFT).select_related("by").last()
+
+
+def shut(revision: Revision, step: Step, user) -> str:
+    """Why somebody may not bend a step yet, or nothing."""
+    brake = brake_of(revision, step)
+    if brake is None:
+        return ""
+    if not brake.may_use(user):
+        return f"You are not among those who may use the {brake.name}: a lead says who may, at Brakes."
+    if not looked_over(brake):
+        return f"The {brake.name} was not looked over in this shift yet: see Set-up."
+    return ""

@@ -1,0 +1,154 @@
+"""At the brake: set-up and the look over it, run cards, what is undone, scrapped and sent twice, checks and causes."""
+
+import csv
+import uuid
+
+from dorvan.floor.models import CheckSheet, Decision, LogEntry, ShiftCheck, StepRecord
+from dorvan.floor.run import Progress
+from tests.web.base import ShopCase
+
+
+class Run(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.revision = self.release()
+
+    def tick(self, piece=1, step=1, **more):
+        return self.client.post("/t/7/bend/record/", {"piece": piece, "step": step} | more)
+
+    def entry(self, what, **more):
+        return self.client.post("/t/7/bend/log/", {"what": what} | more)
+
+    @property
+    def run_now(self):
+        return Progress(self.ticket.revision)
+
+    def test_nothing_is_bent_before_the_brake_was_looked_over(self):
+        ShiftCheck.objects.all().delete()
+        self.assertContains(self.tick(), "was not looked over in this shift", status_code=422)
+        self.assertFalse(StepRecord.objects.exists())
+        form = {"brake": self.brake.pk, "point-0": "on"}
+        self.assertContains(self.client.post("/t/7/setup/look-over/", form), "every point", status_code=422)
+        form |= {f"point-{n}": "on" for n in range(9)}
+        self.assertEqual(self.client.post("/t/7/setup/look-over/", form).status_code, 302)
+        self.assertContains(self.client.get("/t/7/setup/"), "by bench")
+        self.assertEqual(self.tick().status_code, 302)
+
+    def test_only_those_named_may_use_a_brake(self):
+        self.brake.hands.add(self.lead)
+        self.assertContains(self.tick(), "You are not among those", status_code=422)
+        self.assertContains(self.client.get("/t/7/setup/"), "You are not among those")
+        self.client.force_login(self.lead)
+        self.assertEqual(self.tick().status_code, 302)
+        self.client.post(f"/brakes/{self.brake.pk}/hands/", {"hand": [self.bench.pk, "²"]})
+        self.assertEqual(list(self.brake.hands.all()), [self.bench])
+
+    def test_what_is_sent_twice_is_kept_once(self):
+        key = str(uuid.uuid4())
+        for _ in range(3):
+            self.assertEqual(self.tick(key=key, angle="89").status_code, 302)
+        self.tick(key="no key", angle="89")
+        self.assertEqual(StepRecord.objects.count(), 2)
+        for _ in range(2):
+            self.entry("paused", key=key)
+        self.assertEqual(LogEntry.objects.count(), 1)
+
+    def test_a_step_undone_is_open_again_and_its_reading_counts_no_more(self):
+        self.tick(angle="87")
+        self.assertContains(self.client.get("/t/7/bend/?piece=1&step=2"), "further")
+        self.tick(what="undone")
+        page = self.client.get("/t/7/bend/?piece=1&step=2")
+        self.assertNotContains(page, "further</span>")
+        self.assertNotContains(page, "▲ Corrected")
+        self.assertEqual((StepRecord.objects.count(), self.run_now.done), (2, {}))
+
+    def test_a_scrapped_piece_is_made_again_and_says_why(self):
+        self.assertContains(self.entry("scrapped", piece=1), "must say why", status_code=422)
+        self.entry("scrapped", piece=1, words="bent on the wrong line")
+        run = self.run_now
+        self.assertEqual((run.at, run.needed, run.good), (2, 4, 0))
+        self.assertContains(self.client.get("/t/7/bend/"), "Piece 2 of 4")
+        for step in range(1, len(run.steps) + 1):
+            self.tick(piece=2, step=step)
+        self.assertEqual(self.run_now.good, 1)
+
+    def test_a_trial_strip_corrects_the_first_piece_and_is_none(self):
+        page = self.client.get("/t/7/bend/?piece=0&step=1")
+        self.assertContains(page, "Trial strip")
+        self.tick(piece=0, angle="88")
+        self.tick(piece=0, angle="89.9")  # with what was corrected in force
+        run = self.run_now
+        self.assertEqual((run.at, run.good), (1, 0))
+        first, = {round(r.further, 2) for r in run.records[1:]}
+        self.assertTrue(1.8 < first < 2.0, first)
+        self.assertTrue(1.8 < run.now(1, 1).degrees < 2.2, run.now(1, 1))
+
+    def test_a_jogged_stroke_corrects_nothing(self):
+        self.tick(angle="86", jogged="on")
+        self.assertEqual(self.run_now.now(2, 1).degrees, 0)
+
+    def test_a_run_is_paused_handed_over_and_closed_but_not_with_a_guard_muted(self):
+        self.entry("paused", words="lunch")
+        self.assertContains(self.client.get("/t/7/bend/"), "Paused")
+        self.entry("resumed")
+        self.assertNotContains(self.client.get("/t/7/bend/"), "▲ Paused")
+        self.assertContains(self.entry("guard muted"), "must say why", status_code=422)
+        self.entry("guard muted", step=2, words="walls of a box")
+        self.assertContains(self.entry("closed"), "guard is muted", status_code=422)
+        self.entry("guard restored", step=2)
+        self.entry("closed")
+        self.assertIsNotNone(self.run_now.closed)
+        self.tick()
+        self.assertIsNone(self.run_now.closed)
+        self.assertEqual(self.entry("whatever").status_code, 422)
+
+    def test_readings_from_before_settings_were_kept_correct_nothing(self):
+        self.tick(angle="85")
+        StepRecord.objects.update(further=None)
+        self.assertEqual(self.run_now.now(2, 1).degrees, 0)
+
+
+class Checks(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.release()
+
+    def save(self, **form):
+        return self.client.post("/t/7/check/save/", {"piece": 1} | form)
+
+    def test_a_wrong_stop_is_named_with_its_correction_and_a_decision_is_kept(self):
+        ties = Progress(self.ticket.revision).ties
+        offset = next(s for s in ties.lasting if s[0] == "stop-offset")
+        sizes = {leg: one.nominal + 0.5 * ties.effect(leg, offset) for leg, one in ties.dimensions.items()
+                 if leg in ("L1", "L2", "L3")}
+        self.save(**{leg: f"{size:.2f}" for leg, size in sizes.items()},
+                  **{f"{leg}~1": f"{size:.2f}" for leg, size in sizes.items()},
+                  B1="90", B2="90", **{"blank~L1": f"{ties.rows[0].long:.2f}"})
+        page = self.client.get("/t/7/check/")
+        self.assertContains(page, "stands off, every bend alike")
+        self.assertContains(page, "Out of tolerance")
+        sheet = CheckSheet.objects.get()
+        self.assertEqual(set(sheet.blank), {"L1"})
+        where = f"/t/7/check/{sheet.pk}/decide/"
+        self.assertContains(self.client.post(where, {"what": "save"}), "must say why", status_code=422)
+        self.client.post(where, {"what": "save", "words": "trimmed"})
+        self.assertEqual(Decision.objects.get().what, "save")
+        self.assertContains(self.client.get("/t/7/check/"), "“trimmed”")
+
+    def test_readings_elsewhere_are_kept_with_the_first_and_judged_with_it(self):
+        self.save(**{"L1": "30.1", "L1~1": "31", "B1": "90", "B1~1": "90.4", "B1~2": "89.9"})
+        row, angle = CheckSheet.objects.get().measured
+        self.assertEqual((row.others, row.verdict, angle.others, angle.verdict), ((31.0,), "out", (90.4, 89.9), "good"))
+        for form, field in (({"L2~1": "60"}, "L2"), ({"B2": "90", "B2~2": "90"}, "B2~1"),
+                            ({"blank~L1": "-1"}, "blank~L1")):
+            self.assertContains(self.save(**form), f'id="e-{field}"', status_code=422)
+
+    def test_the_report_reads_back(self):
+        self.save(L1="30.1", **{"L1~1": "30.2"})
+        rows = list(csv.reader(self.client.get("/t/7/check/report.csv").content.decode().splitlines()))
+        self.assertEqual(rows[1][:7], ["1", "Leg L1, outside", "mm", "30.000", "0.200", "30.100", "30.200"])
+
+    def test_which_pieces_are_due(self):
+        self.assertContains(self.client.get("/t/7/check/"), "pieces 1, 3")
+        self.save(L1="30")
+        self.assertContains(self.client.get("/t/7/check/"), "To be checked: piece 3.")
