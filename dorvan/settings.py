@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "dorvan.tickets",
     "dorvan.floor",
     "dorvan.learning",
+    "dorvan.simulated",
     "dorvan.demo",
 ]
 MIDDLEWARE = [

@@ -7,6 +7,7 @@ and 95 of 100 answers within 200 ms.
 
 import argparse
 import http.cookiejar
+import json
 import random
 import re
 import sys
@@ -15,6 +16,7 @@ import time
 import urllib.error
 import urllib.parse
 import urllib.request
+import uuid
 from http.client import HTTPException
 
 from bendcore.formats.export import export
@@ -26,14 +28,15 @@ STRIPS = (141, 142, 143, 144, 145, 146, 147, 148)
 QUICK = 0.2
 
 
-class Person:
+class Person(urllib.request.HTTPRedirectHandler):
     """A browser without a window: signs in, and keeps count of what was answered."""
 
     def __init__(self, address: str, name="otto", word="honey-lead-1"):
         self.address, self.name, self.word = address, name, word
         self.jar = http.cookiejar.CookieJar()
-        self.web = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+        self.web = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar), self)
         self.times: list[float] = []
+        self.begun = 0.0
         self.failed: list[str] = []
 
     def sign_in(self):
@@ -55,7 +58,7 @@ class Person:
             headers["Content-Type"] = f"multipart/form-data; boundary={edge}"
         else:
             body = urllib.parse.urlencode(form).encode()
-        begun = time.perf_counter()
+        self.begun = time.perf_counter()
         try:
             answer = self.web.open(urllib.request.Request(self.address + where, body, headers), timeout=30)
             text = answer.read().decode()
@@ -64,8 +67,14 @@ class Person:
             return None
         except (OSError, ValueError, EOFError, HTTPException):
             return None  # killed under our hands
-        self.times.append(time.perf_counter() - begun)
+        self.times.append(time.perf_counter() - self.begun)
         return text
+
+    def redirect_request(self, *args):
+        """One answer was got; the page it leads to is another request."""
+        self.times.append(time.perf_counter() - self.begun)
+        self.begun = time.perf_counter()
+        return super().redirect_request(*args)
 
 
 def whole(server: Server) -> list[str]:
@@ -210,6 +219,66 @@ def together(seconds: float, shared: bool, slow: bool) -> list[str]:
     return faults + ([f"{words}: 95 % within {1000 * within:.0f} ms"] if within > QUICK else [])
 
 
+RELEASED = ("import json, sys; from dorvan.tickets.models import Revision, Ticket; "
+            "from dorvan.people.models import User; me = User.objects.first(); twin = Ticket.objects.get(number=142); "
+            "[Revision.frozen(t, t.ordered, me).save() for t in [Ticket.objects.create(number=n, part=twin.part, "
+            "quantity=500, brake=twin.brake, punch=twin.punch, die=twin.die, made_by=me) "
+            "for n in json.load(sys.stdin)]]")
+TABLETS = tuple(range(950, 958))
+
+
+def tablets(seconds: float) -> list[str]:
+    """Eight tablets at eight runs; one is cut off for half of the time, and then sends all it kept, twice."""
+    server, faults = Server(), []
+    server.shell(RELEASED, json.dumps(TABLETS))
+    people = [Person(server.address) for _ in TABLETS]
+    sent: dict[str, float] = {}
+    begun = time.monotonic()
+
+    def work(i, person):
+        own, kept, n = random.Random(i), [], 0
+        while time.monotonic() < begun + seconds or kept:
+            piece, step = divmod(n, 4)
+            form = {"piece": piece + 1, "step": step + 1, "angle": round(own.uniform(88, 92), 2),
+                    "key": str(uuid.uuid4())}
+            n += 1
+            away = i == 0 and 0.25 < (time.monotonic() - begun) / seconds < 0.75
+            if away:
+                kept.append(form)
+            else:
+                late = len(kept)
+                for one in [*kept, *kept, form]:
+                    if person.post(f"/t/{TABLETS[i]}/bend/record/", one) is not None:
+                        sent[one["key"]] = one["angle"]
+                    if late:
+                        time.sleep(0.3)  # as the card does
+                kept = []
+            time.sleep(own.uniform(0.3, 0.9))
+
+    for person in people:
+        person.sign_in()
+        for step in range(1, 5):
+            person.web.open(f"{server.address}/t/950/bend/?piece=1&step={step}", timeout=30).read()
+    hands = [threading.Thread(target=work, args=row) for row in enumerate(people)]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join()
+    faults += [what for p in people for what in p.failed] + whole(server)
+    with server.database() as shop:
+        there = shop.execute("SELECT key, angle FROM floor_steprecord WHERE key IS NOT NULL").fetchall()
+    found = {str(uuid.UUID(key)): angle for key, angle in there}
+    if len(found) != len(there) or found != sent:
+        faults.append(f"{len(sent)} sent, {len(there)} kept, {len(set(sent) - set(found))} lost")
+    times = sorted(t for p in people for t in p.times)
+    within = times[int(0.95 * (len(times) - 1))]
+    words = f"eight tablets at eight runs, one cut off for {seconds / 2:.0f} s"
+    print(f"  {words:62} {len(sent)} entries, 95 % within {1000 * within:.0f} ms, "
+          f"slowest {1000 * times[-1]:.0f} ms, {len(faults)} faults", flush=True)
+    server.kill()
+    return faults + ([f"tablets: 95 % within {1000 * within:.0f} ms"] if within > QUICK else [])
+
+
 def main() -> int:
     wanted = argparse.ArgumentParser(prog="tests.stress")
     wanted.add_argument("--kills", type=int, default=200)
@@ -220,6 +289,8 @@ def main() -> int:
     print(f"Many at once, {args.seconds:g} s each", flush=True)
     for shared, slow in ((False, False), (True, False), (False, True)) if args.seconds else ():
         faults += together(args.seconds, shared, slow)
+    if args.seconds:
+        faults += tablets(args.seconds)
     if args.kills:
         print(f"{args.kills} kills, seed {args.seed}", flush=True)
         faults += kills(args.kills, args.seed)

@@ -1,7 +1,7 @@
 // What is ticked at the brake is never lost: while the server does not answer, an entry is kept on this tablet under
 // the key its card was given, and sent as soon as it answers again. The server keeps each key once. Entries are sent
 // only by whom they were made.
-const SHELF = "dorvan-kept", EVERY = 4000;
+const SHELF = "dorvan-kept", EVERY = 4000, PACE = 300;
 
 const shelf = () => JSON.parse(localStorage.getItem(SHELF) || "[]");
 const keep = (entries) => localStorage.setItem(SHELF, JSON.stringify(entries));
@@ -41,6 +41,7 @@ async function empty() {
       next = await send(shelf()[0]);
       keep(shelf().slice(1));
       if (!next) return;
+      if (shelf().length) await new Promise((on) => setTimeout(on, PACE)); // others are at work meanwhile
     }
     say("✓ Sent what was kept on this tablet.");
     setTimeout(() => location.assign(next), 800);

@@ -62,6 +62,7 @@ class Ties:
         sigmas = dict(zip(self._places, stack.errors.sigmas[1:], strict=True))
         self.lasting: dict[Source, float] = {source: sigma for source, sigma in sigmas.items() if source[0] in ALIKE}
         self.passing: dict[Source, float] = {s: sigma for s, sigma in sigmas.items() if s not in self.lasting}
+        self._effects: dict[tuple, np.ndarray] = {}
         self._columns = {source: {place: 1.0} for source, place in self._places.items()}
         self._dies = {(brake.name, die.name): die for brake in brakes for die in getattr(brake, "dies", ())}
         self.bent = {name: n for n, step in reversed(list(enumerate(steps))) for name in step.bends}
@@ -116,9 +117,11 @@ class Ties:
 
     def effects(self, names: Sequence[str], sources: Iterable[Source]) -> np.ndarray:
         """(dimensions, sources): the same of many."""
-        sources = list(sources)
-        return np.array([[self.effect(name, source) for source in sources] for name in names]).reshape(
-            len(names), len(sources))
+        key = tuple(names), tuple(sources)
+        if key not in self._effects:
+            self._effects[key] = np.array([[self.effect(name, source) for source in key[1]] for name in names]).reshape(
+                len(names), len(key[1]))
+        return self._effects[key]
 
     def further(self, name: str, bend: str) -> float:
         """How much a dimension grows when a bend is bent one degree further."""

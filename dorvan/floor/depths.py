@@ -4,8 +4,12 @@ from bendcore.order.plan import Step
 from bendcore.quality.depth import Stroke, computed, learn
 from dorvan.brakes.models import parsed
 from dorvan.ledger.models import SAME_STOCK, Pair
+from dorvan.tickets.models import Revision
 
 from .models import StepRecord
+
+NEWEST = 100
+"""So many strokes back are learnt from."""
 
 
 def computed_at(revision, step: Step) -> float | None:
@@ -18,17 +22,17 @@ def computed_at(revision, step: Step) -> float | None:
 
 def degree_worth(pair: Pair) -> dict | None:
     """What a degree is worth in depth here: learnt from depths set at the brake, beside the computed."""
-    records = StepRecord.objects.filter(depth__isnull=False, angle__isnull=False).select_related(
-        "run__revision__ticket")
+    records = StepRecord.objects.filter(depth__isnull=False, angle__isnull=False).order_by("-id").values_list(
+        "run__revision", "step", "depth", "angle")[:NEWEST]
+    revisions = Revision.objects.in_bulk({row[0] for row in records})
     strokes, last = [], None
-    for record in records:
-        revision = record.run.revision
-        part = revision.figures.part
-        step = revision.plan.steps[record.step - 1]
+    for pk, number, depth, angle in reversed(records):
+        revision = revisions[pk]
+        part, step = revision.figures.part, revision.plan.steps[number - 1]
         if (part.stock.material.name, step.tools.die) != (pair.material, pair.tool.split(" under ")[0]) or \
                 abs(part.stock.thickness - pair.thickness) > SAME_STOCK * pair.thickness:
             continue
-        strokes.append(Stroke(f"{revision.pk}/{step.bends}", record.depth, record.angle))
+        strokes.append(Stroke(f"{pk}/{step.bends}", depth, angle))
         last = computed_at(revision, step) or last
     found = learn(strokes)
     return {"learnt": found, "computed": last, "strokes": len(strokes)} if strokes else None

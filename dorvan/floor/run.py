@@ -7,7 +7,7 @@ from functools import cached_property, lru_cache
 
 from django.utils import timezone
 
-from bendcore.floor.corrections import Estimate, as_set, estimate, next_settings
+from bendcore.floor.corrections import as_set, estimate, next_settings
 from bendcore.floor.ties import Bent, Settings, Ties
 from bendcore.order.plan import Step
 from dorvan.brakes.models import Brake, parsed
@@ -16,6 +16,10 @@ from dorvan.tickets.results import derived
 
 from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
 
+OF_RECORD = ("pk", "run__piece", "step", "what", "further", "back", "jogged", "angle", "leg", "leg_name", "leg_wanted",
+             "at")
+RECENT = 12
+"""So many pieces back readings count: a lot drifts."""
 SHIFT = timedelta(hours=12)
 """So long a brake looked over counts as looked over."""
 
@@ -48,9 +52,10 @@ class Progress:
         self.revision, self.steps = revision, revision.plan.steps
 
     @cached_property
-    def records(self) -> list[StepRecord]:
-        """All records as they were made."""
-        return list(StepRecord.objects.filter(run__revision=self.revision).select_related("run", "by").order_by("id"))
+    def records(self) -> list:
+        """All records as they were made, each a row of :data:`OF_RECORD`."""
+        found = StepRecord.objects.filter(run__revision=self.revision).order_by("id")
+        return list(found.values_list(*OF_RECORD, named=True))
 
     @cached_property
     def log(self) -> list[LogEntry]:
@@ -58,9 +63,9 @@ class Progress:
         return list(self.revision.log.select_related("by"))
 
     @cached_property
-    def done(self) -> dict[tuple[int, int], StepRecord]:
+    def done(self) -> dict[tuple[int, int], tuple]:
         """(piece, step) → the record that stands."""
-        newest = {(r.run.piece, r.step): r for r in self.records}
+        newest = {(r.run__piece, r.step): r for r in self.records}
         return {key: r for key, r in newest.items() if r.what == StepRecord.What.BENT}
 
     @cached_property
@@ -120,17 +125,18 @@ class Progress:
         return ties_of(self.revision)
 
     def pieces(self, piece: int, step: int) -> list[Bent]:
-        """What was measured before a step of a piece, piece by piece; each trial by itself."""
-        found: dict[object, list[StepRecord]] = {}
+        """What was measured of the last pieces before a step of a piece, piece by piece; each trial by itself."""
+        found: dict[object, list] = {}
         for record in self.records:
-            key = (record.run.piece, record.step)
+            key = (record.run__piece, record.step)
             if record.what != StepRecord.What.BENT or record.further is None:
                 continue  # not bent after all, or from before settings were kept
             if key[0] == TRIAL:
                 found.setdefault((TRIAL, record.pk), []).append(record)
             elif key < (piece, step) and self.done.get(key) == record:
                 found.setdefault(key[0], []).append(record)
-        return [self._bent(records) for _, records in sorted(found.items(), key=lambda row: row[1][0].pk)]
+        rows = sorted(found.values(), key=lambda records: records[0].pk)
+        return [self._bent(records) for records in rows[-RECENT:]]
 
     def _bent(self, records) -> Bent:
         further, back, measured = {}, {}, {}
@@ -145,16 +151,13 @@ class Progress:
                 measured[record.leg_name] = record.leg - record.leg_wanted
         return Bent(Settings(further, back), measured)
 
-    def known(self, piece: int, step: int) -> Estimate:
-        """What lasts, as far as it is known at a step."""
-        return estimate(self.ties, self.pieces(piece, step))
-
     def now(self, piece: int, step: int) -> Now:
         """What to set at a step."""
         row: Step = self.steps[step - 1]
         settings = Settings()
-        if any(bent.measured for bent in self.pieces(piece, step)):
-            settings = as_set(next_settings(self.ties, self.known(piece, step)))
+        pieces = [bent for bent in self.pieces(piece, step) if bent.measured]
+        if pieces:
+            settings = as_set(next_settings(self.ties, estimate(self.ties, pieces)))
         degrees = settings.further.get(row.bends[0], 0.0)
         back = settings.back.get(step - 1, 0.0)
         stop = None if row.gauge.stop is None else row.gauge.stop + back
@@ -163,7 +166,7 @@ class Progress:
     def angles(self, step: int) -> list[tuple[str, float]]:
         """How far a step's bends were off, as measured: (piece in words, degrees), in time."""
         wanted = self.steps[step - 1].angle
-        return [("trial" if r.run.piece == TRIAL else str(r.run.piece), r.angle - wanted) for r in self.records
+        return [("trial" if r.run__piece == TRIAL else str(r.run__piece), r.angle - wanted) for r in self.records
                 if r.step == step and r.angle is not None and r.what == StepRecord.What.BENT]
 
 

@@ -89,6 +89,18 @@ class BrowserCase(StaticLiveServerTestCase):
         """Take an option of a field's choice."""
         self.redrawn(lambda: Select(self.find(f"select[data-field='{field}']")).select_by_visible_text(option))
 
+    def release(self):
+        """From the Bend page of a ticket to its run cards: released, the brake looked over."""
+        self.find(".sheet .btn").click()
+        self.wait(lambda: self.has(".look-over"))
+        for box in self.all(".look-over input[type=checkbox]"):
+            box.click()
+        self.find(".look-over .btn").click()
+        self.wait(lambda: "Looked over" in self.text())
+        self.accessible()
+        self.browser.find_element(By.PARTIAL_LINK_TEXT, "To the run cards").click()
+        self.wait(lambda: self.has("#tick"))
+
     def type_into(self, css, text):
         field = self.find(css)
         field.click()

@@ -75,9 +75,8 @@ class Journey(BrowserCase):
         self.redrawn(lambda: self.find("#best").click())
 
         # Bend: release, a reading that corrects the next step, every step ticked
-        self.find("[data-key='6']").click()
-        self.find(".sheet .btn").click()
-        self.wait(lambda: self.has("#tick"))
+        self.find("[data-key='7']").click()
+        self.release()
         self.accessible()
         self.find("#angle").send_keys("61")
         self.find("#leg").send_keys("30.2")
@@ -178,9 +177,9 @@ class Drawing(BrowserCase):
         self.ticket()
         self.size(390, 844)
         self.go("/t/7/bend/")
-        self.find(".sheet .btn").click()
-        self.wait(lambda: self.has("#tick"))
-        for page in ("/", "/t/7/", "/t/7/stock/", "/t/7/layout/", "/t/7/order/", "/t/7/bend/", "/t/7/check/",
+        self.release()
+        for page in ("/", "/t/7/", "/t/7/stock/", "/t/7/layout/", "/t/7/order/",
+                     "/t/7/setup/", "/t/7/bend/", "/t/7/check/", "/practice/",
                      "/brakes/", "/stockroom/"):
             self.go(page)
             self.accessible()

@@ -76,6 +76,8 @@ TABLE = [
     ("/ledger/samples/1/mark/", "post", 302, 422, 422), ("/proofs/new/", "get", 302, 200, 200),
     ("/proofs/begin/", "post", 302, 422, 422), ("/proofs/1/", "get", 302, 200, 200),
     ("/proofs/1/strip/", "post", 302, 404, 404),
+    ("/practice/", "get", 302, 200, 200), ("/practice/begin/", "post", 302, 422, 422),
+    ("/practice/bend/", "post", 302, 302, 302), ("/practice/look/", "post", 302, 302, 302),
     ("/people/units/", "post", 302, 302, 302), ("/people/reading/", "get", 302, 200, 200),
     ("/people/reading/take/", "post", 302, 302, 302), ("/people/sign-in/", "get", 200, 302, 302),
     ("/people/sign-out/", "post", 302, 302, 302), ("/people/first/", "get", 302, 302, 302),

@@ -57,8 +57,9 @@ def bend(request, number: int):
 def bend_page(request, ticket, error=None, piece=None, step=None):
     revision = ticket.revision
     context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
-               "units": request.user.units, "revision": revision, "blocked": blocked(ticket), "error": error,
-               "figures": ticket.figures, "part": ticket.figures.part, "body": "floor/_bend.html"}
+               "units": request.user.units, "revision": revision, "error": error,
+               "blocked": "" if revision else blocked(ticket), "figures": ticket.figures,
+               "part": ticket.figures.part, "body": "floor/_bend.html"}
     if revision:
         context |= _card(request, revision, piece, step)
     elif not context["blocked"]:
@@ -158,7 +159,8 @@ def release(request, number: int):
         with transaction.atomic():
             ticket.keep()
             frozen.save()
-    return redirect("floor:bend", number=number)
+    first = ticket.revision.plan.steps[0]
+    return redirect("floor:setup" if shut(ticket.revision, first, request.user) else "floor:bend", number=number)
 
 
 def key_of(form) -> uuid.UUID | None:

@@ -137,6 +137,18 @@ def signed(mm, units):
 
 
 @register.filter
+def positive(number):
+    """How much, whichever way."""
+    return abs(number)
+
+
+@register.filter
+def off_angle(degrees):
+    """How far an angle is off, in words."""
+    return f"{abs(degrees):.1f}° {'further' if degrees > 0 else 'less'}" if abs(degrees) >= 0.05 else "as wanted"
+
+
+@register.filter
 def within(items, key):
     """The entry of a mapping, for keys that are figures' titles."""
     return items.get(key)

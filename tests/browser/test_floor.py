@@ -1,0 +1,94 @@
+"""At the brake on a tablet: a tick while the server is away, a batch that drifts, a failed check, a lesson."""
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from dorvan.floor.models import Decision, StepRecord
+from dorvan.floor.run import Progress
+from dorvan.tickets.models import Ticket
+from tests.browser.base import BrowserCase
+from tests.core.samples import part_file
+
+
+class AtTheBrake(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        Ticket.objects.create(number=7, part=part_file(), brake=self.brake, punch="Straight 85", die="V 8", quantity=12,
+                              seen_layout=True, made_by=self.user)
+        self.size(820, 1180)
+        self.go("/t/7/bend/")
+        self.release()
+
+    def online(self, is_on):
+        self.browser.execute_cdp_cmd("Network.enable", {})
+        self.browser.execute_cdp_cmd("Network.emulateNetworkConditions", {
+            "offline": not is_on, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1})
+
+    def tick(self, piece, step, angle=""):
+        self.go(f"/t/7/bend/?piece={piece}&step={step}")
+        self.find("#angle").send_keys(str(angle))
+        self.find("#tick").click()
+        self.wait(lambda: StepRecord.objects.filter(run__piece=piece, step=step).exists())
+
+    def test_a_tick_while_the_server_is_away_is_kept_and_sent_once(self):
+        self.find("#angle").send_keys("88.5")
+        self.online(False)
+        for _ in range(2):
+            self.find("#tick").click()
+            self.wait(lambda: "Kept on this tablet: 1 entry" in self.text())
+        self.assertFalse(StepRecord.objects.exists())
+        self.online(True)
+        self.wait(lambda: "step 2 of 2" in self.text(), 20)
+        self.assertEqual(StepRecord.objects.get().angle, 88.5)
+        self.assertEqual(self.browser.execute_script("return localStorage.getItem('dorvan-kept')"), "[]")
+
+    def test_a_batch_that_drifts_is_seen_and_corrected(self):
+        for piece, angle in ((1, 89.6), (2, 89.3), (3, 88.8)):
+            self.tick(piece, 1, angle)
+            self.tick(piece, 2)
+        self.go("/t/7/bend/?piece=4&step=1")
+        self.assertEqual(len(self.all(".drift circle")), 3)
+        self.assertIn("further", self.find(".note.caution").text)
+        self.accessible()
+        self.find("details.rare summary").click()
+        self.find("[name=words]").send_keys("lot changed")
+        self.find("button[value=scrapped]").click()
+        self.wait(lambda: "Piece 5 of 13" in self.text())
+
+    def test_a_failed_check_says_what_it_came_from(self):
+        ties = Progress(Ticket.objects.get().revision).ties
+        offset = next(s for s in ties.lasting if s[0] == "stop-offset")
+        self.go("/t/7/check/")
+        for leg in ("L1", "L2", "L3"):
+            size = ties.dimensions[leg].nominal + 0.5 * ties.effect(leg, offset)
+            for field in (leg, f"{leg}~1"):
+                self.browser.find_element(By.ID, f"m-{field}").send_keys(f"{size:.2f}")
+        self.browser.find_element(By.ID, "m-B1").send_keys("90")
+        self.find("#save-check").click()
+        self.wait(lambda: "stands off, every bend alike" in self.text())
+        self.accessible()
+        self.find("[name=words]").send_keys("mate is made to it")
+        self.find("button[value=use]").click()
+        self.wait(lambda: "mate is made to it" in self.text())
+        self.assertEqual(Decision.objects.get().what, "use")
+
+    def test_a_lesson_on_a_phone(self):
+        self.size(390, 844)
+        self.go("/practice/")
+        self.accessible()
+        self.find("button[value=first-angle]").click()
+        self.wait(lambda: self.has("#bend-one"))
+        for _ in range(3):
+            self.find("#bend-one").click()
+            self.wait(lambda: not self.has("button[value=hint]:disabled"))
+            self.find("button[value=hint]").click()
+            self.wait(lambda: "What Dorvan would set next" in self.text())
+            told = self.browser.find_elements(By.XPATH, "//td[starts-with(., 'bend to')]")[0].text
+            field = self.find("#to-0")
+            field.send_keys(Keys.CONTROL, "a")
+            field.send_keys(told.removeprefix("bend to "))
+        self.find("#bend-one").click()
+        self.wait(lambda: len(self.all("tbody tr")) >= 4)
+        self.find("button[value=shown]").click()
+        self.wait(lambda: "really was right" in self.text())
+        self.accessible()
