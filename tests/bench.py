@@ -24,6 +24,7 @@ from bendcore.order.proof import Prover
 from bendcore.order.search import find
 from bendcore.order.walk import furthest
 from bendcore.part import read_part
+from tests import batches
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
@@ -318,6 +319,8 @@ if __name__ == "__main__":
     meshes()
     judged()
     while_searching()
+    print("At the brake, in simulated metal")
+    batches.told()
     print("On the disk")
     commits()
     print("The rack")

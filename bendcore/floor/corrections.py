@@ -59,6 +59,14 @@ class Estimate:
         mean[self.sources.index(source)] -= amount
         return replace(self, mean=mean)
 
+    def only(self, looser: Mapping[Source, float]) -> "Estimate":
+        """What is known of these sources alone, each ``looser`` by so much, one standard deviation: what a run leaves
+        for the next."""
+        kept = [source for source in self.sources if source in looser]
+        at = [self.sources.index(source) for source in kept]
+        more = np.diag([looser[source] ** 2 for source in kept]) if kept else np.zeros((0, 0))
+        return Estimate(tuple(kept), self.mean[at], self.spread[np.ix_(at, at)] + more)
+
     def over(self, sources: Mapping[Source, float]) -> "Estimate":
         """The same over more sources, of which nothing is known yet but their standard deviations."""
         new = [source for source in sources if source not in self.sources]

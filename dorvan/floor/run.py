@@ -2,15 +2,17 @@
 
 import json
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
 from django.utils import timezone
 
-from bendcore.floor.corrections import as_set, estimate, next_settings
-from bendcore.floor.ties import Bent, Settings, Ties
+from bendcore.floor.corrections import Estimate, as_set, estimate, next_settings
+from bendcore.floor.ties import DEPTH, SCALE, Bent, Settings, Ties
 from bendcore.order.plan import Step
+from bendcore.quality.spreads import SPRINGBACK, STOP_OFFSET, THICKNESS, K
 from dorvan.brakes.models import Brake, parsed
+from dorvan.ledger.models import SAME_STOCK
 from dorvan.tickets.models import Revision
 from dorvan.tickets.results import derived
 
@@ -18,6 +20,12 @@ from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
 
 OF_RECORD = ("pk", "run__piece", "step", "what", "further", "back", "jogged", "angle", "leg", "leg_name", "leg_wanted",
              "at")
+OF_THE_BRAKE = {STOP_OFFSET: 0.1, SCALE: 0.15, DEPTH: 0.015}
+OF_THE_STOCK = {K: 0.01}
+OF_THE_LOT = {SPRINGBACK: 0.2, THICKNESS: 0.005}
+"""What of an earlier run holds for the next, and how much looser: of the same brake, of the same metal and thickness,
+of the same lot. *Start*."""
+RECORDS_BACK, LATEST = 400, 10 ** 9
 RECENT = 12
 """So many pieces back readings count: a lot drifts."""
 SHIFT = timedelta(hours=12)
@@ -32,6 +40,16 @@ def _ties(part: str, steps: tuple[Step, ...], brake_files: tuple[str, ...]) -> T
 def ties_of(revision: Revision) -> Ties:
     """How the dimensions of a released part hang on what is set."""
     return _ties(derived.canonical(revision.part), tuple(revision.plan.steps), revision.brake_files)
+
+
+@dataclass(frozen=True)
+class Before:
+    """What an earlier run on the same brake leaves for this one: its ``revision``, what is ``known`` from it, and in
+    words how that run ``differs``."""
+
+    revision: Revision
+    known: Estimate
+    differs: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -156,18 +174,57 @@ class Progress:
         row: Step = self.steps[step - 1]
         settings = Settings()
         pieces = [bent for bent in self.pieces(piece, step) if bent.measured]
-        if pieces:
-            settings = as_set(next_settings(self.ties, estimate(self.ties, pieces)))
+        if pieces or self.before:
+            known = estimate(self.ties, pieces, before=self.before.known if self.before else Estimate())
+            settings = as_set(next_settings(self.ties, known))
         degrees = settings.further.get(row.bends[0], 0.0)
         back = settings.back.get(step - 1, 0.0)
         stop = None if row.gauge.stop is None else row.gauge.stop + back
         return Now(row.bend_to + degrees, stop, degrees, back)
+
+    @cached_property
+    def before(self) -> Before | None:
+        """What the last run on the same brake showed, as far as it holds here."""
+        ids = StepRecord.objects.filter(further__isnull=False, run__revision__lt=self.revision.pk).order_by(
+            "-id").values_list("run__revision", "at")[:RECORDS_BACK]
+        newest: dict[int, datetime] = {}
+        for pk, at in ids:
+            newest.setdefault(pk, at)
+        for pk, at in newest.items():
+            brake_files = Revision.objects.filter(pk=pk).values_list("brake_file", "also_file").get()
+            if tuple(filter(None, brake_files)) == self.revision.brake_files:
+                return _left_by(pk, at, self.revision.pk, self.revision.at)
+        return None
 
     def angles(self, step: int) -> list[tuple[str, float]]:
         """How far a step's bends were off, as measured: (piece in words, degrees), in time."""
         wanted = self.steps[step - 1].angle
         return [("trial" if r.run__piece == TRIAL else str(r.run__piece), r.angle - wanted) for r in self.records
                 if r.step == step and r.angle is not None and r.what == StepRecord.What.BENT]
+
+
+@lru_cache(maxsize=32)
+def _left_by(pk: int, at: datetime, own: int, own_at: datetime) -> Before | None:
+    """What an earlier run, the last of it recorded ``at`` a moment, leaves for another; nothing where nothing was
+    read."""
+    earlier, later = (Revision.objects.select_related("ticket").get(pk=number) for number in (pk, own))
+    then, run = Progress(earlier), Progress(later)
+    pieces = [bent for bent in then.pieces(LATEST, 1) if bent.measured]
+    if not pieces:
+        return None
+    one, other = earlier.figures.part, run.revision.figures.part
+    alike = one.stock.material.name == other.stock.material.name and (
+        abs(one.stock.thickness - other.stock.thickness) <= SAME_STOCK * other.stock.thickness)
+    lots = {earlier.ticket.lot_id, run.revision.ticket.lot_id}
+    same_lot = alike and len(lots) == 1 and None not in lots
+    holds = OF_THE_BRAKE | (OF_THE_STOCK if alike else {}) | (OF_THE_LOT if same_lot else {})
+    known = estimate(then.ties, pieces)
+    known = known.only({source: holds[source[0]] for source in known.sources if source[0] in holds})
+    tools = [{step.tools.pair for step in steps} for steps in (then.steps, run.steps)]
+    longest = [max(part.flat.size) for part in (one, other)]
+    told = [(not alike, "another metal or thickness"), (alike and not same_lot, "another lot, or none named"),
+            (tools[0] != tools[1], "other tools"), (max(longest) > 2 * min(longest), "another length")]
+    return Before(earlier, known, tuple(words for differs, words in told if differs))
 
 
 def brake_of(revision: Revision, step: Step) -> Brake | None:

@@ -15,5 +15,6 @@ urlpatterns = [
     path("t/<int:number>/check/", check.check, name="check"),
     path("t/<int:number>/check/save/", check.save_check, name="save-check"),
     path("t/<int:number>/check/<int:pk>/decide/", check.decide, name="decide"),
+    path("t/<int:number>/check/report.pdf", check.report_pdf, name="report-pdf"),
     path("t/<int:number>/check/report.csv", check.report, name="report"),
 ]

@@ -11,8 +11,10 @@ from django.db import transaction
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
 
-from dorvan.brakes.models import Brake
-from dorvan.tickets.models import Ticket
+from dorvan.brakes.models import Brake, Tooling
+from dorvan.ledger.models import Adoption, Chart, Rules
+from dorvan.stockroom.models import MaterialValue
+from dorvan.tickets.models import Revision, Ticket
 from tests.core.samples import ROOT, press_file
 from tests.web.base import ShopCase
 from tests.web.ledgers import one_of_each
@@ -51,6 +53,7 @@ TABLE = [
     ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
     ("/t/7/setup/", "get", 302, 200, 200), ("/t/7/setup/look-over/", "post", 302, 404, 404),
     ("/t/7/bend/log/", "post", 302, 404, 404), ("/t/7/check/report.csv", "get", 302, 404, 404),
+    ("/t/7/check/report.pdf", "get", 302, 404, 404),
     ("/t/7/check/1/decide/", "post", 302, 404, 404), ("/brakes/1/hands/", "post", 302, 403, 302),
     ("/t/7/check/", "get", 302, 200, 200), ("/t/7/check/save/", "post", 302, 404, 404),
     ("/t/7/release/", "post", 302, 302, 302), ("/t/7/remove/", "post", 302, 403, 302),
@@ -117,6 +120,26 @@ class Access(ShopCase):
                     other = "post" if row[1] == "get" else "get"
                     if who and answer.status_code in (200, 302, 422) and "/sign-" not in row[0]:
                         self.assertEqual(getattr(client, other)(row[0]).status_code, 405)
+
+    def test_a_bench_hand_changes_nothing_that_is_a_leads_whatever_is_sent(self):
+        """Every address, every method, with all that any form of it asks for."""
+        self.release()
+        kept = (Brake, Revision, Adoption, MaterialValue, Chart, Rules, Tooling)
+
+        def rows():
+            return [list(model.objects.order_by("pk").values()) for model in kept] + [list(self.brake.hands.all())]
+
+        before, form = rows(), {"what": "costs", "stroke": "1", "name": "x", "kind": "nose", "size": "1", "k": "0.5",
+                                "reason": "because", "hand": str(self.bench.pk), "value": "7", "method": "generic",
+                                "enough": "1", "text": "angle,deduction\n90,2\n", "units": "mm", "part": "{}"}
+        for row in TABLE:
+            for method in ("get", "post", "put", "patch", "delete"):
+                with self.left_as_it_was():
+                    self.client.force_login(self.bench)
+                    getattr(self.client, method)(row[0], form if method in ("get", "post") else json.dumps(form))
+                    now = rows()
+                    now[1] = now[1][:len(before[1])]  # another revision may follow
+                    self.assertEqual(now, before, (method, row[0]))
 
     @contextmanager
     def left_as_it_was(self):

@@ -10,7 +10,10 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.errors import Refusal
 from bendcore.floor.causes import separating, told, ways_to_save
 from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Diagnosis, Readings
+from bendcore.formats.report import Checked
+from bendcore.formats.report import report as printed
 from bendcore.quality.checksheet import CheckRow
+from bendcore.said import in_units
 from dorvan import fields
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
@@ -159,6 +162,29 @@ def decide(request, number: int, pk: int):
         return check_page(request, ticket, {"words": words}, {refusal.path: refusal.message})
     Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
     return redirect(f"{reverse('floor:check', args=[number])}?piece={sheet.piece}")
+
+
+@require_GET
+def report_pdf(request, number: int):
+    """The same printed, a page for each sheet, with what it came from and what was decided."""
+    ticket = ticket_or_404(number)
+    revision = ticket.revision
+    if not revision:
+        raise Http404
+    pieces = []
+    for sheet in revision.sheets.select_related("by"):
+        lines = [f"Measured by {sheet.by.username}, {sheet.at:%d %b %Y %H:%M}."]
+        told = _verdict(revision, sheet)
+        lines += [": ".join(in_units(text, request.user.units) for text in (cause.cause, cause.correction))
+                  for cause in told["causes"]]
+        if told["decision"]:
+            lines.append(f"Decided by {told['decision'].by.username}: {told['decision'].get_what_display()}, because "
+                         f"{told['decision'].words}.")
+        title = f"Piece {sheet.piece} of {ticket.quantity}, {'good' if sheet.good else 'out of tolerance'}"
+        pieces.append(Checked(title, sheet.measured, lines))
+    return HttpResponse(printed(f"{ticket.tag} {ticket.name}, revision {revision.letter}", pieces, request.user.units),
+                        content_type="application/pdf", headers={
+                            "Content-Disposition": f'inline; filename="{ticket.tag}-{revision.letter}-checks.pdf"'})
 
 
 @require_GET

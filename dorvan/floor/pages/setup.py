@@ -1,12 +1,14 @@
 """The set-up sheet of a released order, and the look over a brake at the start of a shift."""
 
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.floor.setup import CHECKS, set_ups
 from dorvan import fields
 from dorvan.brakes.models import Brake, parsed
+from dorvan.drawings.qr import qr
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
 
@@ -31,9 +33,11 @@ def setup_page(request, ticket, error=None):
             sheets.append({"sheet": sheet, "brake": brake, "looked": brake and looked_over(brake),
                            "may": brake is None or brake.may_use(request.user), "before": _before(brake, ticket)})
     partial = request.headers.get("HX-Request") == "true"
+    card = request.build_absolute_uri(reverse("floor:bend", args=[ticket.number]))
     return render(request, "floor/_setup.html" if partial else "tickets/ticket.html", {
         "ticket": ticket, "at": "rack", "stage": "set-up", "ruler": bench.ruler(ticket, "set-up"), "error": error,
-        "units": request.user.units, "revision": revision, "sheets": sheets, "figures": figures, "part": figures.part,
+        "units": request.user.units, "revision": revision, "sheets": sheets, "code": qr(card),
+        "figures": figures, "part": figures.part,
         "shaped": figures.part, "body": "floor/_setup.html", "partial": partial}, status=422 if error else 200)
 
 

@@ -13,6 +13,7 @@ from bendcore.errors import Refusal
 from bendcore.order.plan import Plan
 from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
+from dorvan.drawings.qr import qr
 from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.schools import shop_spreads
@@ -162,6 +163,7 @@ def bend_sheet(request, number: int):
     if not found or not found.steps:
         raise Http404
     return render(request, "tickets/bend_sheet.html", {
+        "code": qr(request.build_absolute_uri(f"/t/{ticket.number}/bend/")),
         "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
         "rows": [{"step": step, "picture": scene(derived.scene(ticket.joined, ticket.brake_files, found.steps, n))}
                  for n, step in enumerate(found.steps)]})
