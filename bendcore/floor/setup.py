@@ -69,7 +69,8 @@ class Mounted:
 class Stroke:
     """How one step is set: the ``stop`` from the bend line, None for a line; on a press the ``depth`` from touch and
     what one ``degree`` is worth in it, mm; ``dwell`` at the bottom and ``wait`` before it, as reckoned, s; ``muted``
-    where walls made before stand up beside the bend."""
+    where walls made before stand up beside the bend; on a hand brake the ``sight`` line from the clamped tangent
+    line."""
 
     step: int
     bends: tuple[str, ...]
@@ -80,6 +81,7 @@ class Stroke:
     dwell: float | None
     wait: float
     muted: bool
+    sight: float | None = None
 
 
 @dataclass(frozen=True)
@@ -143,7 +145,7 @@ def _stroke(part, steps, n, step, brake) -> Stroke:
     dwell = next(s for t, s in DWELL if part.stock.thickness <= t) if die is not None else None
     stop = None if step.gauge.kind == LINE else step.gauge.stop
     return Stroke(n, step.bends, step.bend_to, stop, depth, degree, dwell, max(step.cost - brake.costs.stroke, 0.0),
-                  die is not None and _is_box(part, steps, n))
+                  die is not None and _is_box(part, steps, n), step.sight)
 
 
 def _die(step, brake):

@@ -14,7 +14,7 @@ from ..families.common import INSIDE, OUTSIDE, Leg
 from ..families.guard.shape import widened
 from ..part import Part
 from ..quality.checksheet import lies_on
-from ..sheet.model import Bend
+from ..sheet.model import Bend, Face, Point
 
 DRAWS = 20_000
 SEED = 14
@@ -31,10 +31,15 @@ def face_under(part: Part, leg: Leg) -> str:
         return next(iter({ends[0].parent, ends[0].child} & {ends[1].parent, ends[1].child}), ends[0].parent)
     if not ends:
         return ""
-    beyond = next((other for other in part.shape.legs if other.id != leg.id and ends[0].id in other.ends), None)
-    far = beyond and (beyond.id if beyond.id in part.sheet.face else face_under(part, beyond) if None not in beyond.ends
-                      else "")
-    return ends[0].child if far == ends[0].parent else ends[0].parent
+    sides = ((ends[0].parent, ends[0].parent_edge), (ends[0].child, ends[0].child_edge))
+    return min(sides, key=lambda side: abs(_deep(part.sheet.face[side[0]], *side[1]) - leg.flat))[0]
+
+
+def _deep(face: Face, one: Point, other: Point) -> float:
+    """How far a face reaches from one of its edges, mm."""
+    (x0, y0), (x1, y1) = one, other
+    long = math.dist(one, other)
+    return max(abs((x1 - x0) * (y - y0) - (y1 - y0) * (x - x0)) for x, y in face.outline) / long
 
 
 class Sizes:

@@ -119,6 +119,15 @@ class Causes(SimpleTestCase):
         self.assertEqual(verdict.causes[0].kind, BLANK)
         self.assertIn("cut it 0.6", told(verdict.causes[0], ties).correction)
 
+    def test_what_a_longer_blank_adds_lands_in_the_legs_once(self):
+        for work in (*strips(5), *trays(1)):
+            diagnosis = Diagnosis(work.ties())
+            for key, pattern in diagnosis.causes.items():
+                if key[0] == BLANK:
+                    at = dict(zip(diagnosis.places, pattern.tolist(), strict=True))
+                    legs = next(row.legs for row in diagnosis.ties.rows if row.legs[0] == key[1])
+                    self.assertEqual(sum(at[leg, END] for leg in legs), 1.0)
+
     def test_what_can_be_saved(self):
         part = channel().part
         found = {d.name: d for d in dimensions(part)}
