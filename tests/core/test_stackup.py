@@ -109,6 +109,7 @@ class StackUpTests(SimpleTestCase):
         spreads = replace(SPREADS, springback=0.5, scribing=0.01)  # so that it shows which side takes the metal
         expected = {row.dimension.name: row for row in stack_up(part, plan.steps, [machine], spreads)}
         row = next(row for row in rows(part) if "end-flange" in row.legs)
+        self.assertEqual(dict(zip(row.legs, row.faces, strict=True)), {"long": "P1", "end-flange": "P1-end"})
         shop = Shop(row, spreads)
         shop.hand(plan.steps)
         made = shop.metal.legs()
