@@ -8,6 +8,7 @@ app_name = "floor"
 urlpatterns = [
     path("t/<int:number>/setup/", setup.setup, name="setup"),
     path("t/<int:number>/setup/look-over/", setup.look_over, name="look-over"),
+    path("t/<int:number>/setup/structural/", setup.structural, name="structural"),
     path("t/<int:number>/bend/", bend.bend, name="bend"),
     path("t/<int:number>/release/", bend.release, name="release"),
     path("t/<int:number>/bend/record/", bend.record, name="record"),

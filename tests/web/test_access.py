@@ -52,6 +52,7 @@ TABLE = [
     ("/t/7/file/part/", "get", 302, 200, 200), ("/t/7/file/exe/", "get", 302, 404, 404),
     ("/t/7/bend/", "get", 302, 200, 200), ("/t/7/bend/record/", "post", 302, 404, 404),
     ("/t/7/setup/", "get", 302, 200, 200), ("/t/7/setup/look-over/", "post", 302, 404, 404),
+    ("/t/7/setup/structural/", "post", 302, 302, 302),
     ("/t/7/bend/log/", "post", 302, 404, 404), ("/t/7/check/report.csv", "get", 302, 404, 404),
     ("/t/7/check/report.pdf", "get", 302, 404, 404),
     ("/t/7/check/1/decide/", "post", 302, 404, 404), ("/brakes/1/hands/", "post", 302, 403, 302),

@@ -130,6 +130,12 @@ class Run(ShopCase):
         self.assertEqual(run.before.differs, ("another lot, or none named",))
         self.assertContains(self.client.get("/t/8/bend/"), "Begins with what T-0007 showed")
 
+    def test_a_structural_part_says_that_its_strength_is_not_judged(self):
+        for on, times in (("on", 1), ("", 0)):
+            self.client.post("/t/7/setup/structural/", {"structural": on})
+            for page in ("setup", "bend", "check"):
+                self.assertContains(self.client.get(f"/t/7/{page}/"), "does not judge its strength", times)
+
     def test_readings_from_before_settings_were_kept_correct_nothing(self):
         self.tick(angle="85")
         StepRecord.objects.update(further=None)

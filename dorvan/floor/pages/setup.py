@@ -11,6 +11,7 @@ from dorvan.brakes.models import Brake, parsed
 from dorvan.drawings.qr import qr
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.retry import retried
 
 from ..models import LogEntry, ShiftCheck, StepRecord
 from ..run import looked_over
@@ -67,4 +68,14 @@ def look_over(request, number: int):
     except Refusal as refusal:
         return setup_page(request, ticket, {"field": refusal.path, "message": refusal.message})
     ShiftCheck.objects.create(brake=brake, looked_to=list(points), by=request.user)
+    return redirect("floor:setup", number=number)
+
+
+@require_POST
+@retried
+def structural(request, number: int):
+    """Whether the part is a structural or safety part."""
+    ticket = ticket_or_404(number)
+    ticket.structural = request.POST.get("structural") == "on"
+    ticket.keep("structural")
     return redirect("floor:setup", number=number)

@@ -60,6 +60,7 @@ class Ticket(models.Model):
     role = models.CharField(max_length=20, blank=True, help_text="Drawn from the lead, as this mate of it.")
     clearance = models.FloatField(null=True, blank=True, help_text="To its mate at either side, mm.")
     made = models.JSONField(default=dict, blank=True, help_text="Sizes measured on the finished piece.")
+    structural = models.BooleanField(default=False, help_text="A structural or safety part.")
     due = models.DateField(null=True, blank=True)
     archived = models.BooleanField(default=False, help_text="Off the rack, its record kept.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
