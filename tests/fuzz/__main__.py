@@ -124,12 +124,21 @@ class Fuzz:
             ["", "B1", "B1,B2", "B2,B1", "B1,B1,B2", "HS,B1", "x", "," * 50]) or value()}, number)
 
     def _floor(self, client, number, value, pick):
-        what = pick(["release/", "bend/record/", "check/save/", "override/", "twin/"])
+        what = pick(["release/", "bend/record/", "bend/record/", "bend/log/", "check/save/", "check/1/decide/",
+                     "setup/look-over/", "setup/structural/", "override/", "twin/"])
         form = {key: value() for key in ("angle", "leg", "depth", "leg_name",
                            "piece", "step", "L1", "B1", "length", "reason")}
-        form |= {"code": pick(["leg", "radius", "clash"]), "where": pick(["L1", "B1"])}
+        form |= {"code": pick(["leg", "radius", "clash"]), "where": pick(["L1", "B1"]), "key": value(),
+                 "what": pick(["undone", "scrapped", "guard muted", "closed", "save", "x"]), "words": value(),
+                 "L1~1": value(), "B1~2": value(), "blank~L1": value(), "brake": pick(["1", "2", "²"]), "jogged": "on"}
+        form |= {f"point-{n}": "on" for n in range(9) if pick([True] * 9 + [False])}
         self.post(client, f"/t/{number}/{what}", form, number)
         self.get(client, f"/t/{number}/bend/?piece={number}&step={pick(['²', '2', '0', '99999999999'])}")
+        self.post(client, f"/practice/{pick(['begin', 'bend', 'look'])}/", {
+            "lesson": pick(["hat", "box", "own-k", "x"]), "ticket": str(number), "to-0": value(), "stop-0": value(),
+            "way-0": "nearer", "what": pick(["hint", "shown", "end"]), "k": value()})
+        for page in (f"t/{number}/setup", f"t/{number}/check", "practice"):
+            self.get(client, f"/{page}/")
 
     def _kit(self, client, number, value, pick):
         what = pick(["add", "piece", "made", "bought"])
