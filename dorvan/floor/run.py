@@ -7,7 +7,7 @@ from functools import cached_property, lru_cache
 
 from django.utils import timezone
 
-from bendcore.floor.corrections import Estimate, as_set, estimate, next_settings
+from bendcore.floor.corrections import Estimate, as_set, estimate, k_for_blank, next_settings
 from bendcore.floor.ties import DEPTH, SCALE, Bent, Settings, Ties
 from bendcore.order.plan import Step
 from bendcore.quality.spreads import SPRINGBACK, STOP_OFFSET, THICKNESS, K
@@ -168,6 +168,22 @@ class Progress:
             if record.leg is not None and record.leg_name in self.ties.dimensions:
                 measured[record.leg_name] = record.leg - record.leg_wanted
         return Bent(Settings(further, back), measured)
+
+    @property
+    def k_for_blank(self) -> float | None:
+        """By how much K should differ for the next blank, by the finished pieces checked; None where no leg that closes
+        was measured."""
+        pieces = []
+        for sheet in self.revision.sheets.all():
+            rows = {row.dimension.name: row for row in sheet.measured if row.dimension.name in self.ties.dimensions}
+            set_for = [(n, record) for (piece, n), record in self.done.items() if piece == sheet.piece]
+            further = {name: record.further or 0.0 for n, record in set_for for name in self.steps[n - 1].bends}
+            settings = Settings(further, {n - 1: record.back or 0.0 for n, record in set_for})
+            pieces.append(Bent(settings, {name: sum((row.measured, *row.others)) / (1 + len(row.others))
+                                          - row.dimension.nominal for name, row in rows.items()}))
+        if not any(set(self.ties.closes_on) & set(bent.measured) for bent in pieces):
+            return None
+        return k_for_blank(self.ties, estimate(self.ties, pieces[-RECENT:]))
 
     def now(self, piece: int, step: int) -> Now:
         """What to set at a step."""

@@ -169,6 +169,20 @@ class Checks(ShopCase):
         self.assertEqual(Decision.objects.get().what, "save")
         self.assertContains(self.client.get("/t/7/check/"), "“trimmed”")
 
+    def test_a_closing_leg_that_is_long_asks_for_a_lower_k(self):
+        """All gauged legs right, and the last one long: what the bends took less of the blank, it has; BA falls with
+        K."""
+        ties = Progress(self.ticket.revision).ties
+        leg, = ties.closes_on
+        for over in (0.6, -0.6):
+            self.save(**{name: f"{one.nominal + (over if name == leg else 0):.2f}" for name, one in
+                         ties.dimensions.items() if name in ("L1", "L2", "L3")}, B1="90", B2="90")
+            k = Progress(self.ticket.revision).k_for_blank
+            self.assertEqual(k < 0, over > 0, (over, k))
+            CheckSheet.objects.all().delete()
+        self.save(L1="30", B1="90")
+        self.assertEqual(Progress(self.ticket.revision).k_for_blank is None, leg != "L1")
+
     def test_readings_elsewhere_are_kept_with_the_first_and_judged_with_it(self):
         self.save(**{"L1": "30.1", "L1~1": "31", "B1": "90", "B1~1": "90.4", "B1~2": "89.9"})
         row, angle = CheckSheet.objects.get().measured

@@ -19,12 +19,14 @@ from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
 
 from ..models import CheckSheet, Decision
-from ..run import ties_of
+from ..run import Progress, ties_of
 from .bend import _angle, _leg, _within
 
 PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER)}
 """Where along the bend a dimension is read, first the reading that is always asked for."""
 ELSEWHERE = {OTHER: "other end", END: "one end"}
+LEAST_K = 0.003
+"""A K that differs by less is not worth a new blank."""
 EVERY = 10
 """So many pieces are bent between two that are checked (*start*)."""
 
@@ -96,7 +98,9 @@ def _verdict(revision, sheet) -> dict:
     verdict = Diagnosis(ties).of(Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items()
                                                 if name in drawn}))
     part = revision.figures.part
-    return {"verdict": verdict, "causes": [told(cause, ties) for cause in verdict.causes],
+    k = Progress(revision).k_for_blank
+    return {"k": k if k and abs(k) >= LEAST_K else None, "closing": ties.closes_on,
+            "verdict": verdict, "causes": [told(cause, ties) for cause in verdict.causes],
             "separate": separating(verdict.separate, ties) if verdict.separate else "",
             "save": _saved(sheet, part, ties), "decision": sheet.decisions.select_related("by").last(),
             "choices": Decision.What.choices}
