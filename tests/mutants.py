@@ -77,7 +77,7 @@ MUTANTS = (
     Mutant("bendcore/order/spans.py", "one - BESIDE, one))", "one + BESIDE, one))", SHEETS + "Along.test_walls_stand_in_gaps"),
     Mutant("bendcore/formats/drawing.py", "(\\d{1,3}(?:\\.\\d+)?) R", "([\\d.]+) R",
            "tests.core.test_order_says.Drawn.test_a_label_that_says_no_number_is_no_label"),
-    Mutant("bendcore/floor/corrections.py", "lstsq(moves, -off,", "lstsq(moves, off,",
+    Mutant("bendcore/floor/corrections.py", "lstsq(moves, -np", "lstsq(moves, np",
            FLOOR + "Corrections.test_what_is_set_next_brings_every_gauged_leg_to_its_nominal"),
     Mutant("bendcore/floor/corrections.py", "self.mean + gain * (value", "self.mean - gain * (value",
            FLOOR + "Corrections.test_a_ledger_moves_what_is_known_as_far_as_it_is_sure"),

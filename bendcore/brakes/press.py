@@ -156,6 +156,11 @@ def _punch(block, path, tool, length) -> Punch:
     return made
 
 
+def die_named(brake: object, name: str | None) -> Die | None:
+    """A brake's die; None where it has none of that name, as a hand brake has none at all."""
+    return next((die for die in getattr(brake, "dies", ()) if die.name == name), None)
+
+
 def _die(block, path, tool, length) -> Die:
     kind = block.get("kind", "v")
     common = tool(block, path)

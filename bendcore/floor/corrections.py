@@ -112,14 +112,18 @@ def next_settings(ties: Ties, known: Estimate) -> Settings:
         name = ties.angle_of(bend)
         if name:
             further[bend] = -known.expected(ties, name, Settings()) / ties.further(name, bend)
-    steps, legs = list(ties.gauged), list(ties.gauged.values())
     settings = Settings(further)
-    if not steps:
-        return settings
-    off = np.array([known.expected(ties, leg, settings) for leg in legs])
-    moves = np.array([[ties.back(leg, n) for n in steps] for leg in legs])
-    back = np.linalg.lstsq(moves, -off, rcond=None)[0]
-    return Settings(further, dict(zip(steps, back.tolist(), strict=True)))
+    return Settings(further, _held(ties, lambda leg: known.expected(ties, leg, settings)))
+
+
+def _held(ties, off: Callable[[str], float]) -> dict[int, float]:
+    """By step how far stop or line must go back for every gauged leg to be at its nominal, that is ``off`` by so
+    much."""
+    if not ties.gauged:
+        return {}
+    moves = np.array([[ties.back(leg, n) for n in ties.gauged] for leg in ties.gauged.values()])
+    back = np.linalg.lstsq(moves, -np.array([off(leg) for leg in ties.gauged.values()]), rcond=None)[0]
+    return dict(zip(ties.gauged, back.tolist(), strict=True))
 
 
 def as_set(settings: Settings) -> Settings:
@@ -141,12 +145,8 @@ def k_for_blank(ties: Ties, known: Estimate) -> float:
 
 def _closing(ties, leg, source) -> float:
     """How much a leg that closes grows for one unit of a source, when all gauged legs are held to their nominal."""
-    steps, legs = list(ties.gauged), list(ties.gauged.values())
-    if not steps:
-        return ties.effect(leg, source)
-    moves = np.array([[ties.back(own, n) for n in steps] for own in legs])
-    back = np.linalg.lstsq(moves, -np.array([ties.effect(own, source) for own in legs]), rcond=None)[0]
-    return ties.effect(leg, source) + float(np.array([ties.back(leg, n) for n in steps]) @ back)
+    back = _held(ties, lambda own: ties.effect(own, source))
+    return ties.effect(leg, source) + sum(ties.back(leg, n) * mm for n, mm in back.items())
 
 
 def in_words(degrees: float) -> str:

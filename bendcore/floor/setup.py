@@ -5,13 +5,14 @@ touches the sheet; places of tools are measured from the middle of the machine, 
 marked *start* are a setter's to change. Dorvan says what the trade says; the machine's manual and local rules decide.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..bending.bend import punch_travel, tonnage
 from ..brakes.brake import Brake
 from ..brakes.pieces import Stands
-from ..brakes.press import PressBrake
+from ..brakes.press import PressBrake, die_named
 from ..order.gauge import LINE
 from ..order.plan import Step
 from ..part import Part
@@ -116,9 +117,7 @@ def _set_up(part, steps, brake, alone) -> SetUp:
 def _mounted(part, own) -> list[Mounted]:
     found, before = [], None
     for n, step in own:
-        lines = {line.bend.id: line for line in part.flat.bends}
-        (x0, y0), (x1, y1) = lines[step.bends[0]].line
-        middle = ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 / 2
+        middle = _long(part, step.bends[:1]) / 2
         stands = tuple((group, _outwards(pieces, middle)) for group, pieces in step.tools.pieces)
         key = (step.tools.key, [(p.length, round(p.start)) for _, pieces in stands for p in pieces])
         if key != before and (step.tools.die or step.tools.pieces):
@@ -138,7 +137,7 @@ def _outwards(pieces: Sequence[Stands], middle: float) -> tuple[Placed, ...]:
 
 def _stroke(part, steps, n, step, brake) -> Stroke:
     figures, depth, degree = part.sheet.bend[step.bends[0]].figures, None, None
-    die = _die(step, brake)
+    die = die_named(brake, step.tools.die)
     if die is not None and die.kind == "v":
         over = (figures.inside_radius, figures.thickness, die.v, die.shoulder_radius)
         depth, degree = punch_travel(step.bend_to, *over), computed(figures, step.bend_to, die.v, die.shoulder_radius)
@@ -146,10 +145,6 @@ def _stroke(part, steps, n, step, brake) -> Stroke:
     stop = None if step.gauge.kind == LINE else step.gauge.stop
     return Stroke(n, step.bends, step.bend_to, stop, depth, degree, dwell, max(step.cost - brake.costs.stroke, 0.0),
                   die is not None and _is_box(part, steps, n), step.sight)
-
-
-def _die(step, brake):
-    return next((die for die in getattr(brake, "dies", ()) if die.name == step.tools.die), None)
 
 
 def _is_box(part, steps, n) -> bool:
@@ -163,7 +158,7 @@ def _is_box(part, steps, n) -> bool:
     ux, uy = along(steps[n - 1].bends[0])
     for before in steps[:n - 1]:
         vx, vy = along(before.bends[0])
-        if abs(ux * vy - uy * vx) > 0.02 * (ux * ux + uy * uy) ** 0.5 * (vx * vx + vy * vy) ** 0.5:
+        if abs(ux * vy - uy * vx) > 0.02 * math.hypot(ux, uy) * math.hypot(vx, vy):
             return True
     return False
 
@@ -171,7 +166,7 @@ def _is_box(part, steps, n) -> bool:
 def _press_rows(part: Part, own, brake: PressBrake):
     t, stock = part.stock.thickness, part.stock
     yield Row("Middle", "Work at the middle of the machine; the die centred under the punch, clamped, both ends alike.")
-    used = {step.tools.die: _die(step, brake) for _, step in own}
+    used = {step.tools.die: die_named(brake, step.tools.die) for _, step in own}
     for die in [die for die in used.values() if die is not None and die.kind == "v"]:
         longest = max(_long(part, step.bends) for _, step in own if step.tools.die == die.name)
         force = tonnage(stock.material.tensile_mpa, t, die.v, longest) if stock.material.tensile_mpa else None
@@ -213,4 +208,4 @@ def _bench_rows(part: Part, own, brake):
 
 def _long(part, bends) -> float:
     lines = {line.bend.id: line.line for line in part.flat.bends}
-    return sum(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5 for a, b in (lines[name] for name in bends))
+    return sum(math.dist(*lines[name]) for name in bends)

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..brakes.brake import Brake
+from ..brakes.press import die_named
 from ..order.gauge import LINE
 from ..order.plan import Step
 from ..order.stackup import StackUp
@@ -64,7 +65,7 @@ class Ties:
         self.passing: dict[Source, float] = {s: sigma for s, sigma in sigmas.items() if s not in self.lasting}
         self._effects: dict[tuple, np.ndarray] = {}
         self._columns = {source: {place: 1.0} for source, place in self._places.items()}
-        self._dies = {(brake.name, die.name): die for brake in brakes for die in getattr(brake, "dies", ())}
+        self._brakes = {brake.name: brake for brake in brakes}
         self.bent = {name: n for n, step in reversed(list(enumerate(steps))) for name in step.bends}
         """By bend the step that makes it."""
         self._peculiar()
@@ -99,7 +100,7 @@ class Ties:
     def worth(self, bend: str) -> float | None:
         """What a degree is worth in depth at a bend, mm, where it is struck over a V; None elsewhere."""
         step, f = self.steps[self.bent[bend]], self.part.sheet.bend[bend].figures
-        die = self._dies.get((step.brake, step.tools.die))
+        die = die_named(self._brakes.get(step.brake), step.tools.die)
         return computed(f, step.bend_to, die.v, die.shoulder_radius) if die and die.kind == "v" else None
 
     def _add(self, source: Source, columns: dict[int, float]) -> None:

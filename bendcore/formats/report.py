@@ -3,6 +3,7 @@
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
+from html import escape
 
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
@@ -34,10 +35,10 @@ def report(name: str, pieces: Sequence[Checked], units: str) -> bytes:
     for piece in pieces:
         cells = [["Dimension", "Nominal", "Tolerance", "Measured", "Verdict"]]
         cells += [_cells(row, units) for row in piece.rows]
-        story += [Paragraph(_plain(name), STYLES["Title"]), Paragraph(_plain(piece.title), STYLES["Heading2"]),
+        story += [Paragraph(escape(name), STYLES["Title"]), Paragraph(escape(piece.title), STYLES["Heading2"]),
                   Table(cells, [70 * MM, 25 * MM, 24 * MM, 38 * MM, 18 * MM], style=RULED, repeatRows=1),
                   Spacer(1, 5 * MM)]
-        story += [*(Paragraph(_plain(line), STYLES["BodyText"]) for line in piece.lines), PageBreak()]
+        story += [*(Paragraph(escape(line), STYLES["BodyText"]) for line in piece.lines), PageBreak()]
     found = io.BytesIO()
     SimpleDocTemplate(found, pagesize=A4, title=name, leftMargin=16 * MM, rightMargin=16 * MM).build(
         story or [Paragraph("Nothing was checked yet.", STYLES["BodyText"])])
@@ -51,9 +52,5 @@ def _cells(row, units) -> list:
         return f"{show_length(size, units)} {units}" if one.unit == "mm" else show_angle(size, units, 2)
 
     tolerance = shown(one.tolerance) if one.unit == "mm" else f"{one.tolerance:g}°"
-    return [Paragraph(_plain(one.title), STYLES["BodyText"]), shown(one.nominal), f"± {tolerance}",
+    return [Paragraph(escape(one.title), STYLES["BodyText"]), shown(one.nominal), f"± {tolerance}",
             Paragraph("; ".join(map(shown, sizes)), STYLES["BodyText"]), "good" if row.verdict == "good" else "OUT"]
-
-
-def _plain(text) -> str:
-    return str(text).replace("&", "&amp;").replace("<", "&lt;")

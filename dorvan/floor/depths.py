@@ -1,5 +1,6 @@
 """What a degree is worth in depth: computed for a step, and learnt from the depths set and the angles found."""
 
+from bendcore.brakes.press import die_named
 from bendcore.order.plan import Step
 from bendcore.quality.depth import Stroke, computed, learn
 from dorvan.brakes.models import parsed
@@ -15,9 +16,8 @@ NEWEST = 100
 def computed_at(revision, step: Step) -> float | None:
     """What a degree is worth at this step of a released order, by its die; None where no die is under it."""
     bend = next((b.figures for b in revision.figures.part.shape.bends if b.id == step.bends[0]), None)
-    dies = getattr(parsed(revision.brake_file), "dies", ())  # a hand brake has none
-    die = next((d for d in dies if d.name == step.tools.die and d.kind == "v"), None)
-    return computed(bend, step.bend_to, die.v, die.shoulder_radius) if bend and die else None
+    die = die_named(parsed(revision.brake_file), step.tools.die)
+    return computed(bend, step.bend_to, die.v, die.shoulder_radius) if bend and die and die.kind == "v" else None
 
 
 def degree_worth(pair: Pair) -> dict | None:

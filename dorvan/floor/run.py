@@ -7,10 +7,11 @@ from functools import cached_property, lru_cache
 
 from django.utils import timezone
 
+from bendcore.floor.carried import carried
 from bendcore.floor.corrections import Estimate, as_set, estimate, k_for_blank, next_settings
-from bendcore.floor.ties import DEPTH, SCALE, Bent, Settings, Ties
+from bendcore.floor.diagnosis import Diagnosis
+from bendcore.floor.ties import Bent, Settings, Ties
 from bendcore.order.plan import Step
-from bendcore.quality.spreads import SPRINGBACK, STOP_OFFSET, THICKNESS, K
 from dorvan.brakes.models import Brake, parsed
 from dorvan.ledger.models import SAME_STOCK
 from dorvan.tickets.models import Revision
@@ -20,11 +21,6 @@ from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
 
 OF_RECORD = ("pk", "run__piece", "step", "what", "further", "back", "jogged", "angle", "leg", "leg_name", "leg_wanted",
              "at")
-OF_THE_BRAKE = {STOP_OFFSET: 0.1, SCALE: 0.15, DEPTH: 0.015}
-OF_THE_STOCK = {K: 0.01}
-OF_THE_LOT = {SPRINGBACK: 0.2, THICKNESS: 0.005}
-"""What of an earlier run holds for the next, and how much looser: of the same brake, of the same metal and thickness,
-of the same lot. *Start*."""
 RECORDS_BACK, LATEST = 400, 10 ** 9
 RECENT = 12
 """So many pieces back readings count: a lot drifts."""
@@ -40,6 +36,16 @@ def _ties(part: str, steps: tuple[Step, ...], brake_files: tuple[str, ...]) -> T
 def ties_of(revision: Revision) -> Ties:
     """How the dimensions of a released part hang on what is set."""
     return _ties(derived.canonical(revision.part), tuple(revision.plan.steps), revision.brake_files)
+
+
+@lru_cache(maxsize=64)
+def _diagnosis(ties: Ties) -> Diagnosis:
+    return Diagnosis(ties)
+
+
+def diagnosis_of(revision: Revision) -> Diagnosis:
+    """The patterns that causes leave in a released part."""
+    return _diagnosis(ties_of(revision))
 
 
 @dataclass(frozen=True)
@@ -157,17 +163,19 @@ class Progress:
         return [self._bent(records) for records in rows[-RECENT:]]
 
     def _bent(self, records) -> Bent:
-        further, back, measured = {}, {}, {}
+        measured = {}
         for record in records:
-            step = self.steps[record.step - 1]
-            further |= dict.fromkeys(step.bends, record.further)
-            back[record.step - 1] = record.back or 0.0
-            name = self.ties.angle_of(step.bends[0])
+            name = self.ties.angle_of(self.steps[record.step - 1].bends[0])
             if name and record.angle is not None and not record.jogged:
                 measured[name] = record.angle - self.ties.dimensions[name].nominal
             if record.leg is not None and record.leg_name in self.ties.dimensions:
                 measured[record.leg_name] = record.leg - record.leg_wanted
-        return Bent(Settings(further, back), measured)
+        return Bent(self._settings(records), measured)
+
+    def _settings(self, records) -> Settings:
+        """What was set for these steps of a piece."""
+        return Settings({name: r.further or 0.0 for r in records for name in self.steps[r.step - 1].bends},
+                        {r.step - 1: r.back or 0.0 for r in records})
 
     @property
     def k_for_blank(self) -> float | None:
@@ -176,9 +184,7 @@ class Progress:
         pieces = []
         for sheet in self.revision.sheets.all():
             rows = {row.dimension.name: row for row in sheet.measured if row.dimension.name in self.ties.dimensions}
-            set_for = [(n, record) for (piece, n), record in self.done.items() if piece == sheet.piece]
-            further = {name: record.further or 0.0 for n, record in set_for for name in self.steps[n - 1].bends}
-            settings = Settings(further, {n - 1: record.back or 0.0 for n, record in set_for})
+            settings = self._settings([record for (piece, _), record in self.done.items() if piece == sheet.piece])
             pieces.append(Bent(settings, {name: sum((row.measured, *row.others)) / (1 + len(row.others))
                                           - row.dimension.nominal for name, row in rows.items()}))
         if not any(set(self.ties.closes_on) & set(bent.measured) for bent in pieces):
@@ -233,9 +239,7 @@ def _left_by(pk: int, at: datetime, own: int, own_at: datetime) -> Before | None
         abs(one.stock.thickness - other.stock.thickness) <= SAME_STOCK * other.stock.thickness)
     lots = {earlier.ticket.lot_id, run.revision.ticket.lot_id}
     same_lot = alike and len(lots) == 1 and None not in lots
-    holds = OF_THE_BRAKE | (OF_THE_STOCK if alike else {}) | (OF_THE_LOT if same_lot else {})
-    known = estimate(then.ties, pieces)
-    known = known.only({source: holds[source[0]] for source in known.sources if source[0] in holds})
+    known = carried(estimate(then.ties, pieces), alike, same_lot)
     tools = [{step.tools.pair for step in steps} for steps in (then.steps, run.steps)]
     longest = [max(part.flat.size) for part in (one, other)]
     told = [(not alike, "another metal or thickness"), (alike and not same_lot, "another lot, or none named"),
@@ -243,11 +247,9 @@ def _left_by(pk: int, at: datetime, own: int, own_at: datetime) -> Before | None
     return Before(earlier, known, tuple(words for differs, words in told if differs))
 
 
-def brake_of(revision: Revision, step: Step) -> Brake | None:
-    """The shop's brake a step is made on, by its name."""
-    ticket = revision.ticket
-    names = [step.brake] if step.brake else []
-    return Brake.objects.filter(name__in=names).first() or ticket.brake
+def brake_of(revision: Revision, name: str) -> Brake | None:
+    """The shop's brake that a step names; the ticket's where it names none, or none that is there."""
+    return Brake.objects.filter(name=name).first() or revision.ticket.brake
 
 
 def looked_over(brake: Brake) -> ShiftCheck | None:
@@ -257,7 +259,7 @@ def looked_over(brake: Brake) -> ShiftCheck | None:
 
 def shut(revision: Revision, step: Step, user) -> str:
     """Why somebody may not bend a step yet, or nothing."""
-    brake = brake_of(revision, step)
+    brake = brake_of(revision, step.brake)
     if brake is None:
         return ""
     if not brake.may_use(user):

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from bendcore.brakes.brake import Brake
+from bendcore.brakes.press import die_named
 from bendcore.floor.rows import rows, strokes
 from bendcore.order.plan import Step
 from bendcore.part import Part
@@ -86,7 +87,7 @@ class Made:
 
 @dataclass
 class Simulated:
-    """A brake at work on one part in one order; ``tensile`` of its metal, MPa."""
+    """A brake at work on one part in one order."""
 
     part: Part
     steps: Sequence[Step]
@@ -139,8 +140,8 @@ class Simulated:
         if told.deep is None:
             held = told.swing + h.zero
         else:
-            die = next(die for die in self.brake.dies if die.name == step.tools.die)
-            held = self._held(figures, told.deep + h.low + h.overshoot * told.jogged, die)
+            deep = told.deep + h.low + h.overshoot * told.jogged
+            held = self._held(figures, deep, die_named(self.brake, step.tools.die))
         reckoned = step.bend_to - step.angle
         opens = (reckoned + h.springback * step.angle / 90) * (held / step.bend_to) ** 0.8
         return held - opens + slip + h.bow * (ENDS ** 2 - 0.5)

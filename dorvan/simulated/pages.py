@@ -7,6 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
+from bendcore.floor.ties import Settings
 from bendcore.units import read_angle, read_length
 from dorvan import fields
 from dorvan.brakes.models import parsed
@@ -59,22 +60,17 @@ def page(request, errors=None, typed=None):
             status=422 if errors else 200)
     setter, pieces = found.played()
     kept = request.session[KEPT]
-    last = found.settings(len(found.set) - 1) if found.set else None
+    last = found.settings(len(found.set) - 1) if found.set else Settings()
     part = found.work.part
-    rows = []
-    for n, step in enumerate(found.work.steps):
-        further = last.further.get(step.bends[0], 0.0) if last else 0.0
-        back = last.back.get(n, 0.0) if last else 0.0
-        rows.append({"n": n, "step": step, "bend_to": step.bend_to + further,
-                     "stop": None if step.gauge.stop is None else step.gauge.stop + back, "back": back,
-                     "typed": (typed or {}).get(str(n), {}), "error": (errors or {}).get(str(n))})
+    rows = [row | {"n": n, "typed": (typed or {}).get(str(n), {}), "error": (errors or {}).get(str(n))}
+            for n, row in enumerate(_as_set(found, last))]
     context = {"at": "practice", "practice": found, "part": part, "rows": rows, "units": request.user.units,
                "columns": [one for name, one in found.ties.dimensions.items()
                            if name in found.asked or name in found.ties.closes_on],
                "goal": LEG_GOAL[found.work.brake.kind], "errors": errors or {}, "full": len(found.set) >= MOST_PIECES}
     context["pieces"] = [_measured(n, read, context["columns"], found) for n, (_, read) in enumerate(pieces, 1)]
     if kept.get("hint") and found.set:
-        context["hints"] = _hints(found, found.suggested(setter))
+        context["hints"] = _as_set(found, found.suggested(setter))
     if kept.get("shown"):
         context |= _shown(found, setter, pieces, kept.get("k", ""))
     return render(request, "simulated/practice.html", context, status=422 if errors else 200)
@@ -87,7 +83,8 @@ def _measured(n, read, columns, found) -> dict:
     return {"n": n, "cells": cells}
 
 
-def _hints(found, settings) -> list[dict]:
+def _as_set(found, settings) -> list[dict]:
+    """What each step is set to under these settings."""
     rows = []
     for n, step in enumerate(found.work.steps):
         back = settings.back.get(n, 0.0)

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from bendcore.bending.bend import punch_travel, travel_per_degree
+from bendcore.brakes.press import die_named
 from bendcore.floor.corrections import Estimate, Instruments, next_settings
 from bendcore.floor.ties import Bent, Settings, Ties
 
@@ -40,7 +41,7 @@ class Setter:
         found = {}
         for n, step in enumerate(self.brake.steps):
             further, back = settings.further.get(step.bends[0], 0.0), settings.back.get(n, 0.0)
-            die = next((die for die in getattr(self.brake.brake, "dies", ()) if die.name == step.tools.die), None)
+            die = die_named(self.brake.brake, step.tools.die)
             if die is None or die.kind != "v":
                 found[n] = Told(swing=step.bend_to + further, back=back)
                 continue

@@ -1,6 +1,5 @@
 """Release, the run cards, and what happens to a piece on the way."""
 
-import math
 import uuid
 
 from django.db import IntegrityError, transaction
@@ -10,9 +9,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.families.common import Hem
 from bendcore.floor.corrections import in_words, stop_in_words
-from bendcore.units import read_angle, read_length, show_length
+from bendcore.units import show_length
 from dorvan import fields
 from dorvan.drawings.charts import drift
 from dorvan.drawings.machine import step_picture
@@ -25,8 +23,10 @@ from dorvan.tickets.results import derived
 from dorvan.tickets.results.longwork import Working
 from dorvan.tickets.retry import retried
 
+from .. import readings
 from ..depths import computed_at, degree_worth
 from ..models import TRIAL, LogEntry, Run, StepRecord
+from ..readings import within
 from ..run import Now, Progress, shut
 
 
@@ -69,19 +69,14 @@ def bend_page(request, ticket, error=None, piece=None, step=None):
                   context | {"partial": partial}, status=422 if error else 200)
 
 
-def _within(text, otherwise, low, high):
-    found = fields.number(text)
-    return otherwise if found is None else min(max(found, low), high)
-
-
 def _card(request, revision, piece=None, step=None):
     run, units = Progress(revision), request.user.units
     steps, done = run.steps, run.done
     if piece is None:
         newest = max([p for p, _ in done] + list(run.scrapped) + [min(run.at, run.needed)])
-        piece = _within(request.GET.get("piece"), min(run.at, run.needed), TRIAL, newest)
+        piece = within(request.GET.get("piece"), min(run.at, run.needed), TRIAL, newest)
     first = next((n for n in range(1, len(steps) + 1) if (piece, n) not in done), len(steps))
-    step = step or _within(request.GET.get("step"), first, 1, len(steps))
+    step = step or within(request.GET.get("step"), first, 1, len(steps))
     row = steps[step - 1]
     now = run.now(piece, step)
     figures = revision.figures
@@ -95,7 +90,7 @@ def _card(request, revision, piece=None, step=None):
         "legs": _legs_beside(figures.part, steps, step, run.ties), "is_done": (piece, step) in done,
         "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
-        "finished": run.is_whole(piece), "more": piece < run.needed, "last": run.good >= revision.ticket.quantity,
+        "finished": run.is_whole(piece), "more": piece < run.needed,
     }
 
 
@@ -112,7 +107,7 @@ def _moved(row, now: Now, units) -> str:
 def _ahead(request, ticket):
     """What bending it will be like, step by step, of a ticket that could be released as it stands."""
     steps = ticket.ordered.steps
-    step = _within(request.GET.get("step"), 1, 1, len(steps))
+    step = within(request.GET.get("step"), 1, 1, len(steps))
     row = steps[step - 1]
     frames = derived.frames(ticket.joined, ticket.brake_files, steps, step - 1)
     part = ticket.figures.part
@@ -139,7 +134,7 @@ def _legs_beside(part, steps, step, ties):
     hems = [hem for hem in part.shape.hems if hem.id in bends]
     legs = [leg for leg in part.shape.legs if bends & set(leg.ends) and made >= {end for end in leg.ends if end}]
     gauged = ties.gauged.get(step - 1)
-    found = [{"id": hem.id, "size": hem.length} for hem in hems if isinstance(hem, Hem)]
+    found = [{"id": hem.id, "size": hem.length} for hem in hems]
     found += [{"id": leg.id, "size": leg.size} for leg in sorted(legs, key=lambda leg: leg.id != gauged)]
     return found
 
@@ -181,7 +176,7 @@ def record(request, number: int):
     key = key_of(form)
     steps = revision.plan.steps
     run = Progress(revision)
-    piece, step = _within(form.get("piece"), 1, TRIAL, run.needed), _within(form.get("step"), 1, 1, len(steps))
+    piece, step = within(form.get("piece"), 1, TRIAL, run.needed), within(form.get("step"), 1, 1, len(steps))
     following = f"{reverse('floor:bend', args=[number])}?piece={piece}&step={min(step + 1, len(steps))}"
     if key and StepRecord.objects.filter(key=key).exists():
         return redirect(following)  # it came before
@@ -189,9 +184,9 @@ def record(request, number: int):
         why = shut(revision, steps[step - 1], request.user)
         if why:
             raise Refusal("shut", why)
-        angle = _angle(form.get("angle", ""), request.user.units)
-        leg = _leg(form.get("leg", ""), request.user.units)
-        depth = _leg(form.get("depth", ""), request.user.units, "depth")
+        angle = readings.angle(form.get("angle", ""), request.user.units)
+        leg = readings.length(form.get("leg", ""), request.user.units)
+        depth = readings.length(form.get("depth", ""), request.user.units, "depth")
     except Refusal as refusal:
         typed = {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
         return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
@@ -224,8 +219,8 @@ def log(request, number: int):
     if not revision:
         raise Http404
     run, key = Progress(revision), key_of(form)
-    piece = _within(form.get("piece"), 1, 1, run.needed)
-    step = _within(form.get("step"), 1, 1, len(run.steps))
+    piece = within(form.get("piece"), 1, 1, run.needed)
+    step = within(form.get("step"), 1, 1, len(run.steps))
     try:
         what = LogEntry.What(fields.one_of(form.get("what"), LogEntry.What.values, "what"))
         words = fields.words(form.get("words"), 300)
@@ -243,20 +238,3 @@ def log(request, number: int):
         return redirect("floor:bend", number=number)
     return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
 
-
-def _angle(text, units, path="angle"):
-    if not text.strip():
-        return None
-    angle = read_angle(text, path, units)
-    if not 0 < angle <= 180:
-        raise Refusal(path, "must be a bend angle between 0 and 180")
-    return angle
-
-
-def _leg(text, units, path="leg"):
-    if not text.strip():
-        return None
-    mm = read_length(text, units, path)
-    if not 0 < mm < math.inf:
-        raise Refusal(path, "must be greater than 0")
-    return mm

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.floor.causes import separating, told, ways_to_save
-from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Diagnosis, Readings
+from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Readings
 from bendcore.formats.report import Checked
 from bendcore.formats.report import report as printed
 from bendcore.quality.checksheet import CheckRow
@@ -18,9 +18,10 @@ from dorvan import fields
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
 
+from .. import readings
 from ..models import CheckSheet, Decision
-from ..run import Progress, ties_of
-from .bend import _angle, _leg, _within
+from ..readings import within
+from ..run import Progress, diagnosis_of, ties_of
 
 PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER)}
 """Where along the bend a dimension is read, first the reading that is always asked for."""
@@ -45,8 +46,8 @@ def check_page(request, ticket, typed=None, errors=None):
     """The list of finished dimensions, to be filled in or as saved."""
     revision, typed, errors = ticket.revision, typed or {}, errors or {}
     figures = revision.figures if revision else ticket.figures
-    piece = _within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
-    along = set(Diagnosis(ties_of(revision)).names if revision else ())
+    piece = within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
+    along = diagnosis_of(revision).names if revision else ()
     sheet = revision.sheets.filter(piece=piece).last() if revision else None
     context = {
         "ticket": ticket, "at": "rack", "stage": "check", "ruler": bench.ruler(ticket, "check"),
@@ -57,7 +58,8 @@ def check_page(request, ticket, typed=None, errors=None):
         "part": figures.part, "body": "floor/_check.html", "sheets": revision.sheets.all() if revision else [],
         "due": _due(revision, ticket) if revision else []}
     if sheet and not context["again"]:
-        context |= _verdict(revision, sheet)
+        k = Progress(revision).k_for_blank
+        context |= _verdict(revision, sheet) | {"k": k if k and abs(k) >= LEAST_K else None}
     return render(request, "tickets/ticket.html", context, status=422 if errors else 200)
 
 
@@ -89,28 +91,26 @@ def _due(revision, ticket) -> list[int]:
 
 def _verdict(revision, sheet) -> dict:
     """What a wrong piece came from, and what of it can be saved."""
-    ties, off = ties_of(revision), {}
+    diagnosis, off = diagnosis_of(revision), {}
+    ties = diagnosis.ties
     for row in sheet.measured:
         if row.dimension.name in ties.dimensions:
             for place, size in zip(PLACES[row.dimension.unit], (row.measured, *row.others), strict=False):
                 off[row.dimension.name, place] = size - row.dimension.nominal
     drawn = {row.legs[0]: row.long for row in ties.rows}
-    verdict = Diagnosis(ties).of(Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items()
-                                                if name in drawn}))
-    part = revision.figures.part
-    k = Progress(revision).k_for_blank
-    return {"k": k if k and abs(k) >= LEAST_K else None, "closing": ties.closes_on,
-            "verdict": verdict, "causes": [told(cause, ties) for cause in verdict.causes],
+    verdict = diagnosis.of(Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items()
+                                           if name in drawn}))
+    return {"closing": ties.closes_on, "verdict": verdict, "causes": [told(cause, ties) for cause in verdict.causes],
             "separate": separating(verdict.separate, ties) if verdict.separate else "",
-            "save": _saved(sheet, part, ties), "decision": sheet.decisions.select_related("by").last(),
-            "choices": Decision.What.choices}
+            "save": _saved(sheet, revision.figures.part, diagnosis.names),
+            "decision": sheet.decisions.select_related("by").last(), "choices": Decision.What.choices}
 
 
-def _saved(sheet, part, ties) -> list[dict]:
+def _saved(sheet, part, names) -> list[dict]:
     """What can be done about legs and angles that are out, those alike together."""
     found: dict[tuple, list[str]] = {}
     for row in sheet.measured:
-        if row.dimension.name in Diagnosis(ties).names and (ways := ways_to_save(row, part)):
+        if row.dimension.name in names and (ways := ways_to_save(row, part)):
             found.setdefault(tuple(ways), []).append(row.dimension.title)
     return [{"titles": titles, "ways": ways} for ways, titles in found.items()]
 
@@ -127,7 +127,7 @@ def save_check(request, number: int):
     def read(field, unit):
         text = typed[field] = request.POST.get(field, "")[:60].strip()
         try:
-            return (_angle if unit == "°" else _leg)(text, request.user.units, field) if text else None
+            return (readings.angle if unit == "°" else readings.length)(text, request.user.units, field)
         except Refusal as refusal:
             errors[field] = refusal.message
             return None
@@ -146,7 +146,7 @@ def save_check(request, number: int):
         errors["form"] = "Measure at least one dimension before saving."
     if errors:
         return check_page(request, ticket, typed, errors)
-    piece = _within(request.POST.get("piece"), 1, 1, ticket.quantity)
+    piece = within(request.POST.get("piece"), 1, 1, ticket.quantity)
     CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=request.user,
                               blank={name: long for name, long in blank.items() if long is not None})
     return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")

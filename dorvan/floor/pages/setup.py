@@ -14,7 +14,7 @@ from dorvan.tickets.pages.lookup import ticket_or_404
 from dorvan.tickets.retry import retried
 
 from ..models import LogEntry, ShiftCheck, StepRecord
-from ..run import looked_over
+from ..run import brake_of, looked_over
 
 
 @require_GET
@@ -30,7 +30,7 @@ def setup_page(request, ticket, error=None):
     if revision:
         machines = [parsed(file) for file in revision.brake_files]
         for sheet in set_ups(figures.part, revision.plan.steps, machines):
-            brake = Brake.objects.filter(name=sheet.brake).first() or ticket.brake
+            brake = brake_of(revision, sheet.brake)
             sheets.append({"sheet": sheet, "brake": brake, "looked": brake and looked_over(brake),
                            "may": brake is None or brake.may_use(request.user), "before": _before(brake, ticket)})
     partial = request.headers.get("HX-Request") == "true"
@@ -46,7 +46,6 @@ def _before(brake, ticket):
     """The last run on a brake, of another ticket, that was not closed: its leftovers must be cleared."""
     if brake is None:
         return None
-
     last = StepRecord.objects.filter(run__revision__ticket__brake=brake).exclude(
         run__revision__ticket=ticket).select_related("run__revision__ticket").last()
     if last is None:

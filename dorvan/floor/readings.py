@@ -1,0 +1,33 @@
+"""What is read at the brake as it is typed, in the reader's units; empty where nothing was measured."""
+
+import math
+
+from bendcore.errors import Refusal
+from bendcore.units import Reading, read_angle, read_length
+from dorvan import fields
+
+
+def angle(text: str, units: Reading, path: str = "angle") -> float | None:
+    """A bend angle, degrees from flat; refuses what is none at its field."""
+    if not text.strip():
+        return None
+    found = read_angle(text, path, units)
+    if not 0 < found <= 180:
+        raise Refusal(path, "must be a bend angle between 0 and 180")
+    return found
+
+
+def length(text: str, units: Reading, path: str = "leg") -> float | None:
+    """A length, mm; refuses what is none at its field."""
+    if not text.strip():
+        return None
+    mm = read_length(text, units, path)
+    if not 0 < mm < math.inf:
+        raise Refusal(path, "must be greater than 0")
+    return mm
+
+
+def within(text: str | None, otherwise: int, low: int, high: int) -> int:
+    """A whole number brought within its limits, or ``otherwise``."""
+    found = fields.number(text)
+    return otherwise if found is None else min(max(found, low), high)
