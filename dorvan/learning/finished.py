@@ -3,15 +3,14 @@
 import datetime
 
 from django.db import transaction
-from django.http import Http404
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.quality.proof import part_as_proof
 from bendcore.units import MM_PER, read_angle, read_length, show_angle
 from dorvan.ledger.models import Pair, Sample
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.pages.lookup import released_or_404
 
 from .forms import kept_readings
 
@@ -47,21 +46,14 @@ def _why_not(part, ticket) -> str:
     return ""
 
 
-def _with_revision(number: int) -> Ticket:
-    ticket = get_object_or_404(Ticket.objects.select_related("brake"), number=number)
-    if not ticket.revision:
-        raise Http404
-    return ticket
-
-
 @require_GET
 def finished(request, number: int):
-    return page(request, _with_revision(number))
+    return page(request, released_or_404(number)[0])
 
 
 @require_POST
 def save_finished(request, number: int):
-    ticket = _with_revision(number)
+    ticket, _ = released_or_404(number)
     part, form, units = ticket.revision.figures.part, request.POST, request.user.units
     if _why_not(part, ticket):
         return page(request, ticket, Refusal("", _why_not(part, ticket)))

@@ -3,7 +3,6 @@
 import uuid
 
 from django.db import IntegrityError, transaction
-from django.http import Http404
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -18,7 +17,7 @@ from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
 from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.pages import bench
-from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.tickets.results import derived
 from dorvan.tickets.results.longwork import Working
 from dorvan.tickets.retry import retried
@@ -169,10 +168,7 @@ def key_of(form) -> uuid.UUID | None:
 @require_POST
 def record(request, number: int):
     """Tick a step off, with what was measured; undo one that was ticked."""
-    ticket = ticket_or_404(number)
-    revision, form = ticket.revision, request.POST
-    if not revision:
-        raise Http404
+    (ticket, revision), form = released_or_404(number), request.POST
     key = key_of(form)
     steps = revision.plan.steps
     run = Progress(revision)
@@ -214,10 +210,7 @@ WITH_REASON = {LogEntry.What.SCRAPPED, LogEntry.What.MUTED}
 @require_POST
 def log(request, number: int):
     """A piece scrapped, the run paused, handed over or closed, a guard muted and put back."""
-    ticket = ticket_or_404(number)
-    revision, form = ticket.revision, request.POST
-    if not revision:
-        raise Http404
+    (ticket, revision), form = released_or_404(number), request.POST
     run, key = Progress(revision), key_of(form)
     piece = within(form.get("piece"), 1, 1, run.needed)
     step = within(form.get("step"), 1, 1, len(run.steps))

@@ -2,7 +2,7 @@
 
 import csv
 
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -16,7 +16,7 @@ from bendcore.quality.checksheet import CheckRow
 from bendcore.said import in_units
 from dorvan import fields
 from dorvan.tickets.pages import bench
-from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 
 from .. import readings
 from ..models import CheckSheet, Decision
@@ -118,10 +118,7 @@ def _saved(sheet, part, names) -> list[dict]:
 @require_POST
 def save_check(request, number: int):
     """Save a check sheet: every row that was measured, with its verdict."""
-    ticket = ticket_or_404(number)
-    revision = ticket.revision
-    if not revision:
-        raise Http404
+    ticket, revision = released_or_404(number)
     typed, errors, rows = {}, {}, []
 
     def read(field, unit):
@@ -171,10 +168,7 @@ def decide(request, number: int, pk: int):
 @require_GET
 def report_pdf(request, number: int):
     """The same printed, a page for each sheet, with what it came from and what was decided."""
-    ticket = ticket_or_404(number)
-    revision = ticket.revision
-    if not revision:
-        raise Http404
+    ticket, revision = released_or_404(number)
     pieces = []
     for sheet in revision.sheets.select_related("by"):
         lines = [f"Measured by {sheet.by.username}, {sheet.at:%d %b %Y %H:%M}."]
@@ -194,10 +188,7 @@ def report_pdf(request, number: int):
 @require_GET
 def report(request, number: int):
     """Every check sheet of the newest revision as CSV: a line a reading, in mm and degrees."""
-    ticket = ticket_or_404(number)
-    revision = ticket.revision
-    if not revision:
-        raise Http404
+    ticket, revision = released_or_404(number)
     answer = HttpResponse(content_type="text/csv; charset=utf-8", headers={
         "Content-Disposition": f'attachment; filename="{ticket.tag}-{revision.letter}-checks.csv"'})
     rows = csv.writer(answer)
