@@ -8,8 +8,8 @@ readings are wrong, so both are averaged over: τ with a half-normal prior whose
 ``scale`` is the order of magnitude usual for the figure, the wrong share ε over
 :data:`WRONG_SHARES`. The figure itself has a flat prior, or a wide one where the trade
 knows its order (:data:`K_BOOK`: it matters only when most readings are wrong alike).
-The posterior is worked out on a grid, which for one unknown is exact enough and
-cannot fail to converge.
+The posterior is worked out on a grid that is narrowed to where the chances are; it
+starts with a point at every reading, so that none is overlooked however far apart.
 
 The model is the two-component contaminated normal of J. W. Tukey (1960), "A survey
 of sampling from contaminated distributions"; averaging over the scatter follows
@@ -28,6 +28,8 @@ from ..errors import Refusal
 WILD = 8.0
 WRONG_SHARES = (0.02, 0.05, 0.1, 0.2)
 POINTS, SCATTERS = 161, 10
+PASSES, TAIL, ENOUGH = 12, 1e-7, 0.3
+"""The grid is narrowed until the figure's chances, less their tails, fill enough of it."""
 PROPOSE_AT = 0.5
 """A reading more likely wrong than right is proposed as an outlier."""
 K_SCATTER, SPRINGBACK_SCATTER = 0.015, 0.3
@@ -75,12 +77,16 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
     if not (np.isfinite(x).all() and np.isfinite(u).all() and (u >= 0).all()):
         raise Refusal("readings", "must be finite, with uncertainties that are not negative")
     u = np.maximum(u, scale / 100)
-    reach = 3 * float(np.hypot(u, 2 * scale).max())
-    low, high = float(x.min()) - reach, float(x.max()) + reach
-    at, chance, right, spread = _posterior(x, u, scale, book, low, high)
-    inside = np.flatnonzero(np.cumsum(chance) * (1 - np.cumsum(chance)) > 1e-7)
-    step = at[1] - at[0]
-    at, chance, right, spread = _posterior(x, u, scale, book, at[inside[0]] - step, at[inside[-1]] + step)
+    reach = 3 * np.hypot(u, 2 * scale)
+    low, high = float((x - reach).min()), float((x + reach).max())
+    near = [*x, book[0]] if book else x
+    for _ in range(PASSES):
+        at = np.unique([*np.linspace(low, high, POINTS), *near])
+        chance, right, spread = _posterior(x, u, scale, book, at)
+        first, last = np.searchsorted(np.cumsum(chance), (TAIL, 1 - TAIL))
+        if last - first > ENOUGH * len(at):
+            break
+        low, high, near = at[max(first - 1, 0)], at[min(last + 1, len(at) - 1)], ()
     below = np.cumsum(chance) - chance / 2
     value = float(chance @ at)
     weights = right / (u ** 2 + spread ** 2)
@@ -89,9 +95,8 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
                tuple((1 - right).tolist()), tuple((weights / weights.sum()).tolist()))
 
 
-def _posterior(x, u, scale, book, low, high):
-    """Grid of the figure, its chances, each reading's chance of being right, mean τ."""
-    at = np.linspace(low, high, POINTS)
+def _posterior(x, u, scale, book, at):
+    """Of the figure at each of ``at``: chances, each reading's chance of being right, mean τ."""
     tau = np.linspace(0, 3 * scale, SCATTERS)
     variance = u ** 2 + tau[:, None] ** 2                                   # (τ, reading)
     distance = (x - at[:, None]) ** 2                                       # (figure, reading)
@@ -101,10 +106,10 @@ def _posterior(x, u, scale, book, low, high):
     prior = -(tau / scale) ** 2 / 2
     share = np.array(WRONG_SHARES)[:, None, None, None]
     mixed = (1 - share) * right + share * wrong                             # (ε, figure, τ, reading)
-    logs = np.log(np.maximum(mixed, 1e-300)).sum(-1) + prior
+    logs = np.log(np.maximum(mixed, 1e-300)).sum(-1) + prior + np.log(np.gradient(at))[:, None]
     if book:
         logs -= ((at - book[0]) / book[1])[:, None] ** 2 / 2
     chance = np.exp(logs - logs.max())
     chance /= chance.sum()
     good = ((1 - share) * right / np.maximum(mixed, 1e-300) * chance[..., None]).sum((0, 1, 2))
-    return at, chance.sum((0, 2)), good, float((chance.sum((0, 1)) * tau).sum())
+    return chance.sum((0, 2)), good, float((chance.sum((0, 1)) * tau).sum())

@@ -103,6 +103,17 @@ class Fits(SimpleTestCase):
         self.assertAlmostEqual(result.u / np.sqrt(like @ (at - mean) ** 2), 1, 1)
         self.assertEqual(result.outliers, (3,))
 
+    @given(st.lists(st.tuples(st.floats(-900, 900), st.floats(0, 1e7)), min_size=1, max_size=8), st.booleans())
+    def test_any_reading_however_wild_or_unsure_is_fitted(self, readings, booked):
+        x, u = zip(*readings, strict=True)
+        result = fit(x, u, book=(0.42, 0.1) if booked else None)
+        self.assertTrue(result.low <= result.value <= result.high and result.u >= 0, result)
+
+    def test_a_reading_far_surer_than_the_others_decides(self):
+        for vague in (10, 1e4, 1e7):
+            self.assertAlmostEqual(fit([0.43, 5], [0.004, vague]).value, 0.43, 2)
+            self.assertAlmostEqual(fit([0.43, 5], [0.004, vague], book=(0.42, 0.1)).value, 0.43, 2)
+
     def test_nothing_to_fit_is_refused(self):
         for readings, u in (([], []), ([0.4], []), ([float("nan")], [0.1])):
             with self.assertRaises(Refusal):
