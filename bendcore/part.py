@@ -4,6 +4,7 @@
 programs; reading holds every file to the schema first.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,12 +14,14 @@ from .errors import Refusal
 from .families import Given, Shape, read_shape
 from .fields import ReadLength
 from .files import check
-from .part_file import DIE, NOSE, ROOT
+from .part_file import DIE, NOSE, ROOT, in_words
 from .said import refused_in
 from .schools.school import School, read_school
-from .sheet import FlatPattern, Sheet, fold, unfold
+from .sheet import FlatPattern, Folded, Sheet, fold, unfold
 from .sheet.clash import FACET, Clash, clashes, flat_overlaps
+from .sheet.model import Point
 from .sheet.section import Strip
+from .sheet.solid import Mesh, mesh
 from .sheet.sound import refuse_unsound
 from .stock import Material, material, read_thickness
 from .units import MM_PER, read_length
@@ -71,6 +74,26 @@ class Nose:
     rated: float | None = None
 
 
+AROUND, INTO = "around", "into"
+
+
+@dataclass(frozen=True)
+class Mating:
+    """A size made to go ``around`` (inside) or ``into`` (outside) a ``mate`` with a ``clearance`` at either side, mm;
+    ``path`` of its field, and its ``name``."""
+
+    path: str
+    name: str
+    way: str
+    mate: float
+    clearance: float
+
+    @property
+    def size(self) -> float:
+        """What it is made, mm."""
+        return self.mate + (2 if self.way == AROUND else -2) * self.clearance
+
+
 @dataclass(frozen=True)
 class Part:
     """A part as read. ``units`` are the file's; every length here is in mm."""
@@ -84,6 +107,7 @@ class Part:
     shape: Shape
     die: VDie | None = None
     nose: Nose | None = None
+    matings: tuple[Mating, ...] = ()
 
     @property
     def predicted(self) -> Prediction | None:
@@ -110,6 +134,16 @@ class Part:
         """(what lies on each other in the blank, what runs into each other when folded)."""
         folded = fold(self.sheet, facet=FACET, flat=self.flat)
         return tuple(flat_overlaps(self.sheet, self.flat)), tuple(clashes(self.sheet, folded))
+
+    def formed(self, facet: float, folded: Folded | None = None) -> Mesh:
+        """The finished part as a solid, ``facet`` degrees to a facet of what is round; ``folded`` spares folding it."""
+        return self.shape.shell(facet) or mesh(folded or fold(self.sheet, facet=facet, flat=self.flat))
+
+    def generators(self) -> Iterator[tuple[int, Point, Point]]:
+        """(angle, from, to) of the straight lines of a rolled piece, in its blank."""
+        dx, dy = self.flat.shift
+        for angle, (x0, y0), (x1, y1) in self.shape.generators():
+            yield angle, (x0 + dx, y0 + dy), (x1 + dx, y1 + dy)
 
     @property
     def mass_kg(self) -> float:
@@ -143,12 +177,28 @@ def read_part(data: dict) -> Part:
         shape = read_shape(data["shape"], Given(thickness, radius, school, length))
     except Refusal as refusal:
         raise refused_in(refusal, units, "" if refusal.path.startswith("allowance") else "shape") from None
-    part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose)
+    part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose,
+                tuple(_matings(data["shape"], "shape", length)))
     try:
         refuse_unsound(part.sheet, lambda: part.flat, bool(shape.blank), shape.place)
     except Refusal as refusal:
         raise refused_in(refusal, units, "shape") from None
     return part
+
+
+def _matings(block, path: str, length) -> Iterator[Mating]:
+    """Every size that is set by its mate, wherever it stands."""
+    if isinstance(block, list):
+        rows = ((f"{path}[{n}]", value) for n, value in enumerate(block))
+    else:
+        rows = ((f"{path}.{key}", value) for key, value in block.items())
+        way = next((way for way in (AROUND, INTO) if way in block), None)
+        if way:
+            yield Mating(path, in_words(path), way, length(block[way], f"{path}.{way}"),
+                         length(block.get("clearance", 0), f"{path}.clearance"))
+    for below, value in rows:
+        if isinstance(value, dict | list):
+            yield from _matings(value, below, length)
 
 
 def read_die(block: dict, length: ReadLength, path: str = "die") -> VDie:

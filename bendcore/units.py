@@ -191,6 +191,15 @@ def to_half_mm(mm: float) -> str:
     return f"{mark:g} {sign}".strip()
 
 
+def in_mm(mm: float) -> str:
+    """A length as a file in any units may tell it.
+
+    >>> in_mm(0.1 + 0.2)
+    '0.3 mm'
+    """
+    return f"{mm:.10g} mm"
+
+
 def show_length(mm: float, units: str = "mm", places: int | None = None) -> str:
     """Decimal figure without the unit: to :data:`PLACES`, or as many as told."""
     places = PLACES[units] if places is None else places

@@ -4,12 +4,17 @@ A family is a folder: ``fields`` (declared once), ``shape`` (what is read, and i
 and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.family.Family`.
 """
 
-from . import flat, guard, plate, profile, sleeve, tray
+from . import chain, cone, elbow, flat, guard, plate, profile, sleeve, square_to_round, transition, tray, tube
 from .common import Given, Shape
 from .family import Family
 
-FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (profile, tray, plate, sleeve, flat, guard)}
+FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (
+    profile, tray, plate, sleeve, flat, guard, transition, square_to_round, cone, tube, elbow, chain)}
 """Every family, by the ``kind`` of its shape."""
+
+
+ROLLED = frozenset(kind for kind, family in FAMILIES.items() if family.rolled)
+"""Families of what is made at the rolls."""
 
 
 def read_shape(shape: dict, given: Given) -> Shape:

@@ -5,7 +5,7 @@ bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tan
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, ClassVar
@@ -19,6 +19,7 @@ from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Point, Sheet
 from ..sheet.rings import without_tiny
+from ..sheet.solid import Mesh
 from ..units import read_angle
 from .declared import HEM, RADIUS
 
@@ -101,6 +102,23 @@ class Shape:
     """As declared by its family."""
     blank: tuple[tuple[float, float], ...] = ()
     """The blank's outline in the root face's coordinates, where the family knows it."""
+
+    def shell(self, facet: float) -> Mesh | None:
+        """The finished part as a solid where it is not folded but rolled, ``facet`` degrees to a facet."""
+        return None
+
+    def development(self, per: float) -> dict | None:
+        """What is told of a surface laid flat, lengths divided by ``per``; None of flat faces."""
+        return None
+
+    def generators(self) -> Iterable[tuple[int, Point, Point]]:
+        """(angle, from, to) of straight lines of a surface, in the coordinates of its blank."""
+        return ()
+
+    is_rolled: ClassVar[bool] = False
+    """Whether it is made at the rolls and not bent."""
+    centre: Point | None = None
+    """About it ends of the blank are true arcs."""
 
     @property
     def all_bends(self) -> tuple["ShapeBend | Hem", ...]:

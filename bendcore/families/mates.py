@@ -9,9 +9,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..units import in_mm
+from .chained import Chained
 from .common import Shape
 from .guard import Guard, widened
 from .sleeve import Sleeve
+from .transition import Transition
 from .tray import Tray
 
 
@@ -27,12 +30,16 @@ class Mate:
 
 MATES = {Guard: (Mate("side", "Side plate", 2, 0.3),),
          Sleeve: (Mate("cap", "End cap", 2, 0.3), Mate("plug", "End cap let in", 2, 0.3)),
-         Tray: (Mate("lid", "Lid over it", 1, 0.5),)}
+         Tray: (Mate("lid", "Lid over it", 1, 0.5),), Transition: (Mate("half", "Second piece", 1, 0.0),)}
 CAP_HEIGHT = 15.0
 
 
 def mates_of(shape: Shape) -> tuple[Mate, ...]:
     """What can be drawn from this part."""
+    if isinstance(shape, Transition) and (shape.pieces, shape.piece) != (2, 1):
+        return ()
+    if isinstance(shape, Chained) and shape.number == 1:
+        return tuple(Mate(f"piece-{n}", f"Piece {n}", 1, 0.0) for n in range(2, len(shape.whole) + 1))
     return MATES.get(type(shape), ())
 
 
@@ -57,6 +64,8 @@ def draw_mate(shape: Shape, role: str, made: Mapping[str, float] | None = None, 
     if mate is None:
         raise Refusal("role", f"a {getattr(shape, 'kind', 'part')} has no such piece")
     sizes = sizes_of(shape) | {key: value for key, value in (made or {}).items() if key in sizes_of(shape)}
+    if isinstance(shape, Chained):
+        return shape.of_piece(int(role.removeprefix("piece-")))
     return DRAW[role](shape, sizes, mate.clearance if clearance is None else clearance)
 
 
@@ -73,7 +82,7 @@ def _over(tray, leg) -> float:
 
 
 def _mm(value: float) -> str:
-    return f"{round(value, 4):.10g} mm"
+    return in_mm(round(value, 4))
 
 
 def _side(guard: Guard, sizes, clearance) -> dict:
@@ -144,4 +153,14 @@ def _tray(length, width, way, clearance) -> dict:
             "corners": {"style": "open", "gap": "0.5 mm"}}
 
 
-DRAW = {"side": _side, "cap": _cap, "plug": _plug, "lid": _lid}
+def _half(transition: Transition, sizes, clearance) -> dict:
+    """The other piece of a transition in two."""
+    own = transition.sizes
+    ends = {end: {"length": _mm(length), "width": _mm(width)} for end, (length, width) in own.ends.items()}
+    ends["top"] |= {"offset": [_mm(value) for value in own.offset], "turn": own.turn}
+    flanges = {f"{end}_flange": {"width": _mm(width), "direction": way} for end, (width, way) in own.flanges.items()}
+    return {"kind": "transition", "dims": own.dims, **ends, "height": _mm(own.height), "pieces": 2, "piece": 2,
+            "gap": _mm(own.gap), "trim": _mm(own.trim)} | flanges
+
+
+DRAW = {"half": _half, "side": _side, "cap": _cap, "plug": _plug, "lid": _lid}

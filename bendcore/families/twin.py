@@ -7,6 +7,7 @@ but where a place is measured from the left it has to be worked out anew, in mm.
 import copy
 from collections.abc import Callable
 
+from ..units import in_mm
 from .common import OUTSIDE, read_size
 
 SWAPPED = {"left": "right", "right": "left"}
@@ -15,8 +16,9 @@ SWAPPED = {"left": "right", "right": "left"}
 def mirrored(shape: dict, length: Callable) -> dict:
     """The shape of the other hand; ``length(value)`` reads a length in mm. Holes in a plate's flanges count from
     their edge's first corner as listed, which stays the first."""
-    maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve,
-             "flat": _flat, "guard": _plate}[shape["kind"]]
+    maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve, "flat": _flat, "guard": _plate,
+             "transition": _transition, "square-to-round": _square_to_round, "cone": _rolled, "tube": _rolled,
+             "elbow": _rolled, "chain": _chain}[shape["kind"]]
     return maker(copy.deepcopy(shape), length)
 
 
@@ -37,20 +39,56 @@ def _tray(shape, length):
     shape["walls"] = {SWAPPED.get(side, side): wall for side, wall in shape["walls"].items()}
     whole, _ = read_size(shape["length"], "length", lambda value, _: length(value), OUTSIDE)
     for hole in shape.get("holes", ()):
-        hole["x"] = f"{whole - length(hole['x']):.10g} mm"
+        hole["x"] = in_mm(whole - length(hole["x"]))
     return shape
 
 
 def _plate(shape, length):
     """The corners run the other way round, and so do the edges' own starts and ends."""
-    shape["outline"] = [[f"{-length(x):.10g} mm", y] for x, y in shape["outline"]]
+    shape["outline"] = [[in_mm(-length(x)), y] for x, y in shape["outline"]]
     for item in (*shape.get("holes", ()), *shape.get("slots", ())):
         if "outline" in item:
-            item["outline"] = [[f"{-length(x):.10g} mm", y] for x, y in item["outline"]]
+            item["outline"] = [[in_mm(-length(x)), y] for x, y in item["outline"]]
             continue
-        item["x"] = f"{-length(item['x']):.10g} mm"
+        item["x"] = in_mm(-length(item["x"]))
         if "angle" in item:
             item["angle"] = -item["angle"]
+    return shape
+
+
+def _transition(shape, length):
+    """The top moved and turned to the other side; of two pieces either may be drawn first."""
+    top = shape["top"]
+    _moved(top, length)
+    if top.get("turn"):
+        top["turn"] = -top["turn"]
+    return shape
+
+
+def _moved(end, length):
+    """An end that stands off the middle, to the other side of it."""
+    if "offset" in end:
+        end["offset"][0] = in_mm(-length(end["offset"][0]))
+
+
+def _square_to_round(shape, length):
+    """The round moved to the other side."""
+    _moved(shape["round"], length)
+    return shape
+
+
+def _chain(shape, length):
+    """Every turn in the plane on the other side of the zero line."""
+    for station in shape["stations"]:
+        if "plane" in station:
+            station["plane"] = -station["plane"]
+    return _rolled(shape, length)
+
+
+def _rolled(shape, _):
+    """Its ends tilt about the diameter from 90° to 270°: only the seam goes to the other side."""
+    if "seam" in shape and "at" in shape["seam"]:
+        shape["seam"]["at"] = -shape["seam"]["at"]
     return shape
 
 
@@ -68,5 +106,5 @@ def _swapped(shape, one, other):
 def _flat(shape, length):
     """As the plate; lines are mirrored with the outline."""
     for bend in shape.get("bends", ()):
-        bend["line"] = [[f"{-length(x):.10g} mm", y] for x, y in bend["line"]]
+        bend["line"] = [[in_mm(-length(x)), y] for x, y in bend["line"]]
     return _plate(shape, length)

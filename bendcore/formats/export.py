@@ -16,6 +16,8 @@ from ezdxf import units as dxf_units
 from ..errors import Refusal
 from ..layout.scribed import scribed
 from ..part import Part
+from .arcs import with_bulges
+from .gauge import to_gauge
 from .paper import paper_model
 from .pdf import templates
 from .results import flat_result
@@ -71,15 +73,23 @@ def _slot(hole):
     return [(bx - nx, by - ny, 1), (bx + nx, by + ny, 0), (ax + nx, ay + ny, 1), (ax - nx, ay - ny, 0)]
 
 
+def _corners(part: Part, flat: dict) -> list[tuple[float, float, float]]:
+    """The outline's corners, in the part's units, with the bulge of what follows each."""
+    if part.shape.centre is None:
+        return [(x, y, 0.0) for x, y in flat["outline"]]
+    centre = tuple((c + by) / part.per_unit for c, by in zip(part.shape.centre, part.flat.shift, strict=True))
+    return with_bulges(flat["outline"], centre)
+
+
 def to_dxf(part: Part) -> str:
-    """R2010, units set, one closed contour on CUT."""
+    """R2010, units set, one closed contour on CUT; arcs where the outline has true ones."""
     flat = flat_result(part)
     doc = ezdxf.new("R2010")
     doc.units = dxf_units.MM if part.units == "mm" else dxf_units.IN
     for name, colour in LAYERS.items():
         doc.layers.add(name, color=colour, linetype="CONTINUOUS")
     space = doc.modelspace()
-    space.add_lwpolyline(flat["outline"], close=True, dxfattribs={"layer": "CUT"})
+    space.add_lwpolyline(_corners(part, flat), format="xyb", close=True, dxfattribs={"layer": "CUT"})
     for hole in part.flat.holes:
         if hole.ring:
             space.add_lwpolyline([(x / part.per_unit, y / part.per_unit) for x, y in hole.outline()], close=True,
@@ -148,7 +158,7 @@ def to_pdf(part: Part, paper: str = "A4") -> bytes:
 
 WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),
            "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf"),
-           "model": (paper_model, "application/pdf"),
+           "model": (paper_model, "application/pdf"), "gauge": (to_gauge, "image/svg+xml"),
            "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
 
 CUT = {"dxf", "svg", "pdf", "model"}
@@ -156,8 +166,8 @@ CUT = {"dxf", "svg", "pdf", "model"}
 
 
 def export(part: Part, ending: str, **options: Any) -> str | bytes:
-    """The part as a file of this kind; ``model`` is a paper model as PDF. ``options`` are the writer's
-    (``paper`` of a PDF)."""
+    """The part as a file of this kind; ``model`` is a paper model as PDF, ``gauge`` a template of its radius as SVG.
+    ``options`` are the writer's (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
     if ending in CUT and part.conflicts[0]:

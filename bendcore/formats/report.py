@@ -10,7 +10,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import getSampleStyleSheet
 from reportlab.platypus import PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-from ..quality.checksheet import CheckRow
+from ..quality.checksheet import TRIED, CheckRow
 from ..units import show_angle, show_length
 
 MM = 72 / 25.4
@@ -49,8 +49,10 @@ def _cells(row, units) -> list:
     one, sizes = row.dimension, (row.measured, *row.others)
 
     def shown(size):
+        if one.unit == TRIED:
+            return "yes" if size else "no"
         return f"{show_length(size, units)} {units}" if one.unit == "mm" else show_angle(size, units, 2)
 
-    tolerance = shown(one.tolerance) if one.unit == "mm" else f"{one.tolerance:g}°"
-    return [Paragraph(escape(one.title), STYLES["BodyText"]), shown(one.nominal), f"± {tolerance}",
+    tolerance = {"mm": f"± {shown(one.tolerance)}", TRIED: ""}.get(one.unit, f"± {one.tolerance:g}°")
+    return [Paragraph(escape(one.title), STYLES["BodyText"]), shown(one.nominal), tolerance,
             Paragraph("; ".join(map(shown, sizes)), STYLES["BodyText"]), "good" if row.verdict == "good" else "OUT"]

@@ -117,7 +117,7 @@ def flat_result(part: Part) -> dict:
         "marks": [{"edge": _EDGE[b.at[0]] if part.shape.kind != "profile" else "start", "at": b.at[1] / per,
                    "bend": b.bend.id, "line": "centre"} for b in flat.bends if b.at],
         "notices": [n.as_dict() for n in check_part(part)],
-    }
+    } | ({"development": told} if (told := part.shape.development(per)) else {})
 
 
 def fold_result(part: Part, made: list[str] | None = None) -> dict:

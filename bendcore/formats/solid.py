@@ -6,8 +6,6 @@ import numpy as np
 import trimesh
 
 from ..part import Part
-from ..sheet import fold
-from ..sheet.solid import mesh
 
 Y_UP = np.array([[1, 0, 0], [0, 0, 1], [0, -1, 0]], float)
 """Rows take (x, y, z up) to glTF's (x, y up, z)."""
@@ -24,7 +22,7 @@ place alone would join what only touches. More where the part is so large that s
 
 def folded_mesh(part: Part) -> trimesh.Trimesh:
     """Faces and true arcs with their thickness as one closed solid, in mm, z up."""
-    corners = np.round(mesh(fold(part.sheet, facet=FACET, flat=part.flat)).triangles.reshape(-1, 3), PLACES)
+    corners = np.round(part.formed(FACET).triangles.reshape(-1, 3), PLACES)
     solid = trimesh.Trimesh(corners, np.arange(len(corners)).reshape(-1, 3), process=True)
     a, b, c = solid.faces.T
     solid.update_faces((a != b) & (b != c) & (c != a))  # what is narrower than a corner's place is told

@@ -6,7 +6,7 @@ with a rule, a square and a scriber takes them.
 """
 
 import math
-from collections.abc import Container
+from collections.abc import Container, Iterator
 from dataclasses import dataclass
 
 from ..bending.bumping import bumps, is_bumped
@@ -118,6 +118,11 @@ WORDS = {
     "notches": "Scribe the outline of the corners from the template or the drawing, drill or file a round at the foot "
                "of each notch, cut, and dress every edge a bend crosses.",
     "holes": "Centre-punch before bending; across from the {across}, then up from the {up}.",
+    "generators": "From the datum along the front edge, then up from the left one; prick each lightly.",
+    "curves": "Draw the ends through the marks with a flexible rule, or strike them from the template; add the seam's "
+              "width beside its edge. Cut outside the line and dress to it.",
+    "number": "Carry every generator to both edges as a tick. Write number, up side and which end comes first, upright "
+              "on the face that will lie outside.",
     "ticks": "Carry every bend line to both edges as a tick, and snip the ticks of bends made from the other side, so "
              "that a wiped line or a lost template can be found again. Write part and piece number upright on the "
              "outside.",
@@ -130,6 +135,8 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
     found = [Step("Stock", WORDS["stock"].format(metal=stock.material.title, grain=grain, datum=datum)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
+    if part.shape.is_rolled:
+        return [*found, *_rolled(part, datum)]
     for axis in (X, Y):
         marks = running_marks(flat, axis, (CENTRE, TANGENT), rule, datum)
         if len(marks) > 2:
@@ -153,6 +160,16 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
     return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
             Step("Ticks and number", WORDS["ticks"])]
+
+
+def _rolled(part: Part, datum: str) -> Iterator[Step]:
+    """The ends of the generators, from the datum: the curves run through them."""
+    for end, words in enumerate(("first", "other")):
+        marks = [Mark(EDGES[axis], from_datum(part.flat, datum, axis, at), f"generator {angle}°")
+                 for angle, *ends in part.generators() for axis, at in zip((X, Y), ends[end], strict=True)]
+        yield Step(f"Marks along the edges: the {words} end of the generators", WORDS["generators"], tuple(marks))
+    yield Step("Curves and seam", WORDS["curves"])
+    yield Step("Number", WORDS["number"])
 
 
 def _hits(flat: FlatPattern, bend: FlatBend, datum: str) -> Step:

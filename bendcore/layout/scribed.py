@@ -38,6 +38,10 @@ def scribed(part: Part) -> Iterator[Line]:
                 for a in range(0, 361, 10)]
         for a, b in zip(ring, ring[1:], strict=False):
             yield "collar", a, b
+    for _, (x0, y0), (x1, y1) in part.generators():
+        share = min(TICK / math.dist((x0, y0), (x1, y1)), 0.4)
+        yield "generator", (x0, y0), (x0 + (x1 - x0) * share, y0 + (y1 - y0) * share)
+        yield "generator", (x1, y1), (x1 + (x0 - x1) * share, y1 + (y0 - y1) * share)
     if getattr(part.shape, "cross_breaks", 0):
         a, b, c, d = flat.faces["base"]
         yield "cross-break", a, c

@@ -180,6 +180,11 @@ class Plan:
     important: tuple[Important, ...] = ()
     """What was to be gauged directly."""
 
+    @classmethod
+    def nothing(cls) -> "Plan":
+        """Of a part without bends."""
+        return cls("", True, 0.0, ())
+
     @property
     def shown(self) -> tuple[Placed, ...]:
         """All that can be drawn: the steps, and the one that cannot be made."""

@@ -124,7 +124,8 @@ class Files(SimpleTestCase):
             self.assertEqual(len(Path(f"{folder}/out.csv").read_text().splitlines()), 3)
             status, _, err = run("export", data, "--to", f"{folder}/out.exe")
             self.assertEqual(status, 2)
-            self.assertEqual(err, "bendcore: to: must end in .dxf, .svg, .csv, .json, .pdf, .model, .stl, .glb\n")
+            endings = ".dxf, .svg, .csv, .json, .pdf, .model, .gauge, .stl, .glb"
+            self.assertEqual(err, f"bendcore: to: must end in {endings}\n")
 
     def test_the_real_command_refuses_in_one_line(self):
         bad = json.dumps(part_file([30, 60, -1]))

@@ -16,8 +16,10 @@ from bendcore.part import read_part
 from bendcore.part_file import declared, field_at, in_words, schema
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
+from tests.core.rolled import cone_file, rolled_file, tube_file
 from tests.core.samples import part_file
 from tests.core.sleeves import sleeve_file
+from tests.core.transitions import square_to_round_file, transition_file
 from tests.core.trays import tray_file
 
 PARTS = {
@@ -27,6 +29,12 @@ PARTS = {
                              "right": {"height": 30}, "front": {"height": 30}},
                       holes=[{"x": 60, "y": 50, "diameter": 9}]),
     "plate": plate_file(), "guard": guard_file(), "sleeve": sleeve_file(),
+    "transition": transition_file(top_flange={"width": 15, "direction": "out"}, pieces=2),
+    "cone": cone_file(large_tilt=10, seam={"kind": "lap", "width": 8}), "tube": tube_file(end_tilt=5),
+    "square-to-round": square_to_round_file(),
+    "elbow": rolled_file(kind="elbow", diameter=100, radius=120, angle=90, pieces=4),
+    "chain": rolled_file(kind="chain", stations=[{"diameter": 120}, {"length": 90, "diameter": 110, "turn": 20},
+                                                 {"length": 90, "diameter": 90}]),
     "flat": plate_file() | {"shape": {"kind": "flat", "outline": [[0, 0], [90, 0], [90, 40], [0, 40]], "bends": [
         {"line": [[30, 0], [30, 40]], "angle": 90, "direction": "up"}]}}}
 

@@ -9,11 +9,12 @@ from django.test import SimpleTestCase
 from tests.core.samples import ROOT
 
 CORE = ("errors", "tolerance", "working", "units", "sizes", "fields", "files", "said", "stock", "bending",
-        "sheet", "schools", "families", "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
+        "sheet", "schools", "develop", "families",
+        "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "order", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
-WEB = ("settings", "fields", "security", "wsgi", "people", "keeping", "drawings", "brakes", "stockroom", "ledger",
-       "tickets", "floor", "learning", "simulated", "demo", "urls", "serve")
+WEB = ("settings", "fields", "spreadsheet", "pictures", "security", "wsgi", "people", "keeping", "drawings",
+       "brakes", "stockroom", "ledger", "tickets", "floor", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""

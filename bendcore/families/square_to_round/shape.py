@@ -1,0 +1,166 @@
+"""A square to round: four flat triangles, and a fan of facets from each corner of the square to a quarter of the round.
+
+Seen from above the round's quarters stand towards the middles of the sides. The seam runs up the middle of the front
+triangle, where it is flat and shortest to weld. Faces are the halves of the front ``T1b`` and ``T1a`` at its ends, the
+triangles ``T2`` to ``T4``, and the facets ``F1.1`` … of corner 1 (front right) and on; bends ``B1`` … from the seam
+round, counter-clockwise from above. A fan's facets are chords of the round: n of them stand off it by
+e = R·(1 − cos(45°/n)), from which n follows unless it is given.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from shapely import Polygon
+
+from ...bending.bend import APEX
+from ...develop.facets import Facet, Outline, opened
+from ...errors import Refusal
+from ...sheet.model import Face, Sheet
+from ...sheet.unfold import unfold
+from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend
+from ..facetted import BOTTOM, SIDE, TOP, Joint, Panel, bent_edges, joints_of, outline_of, setbacks
+from .fields import FIELDS, ROUND, SQUARE
+
+MOST = 24
+RELIEFS = (3.0, 4.5, 6.0, 8.0, 11.0)
+"""Where all bends of a corner come together so many thicknesses and the radius are cut out: the least that parts the
+flat triangles there in the blank."""
+APART = 1.0
+"""They are parted when they stand so far from each other, mm."""
+
+
+@dataclass(frozen=True)
+class SquareToRound(Shape):
+    """A square to round, read: ``square`` (length, width) and ``diameter`` as given under ``dims``, mm; ``facets`` at
+    each corner."""
+
+    thickness: float
+    dims: str
+    square: tuple[float, float]
+    diameter: float
+    height: float
+    facets: int
+    chain: tuple[Panel, ...]
+    joints: tuple[Joint, ...]
+    outlines: dict[str, Outline]
+
+    kind = "square-to-round"
+    fields = FIELDS
+    convention = APEX
+    runs: tuple[Run, ...] = ()
+    legs: tuple[Leg, ...] = ()
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        """From the seam round."""
+        return tuple(joint.bend for joint in self.joints)
+
+    @property
+    def longest_bend(self) -> float:
+        """Along the longest bend, mm."""
+        return max(joint.long for joint in self.joints)
+
+    @property
+    def facet_error(self) -> float:
+        """How far a facet stands off the round, mm."""
+        return self.diameter / 2 * (1 - math.cos(math.pi / 4 / self.facets))
+
+    @property
+    def corners_clear(self) -> bool:
+        """Whether neighbouring triangles stand clear of each other in the blank."""
+        flats = unfold(self._built).faces
+        names = [panel.facet.id for panel in self.chain if panel.facet.id[0] == "T"]
+        return all(Polygon(flats[one]).distance(Polygon(flats[other])) > APART
+                   for one, other in zip(names, names[1:], strict=False))
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of what is measured at the finished ends and between them."""
+        sides = zip(("length", "width"), self.square, strict=True)
+        return [*((f"square-{key}", f"Square, {key} {self.dims}", size) for key, size in sides),
+                ("round", f"Round, diameter {self.dims}", self.diameter),
+                ("height", "Height between the ends' planes", self.height)]
+
+    def place(self, name: str) -> str:
+        """The height: the whole."""
+        return "height"
+
+    def _called(self, name: str) -> str:
+        """*Triangle T2*, *facet F1.3*, *bend B4*."""
+        return {"T": "Triangle", "F": "Facet", "B": "Bend"}[name[0]] + f" {name}"
+
+    def _sheet(self) -> Sheet:
+        faces = tuple(Face(panel.facet.id, self.outlines[panel.facet.id].points) for panel in self.chain)
+        bent = bent_edges(self.joints)
+        bends = tuple(joint.made(self.outlines, bent) for joint in self.joints)
+        return Sheet(self.thickness, faces[0].id, faces, bends)
+
+
+def read_square_to_round(shape: dict, given: Given) -> SquareToRound:
+    """A square to round from the part file's ``shape``; refusals name the field below ``shape``."""
+    dims, t = shape.get("dims", OUTSIDE), given.thickness
+    square = tuple(SQUARE.mm(shape["square"], key, "square", given.length) for key in ("length", "width"))
+    diameter = ROUND.mm(shape["round"], "diameter", "round", given.length)
+    offset = [given.length(value, f"round.offset[{i}]") for i, value in enumerate(shape["round"].get("offset", (0, 0)))]
+    height, gap, error = (FIELDS.mm(shape, key, "", given.length) for key in ("height", "gap", "error"))
+    count = shape.get("facets") or facets_for(diameter / 2, error)
+    chain = _chain(square, diameter / 2, offset, height, count, t if dims == OUTSIDE else 0.0)
+    joints = joints_of(chain, given, lambda _, number: f"B{number}", "round.offset[0]")
+    back = setbacks(joints, dims == OUTSIDE)
+
+    def free(kind, number):
+        return opened(0.0, "up", dims == OUTSIDE, t, gap) if kind == SIDE else 0.0
+
+    for relief in RELIEFS:
+        depth = relief * t + joints[0].bend.figures.inside_radius
+        outlines = {panel.facet.id: outline_of(panel, back, free, "facets" if panel.facet.id[0] == "F" else "height",
+                                               dict.fromkeys(_pointed(panel, count), depth)) for panel in chain}
+        found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(joints), outlines)
+        if found.corners_clear:
+            break
+    return found
+
+
+def _pointed(panel: Panel, count: int) -> list[int]:
+    """Which of its corners are cut out: a flat triangle's at the corners of the square; of a single facet, bent sharply
+    at both sides, those at the round."""
+    if panel.facet.id[0] != "T":
+        return [1, 2] if count == 1 else []
+    return {"T1b": [1], "T1a": [0]}.get(panel.facet.id, [0, 1])
+
+
+def facets_for(radius: float, error: float) -> int:
+    """How many facets at each corner keep within an error of the round; refuses more than can be made."""
+    if error >= radius * (1 - math.cos(math.pi / 4)):
+        return 1
+    count = math.ceil(math.pi / 4 / math.acos(1 - error / radius) - 1e-9)
+    if count > MOST:
+        raise Refusal("error", f"asks for {count} facets at each corner, more than {MOST}: allow more, or roll them")
+    return count
+
+
+def _chain(square, radius, offset, height, count, mould) -> list[Panel]:
+    """The facets from the seam round; edges between them are numbered, the seam is number 0."""
+    x, y = square[0] / 2, square[1] / 2
+    corners = [np.array([*c, 0.0]) for c in ((x, -y), (x, y), (-x, y), (-x, -y))]
+
+    def at(degrees):
+        a = math.radians(degrees)
+        return np.array([offset[0] + radius * math.cos(a), offset[1] + radius * math.sin(a), height])
+
+    middle, front = (corners[3] + corners[0]) / 2, at(-90)
+    found = [Panel(Facet("T1b", np.array([middle, corners[0], front]), mould), 0, ((BOTTOM, 1), (SIDE, 1), (SIDE, 0)))]
+    number = 1
+    for n, corner in enumerate(corners, 1):
+        for k in range(count):
+            a, b = (at(-180 + 90 * n + 90 * (k + step) / count) for step in (0, 1))
+            edges = ((SIDE, number + 1), (TOP, 100 * n + k), (SIDE, number))
+            found.append(Panel(Facet(f"F{n}.{k + 1}", np.array([corner, b, a]), mould), number, edges))
+            number += 1
+        last = n == 4
+        following = middle if last else corners[n]
+        name = "T1a" if last else f"T{n + 1}"
+        edges = ((BOTTOM, n + 1), (SIDE, 0 if last else number + 1), (SIDE, number))
+        found.append(Panel(Facet(name, np.array([corner, following, at(-90 + 90 * n)]), mould), number, edges))
+        number += not last
+    return found

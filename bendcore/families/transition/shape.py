@@ -1,0 +1,119 @@
+"""A transition: from one rectangle to another, offset and turned, with flanges that lie in its end planes.
+
+Every facet is flat and they are joined at bends of their true angle, so that it is a sheet like any other. Faces are
+the panels ``P1`` (front) to ``P4``, split ones ``P1a`` and ``P1b``; bends the corners ``C1`` to ``C4``, the diagonals
+``D1`` to ``D4``, and those of the flanges, called as these: ``P1-bottom`` …
+
+The tree is cut at a seam. In one piece that is the shortest corner. In two, each is two panels, and cut are the two
+opposite corners that leave the lesser openings.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ...bending.bend import APEX
+from ...develop.facets import Outline
+from ...sheet.model import Face, Sheet
+from ..common import Leg, Run, Shape, ShapeBend
+from ..facetted import Joint, Panel, bent_edges
+from .fields import FIELDS
+from .flanges import Flange, shared_end
+from .sizes import ENDS, Sizes
+
+
+@dataclass(frozen=True)
+class OpenCorner:
+    """Two flanges of an ``end`` at a corner: how ``wide`` their free corners stand apart, mm."""
+
+    end: str
+    corner: int
+    wide: float
+
+
+@dataclass(frozen=True)
+class Transition(Shape):
+    """One piece of a transition, read: the panels of its ``chain`` and the bends between, the ``outlines`` left flat of
+    each, its flanges."""
+
+    sizes: Sizes
+    pieces: int
+    piece: int
+    chain: tuple[Panel, ...]
+    joints: tuple[Joint, ...]
+    outlines: dict[str, Outline]
+    trims: dict[str, float]
+    """By open end what is left on to trim, mm: less than was asked where the blank has no room."""
+    flanges: tuple[Flange, ...] = ()
+
+    kind = "transition"
+    fields = FIELDS
+    convention = APEX
+    runs: tuple[Run, ...] = ()
+
+    @property
+    def thickness(self) -> float:
+        """Of its sheet, mm."""
+        return self.sizes.thickness
+
+    @property
+    def dims(self) -> str:
+        """How its ends are measured."""
+        return self.sizes.dims
+
+    @property
+    def bends(self) -> tuple[ShapeBend, ...]:
+        """Corners and diagonals in their order, then those of the flanges."""
+        return (*(joint.bend for joint in self.joints), *(flange.rim.bend for flange in self.flanges))
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        """The flanges."""
+        return tuple(flange.leg for flange in self.flanges)
+
+    @property
+    def longest_bend(self) -> float:
+        """Along the longest bend, mm."""
+        return max(bend.long for bend in (*self.joints, *self.flanges))
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """(name, title, mm) of what is measured at the finished ends and between them."""
+        found = [(f"{end}-{key}", f"{end.capitalize()}, {key} {self.dims}", size) for end in ENDS
+                 for key, size in zip(("length", "width"), self.sizes.ends[end], strict=True)]
+        return [*(found if self.pieces == 1 else []), ("height", "Height between the ends' planes", self.sizes.height)]
+
+    @property
+    def open_corners(self) -> list[OpenCorner]:
+        """How the free corners of its flanges stand, at the corners that stay joined."""
+        found = []
+        for end in ENDS:
+            own = [flange for flange in self.flanges if flange.rim.end == end]
+            for one, other in zip(own, own[1:], strict=False):
+                first = shared_end(end)
+                apart = np.linalg.norm(one.free_corners[first] - other.free_corners[1 - first])
+                found.append(OpenCorner(end, other.rim.panel.number, float(apart)))
+        return found
+
+    def place(self, name: str) -> str:
+        """The flange's field, or the height."""
+        end = next((flange.rim.end for flange in self.flanges if flange.id == name), "")
+        return f"{end}_flange" if end else "height"
+
+    def _called(self, name: str) -> str:
+        """*Panel P1*, *corner C2*, *diagonal D1*, *flange at the top, P3*."""
+        flange = next((flange for flange in self.flanges if flange.id == name), None)
+        if flange:
+            return f"Flange at the {flange.rim.end}, {flange.rim.panel.facet.id}"
+        return {"P": "Panel", "C": "Corner", "D": "Diagonal"}[name[0]] + f" {name}"
+
+    def short(self, name: str) -> str:
+        """A flange by its end."""
+        return next((flange.rim.end for flange in self.flanges if flange.id == name), name)
+
+    def _sheet(self) -> Sheet:
+        faces = [Face(panel.facet.id, self.outlines[panel.facet.id].points) for panel in self.chain]
+        faces += [flange.face for flange in self.flanges]
+        bent = bent_edges(self.joints) | {(flange.rim.panel.facet.id, flange.rim.at) for flange in self.flanges}
+        bends = [joint.made(self.outlines, bent) for joint in self.joints]
+        bends += [flange.joint for flange in self.flanges]
+        return Sheet(self.thickness, self.chain[0].facet.id, tuple(faces), tuple(bends))
