@@ -28,6 +28,8 @@ from .webs import near_bends, thin_webs
 
 SHARPEST = 155.0
 """Acute tools bend about this far, degrees (*start*)."""
+OPEN = 0.05
+"""Two corners of flanges further apart than their gap by more than this stand open, mm."""
 MUCH = 8.0
 """A springback of more degrees than this is worth a caution."""
 
@@ -35,7 +37,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _gauging, _clashes)
+             thin_webs, _collars, _open_corners, _trims, _gauging, _clashes)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 
@@ -214,6 +216,27 @@ def _collars(part):
                           direction=collar.direction, inside=Mm(collar.inside), stretch=f"{collar.stretch:.0%}"),
                      ("make the collar lower", "anneal the rim, or draw it in steps", "weld a ring on instead")
                      if much else ("deburr the pierced hole before drawing it",))
+
+
+def _open_corners(part):
+    """Corners of a transition's flanges that its blank leaves open."""
+    for corner in getattr(part.shape, "open_corners", ()):
+        if corner.wide > part.shape.sizes.gap + OPEN:
+            one = part.shape.pieces == 1
+            yield Notice("open-corner", NOTE, f"C{corner.corner}",
+                         Said("the flanges at the {end} stand {wide} apart at corner C{corner}: the blank has no metal "
+                              "there", end=corner.end, wide=Mm(corner.wide), corner=corner.corner),
+                         (*(("make it in two pieces: cut corners close",) if one else ()),
+                          "weld a filler in, or close it with sealant", "turn the flange inwards"))
+
+
+def _trims(part):
+    """Less left on to trim than was asked."""
+    for end, left in getattr(part.shape, "trims", {}).items():
+        if left < part.shape.sizes.trim - OPEN:
+            yield Notice("trim", NOTE, "",
+                         Said("only {left} is left on at the {end} to trim: the blank has no room for more beside its "
+                              "corners", left=Mm(left), end=end), ("make it in two pieces",))
 
 
 def _gauging(part):

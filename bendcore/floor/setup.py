@@ -41,15 +41,15 @@ CARE = {
 
 
 @dataclass(frozen=True)
-class Row:
-    """One line of the sheet: what, and how it is set."""
+class Item:
+    """One point of the sheet: what, and how it is set."""
 
     what: str
     how: str | Said
 
 
 @dataclass(frozen=True)
-class Placed:
+class FromMiddle:
     """A piece of a tool: from where to where, mm from the middle of the machine, to the right positive."""
 
     length: float
@@ -63,11 +63,11 @@ class Mounted:
 
     first: int
     tools: str
-    pieces: tuple[tuple[str, tuple[Placed, ...]], ...]
+    pieces: tuple[tuple[str, tuple[FromMiddle, ...]], ...]
 
 
 @dataclass(frozen=True)
-class Stroke:
+class StepSetting:
     """How one step is set: the ``stop`` from the bend line, None for a line; on a press the ``depth`` from touch and
     what one ``degree`` is worth in it, mm; ``dwell`` at the bottom and ``wait`` before it, as reckoned, s; ``muted``
     where walls made before stand up beside the bend; on a hand brake the ``sight`` line from the clamped tangent
@@ -91,9 +91,9 @@ class SetUp:
 
     brake: str
     kind: str
-    rows: tuple[Row, ...]
+    rows: tuple[Item, ...]
     mounted: tuple[Mounted, ...]
-    strokes: tuple[Stroke, ...]
+    strokes: tuple[StepSetting, ...]
     checks: tuple[str, ...]
     care: str
 
@@ -127,15 +127,15 @@ def _mounted(part, own) -> list[Mounted]:
     return found
 
 
-def _outwards(pieces: Sequence[Stands], middle: float) -> tuple[Placed, ...]:
+def _outwards(pieces: Sequence[Stands], middle: float) -> tuple[FromMiddle, ...]:
     """Measured from the middle of the bend, which lies in the middle of the machine; the nearest first."""
-    placed = [Placed(piece.length, piece.start - middle, piece.end - middle) for piece in pieces]
+    placed = [FromMiddle(piece.length, piece.start - middle, piece.end - middle) for piece in pieces]
     return tuple(sorted(placed, key=lambda p: min(abs(p.start), abs(p.end)) if p.start * p.end > 0 else 0.0))
 
 
 # --- how it is set ----------------------------------------------------------------------------
 
-def _stroke(part, steps, n, step, brake) -> Stroke:
+def _stroke(part, steps, n, step, brake) -> StepSetting:
     figures, depth, degree = part.sheet.bend[step.bends[0]].figures, None, None
     die = die_named(brake, step.tools.die)
     if die is not None and die.kind == "v":
@@ -143,8 +143,8 @@ def _stroke(part, steps, n, step, brake) -> Stroke:
         depth, degree = punch_travel(step.bend_to, *over), computed(figures, step.bend_to, die.v, die.shoulder_radius)
     dwell = next(s for t, s in DWELL if part.stock.thickness <= t) if die is not None else None
     stop = None if step.gauge.kind == LINE else step.gauge.stop
-    return Stroke(n, step.bends, step.bend_to, stop, depth, degree, dwell, max(step.cost - brake.costs.stroke, 0.0),
-                  die is not None and _is_box(part, steps, n), step.sight)
+    wait, muted = max(step.cost - brake.costs.stroke, 0.0), die is not None and _is_box(part, steps, n)
+    return StepSetting(n, step.bends, step.bend_to, stop, depth, degree, dwell, wait, muted, step.sight)
 
 
 def _is_box(part, steps, n) -> bool:
@@ -165,45 +165,46 @@ def _is_box(part, steps, n) -> bool:
 
 def _press_rows(part: Part, own, brake: PressBrake):
     t, stock = part.stock.thickness, part.stock
-    yield Row("Middle", "Work at the middle of the machine; the die centred under the punch, clamped, both ends alike.")
+    yield Item("Middle",
+               "Work at the middle of the machine; the die centred under the punch and clamped, both ends alike.")
     used = {step.tools.die: die_named(brake, step.tools.die) for _, step in own}
     for die in [die for die in used.values() if die is not None and die.kind == "v"]:
         longest = max(_long(part, step.bends) for _, step in own if step.tools.die == die.name)
         force = tonnage(stock.material.tensile_mpa, t, die.v, longest) if stock.material.tensile_mpa else None
-        yield Row(die.name, Said("V is {ratio:.1f} times the thickness" + (
+        yield Item(die.name, Said("V is {ratio:.1f} times the thickness" + (
             "; {force:.0f} kN of the machine's {owned:.0f} at the longest bend" if force else ""),
             ratio=die.v / t, force=force or 0.0, owned=brake.tonnage_kn))
-    yield Row("Fully open", Said("the ram at the top of its stroke, {stroke}: as the order was proved",
+    yield Item("Fully open", Said("the ram at the top of its stroke, {stroke}: as the order was proved",
                                   stroke=Mm(brake.stroke)))
-    yield Row("Slow", Said("from {above} above the sheet, by hand the first time (start)", above=Mm(SLOW_ABOVE)))
-    yield Row("Bottom", "the depth of each step below, from where the punch touches the sheet")
+    yield Item("Slow", Said("from {above} above the sheet, by hand the first time (start)", above=Mm(SLOW_ABOVE)))
+    yield Item("Bottom", "the depth of each step below, from where the punch touches the sheet")
     reach = [step.gauge.stop for _, step in own if step.gauge.stop is not None]
     if reach:
-        yield Row("Stops", Said("from {low} to {high} behind the bend line; both alike, square to the die",
+        yield Item("Stops", Said("from {low} to {high} behind the bend line; both alike, square to the die",
                                 low=Mm(min(reach)), high=Mm(max(reach))))
 
 
 def _leaf_rows(part: Part, own, brake):
     t = part.stock.thickness
     if any(step.tools.fingers for _, step in own):
-        yield Row("Fingers", "threaded by hand first, then tightened; edges in line along a straight bar")
-    yield Row("Clamp", Said("a strip of {t} pulled at both ends drags alike: pressure the same, one sheet's play",
+        yield Item("Fingers", "threaded by hand first, then tightened; edges in line along a straight bar")
+    yield Item("Clamp", Said("a strip of {t} pulled at both ends drags alike: pressure the same, one sheet's play",
                             t=Mm(t)))
-    yield Row("Setback", Said("the nose stands {t} behind the leaf's edge, the same at both ends (start)", t=Mm(t)))
-    yield Row("Nose", Said("R {r}; a shim over it adds its thickness, and setback and clamp are set again",
+    yield Item("Setback", Said("the nose stands {t} behind the leaf's edge, the same at both ends (start)", t=Mm(t)))
+    yield Item("Nose", Said("R {r}; a shim over it adds its thickness, and setback and clamp are set again",
                            r=Mm(brake.nose_radius)))
-    yield Row("Plate", Said("{rated} at full length, of metal of {tensile:.0f} MPa; this sheet is {t}",
+    yield Item("Plate", Said("{rated} at full length, of metal of {tensile:.0f} MPa; this sheet is {t}",
                             rated=Mm(brake.rated.thickness), tensile=brake.rated.tensile, t=Mm(t)))
-    yield Row("Weight and bar", "for the long bends: counterweight on, bar in the leaf, two people at one pace")
+    yield Item("Weight and bar", "for the long bends: counterweight on, bar in the leaf, two people at one pace")
 
 
 def _bench_rows(part: Part, own, brake):
     opens = max((step.bend_to - step.angle for _, step in own), default=0.0)
-    yield Row("Bars", Said("edge R {r}, the bar ends at the notch; lines laid on the edge", r=Mm(brake.edge_radius)))
-    yield Row("Springback", Said("lean the lower bar back by {opens:.1f}°, or chamfer it so, from one test bend",
+    yield Item("Bars", Said("edge R {r}, the bar ends at the notch; lines laid on the edge", r=Mm(brake.edge_radius)))
+    yield Item("Springback", Said("lean the lower bar back by {opens:.1f}°, or chamfer it so, from one test bend",
                                   opens=opens))
-    yield Row("Clamps", "where they do not meet the part, nor the blow")
-    yield Row("Blows", "a block along the whole bend, a little at a time, from the ends to the middle")
+    yield Item("Clamps", "where they do not meet the part, nor the blow")
+    yield Item("Blows", "a block along the whole bend, a little at a time, from the ends to the middle")
 
 
 def _long(part, bends) -> float:

@@ -12,11 +12,13 @@ from ..part import Part
 from ..tolerance import ANGLE_TOLERANCE, length_tolerance
 
 GOOD, OUT = "good", "out"
+TRIED = "tried"
+"""The unit of what is tried and not measured: 1 as it should be, 0 not."""
 
 
 @dataclass(frozen=True)
 class Dimension:
-    """``unit`` is ``mm`` or ``°``; ``tolerance`` holds either way. ``name`` is unique."""
+    """``unit`` is ``mm``, ``°`` or :data:`TRIED`; ``tolerance`` holds either way. ``name`` is unique."""
 
     name: str
     title: str

@@ -41,10 +41,6 @@ class Run(models.Model):
 class StepRecord(models.Model):
     """A step ticked off, with what was measured. Corrections are new records."""
 
-    class Side(models.TextChoices):
-        NEAR = "stop side", "between bend and stop"
-        FAR = "far side", "on the far side"
-
     class What(models.TextChoices):
         BENT = "bent", "bent"
         UNDONE = "undone", "not bent after all"
@@ -61,7 +57,6 @@ class StepRecord(models.Model):
     leg = models.FloatField(null=True, blank=True, help_text="Measured, mm")
     leg_name = models.CharField(max_length=80, blank=True)
     leg_wanted = models.FloatField(null=True, blank=True, help_text="mm")
-    leg_side = models.CharField(max_length=10, choices=Side.choices, default=Side.NEAR)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -80,6 +75,7 @@ class LogEntry(models.Model):
         MUTED = "guard muted", "guard muted"
         RESTORED = "guard restored", "guard restored"
         CLOSED = "closed", "closed"
+        NEXT_TIME = "next time", "for next time"
 
     revision = models.ForeignKey(Revision, models.PROTECT, related_name="log")
     piece = models.PositiveIntegerField(null=True, blank=True)
@@ -115,6 +111,18 @@ class CheckSheet(models.Model):
     @property
     def good(self) -> bool:
         return all(row.verdict == GOOD for row in self.measured)
+
+
+class CheckPhoto(models.Model):
+    """A photograph of a piece that was checked."""
+
+    sheet = models.ForeignKey(CheckSheet, models.PROTECT, related_name="photographs")
+    jpeg = models.BinaryField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
 
 
 class Decision(models.Model):

@@ -27,6 +27,16 @@ def length(text: str, units: Reading, path: str = "leg") -> float | None:
     return mm
 
 
+TRIES = {"": None, "yes": 1.0, "no": 0.0}
+
+
+def tried(text: str, units: Reading, path: str) -> float | None:
+    """What is tried and not measured: 1 as it should be, 0 not, None where it was not tried."""
+    if text not in TRIES:
+        raise Refusal(path, "must be yes or no")
+    return TRIES[text]
+
+
 def within(text: str | None, otherwise: int, low: int, high: int) -> int:
     """A whole number brought within its limits, or ``otherwise``."""
     found = fields.number(text)

@@ -22,6 +22,8 @@ from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
 OF_RECORD = ("pk", "run__piece", "step", "what", "further", "back", "jogged", "angle", "leg", "leg_name", "leg_wanted",
              "at")
 RECORDS_BACK, LATEST = 400, 10 ** 9
+EVERY = 10
+"""So many pieces on, one is checked again (*start*)."""
 RECENT = 12
 """So many pieces back readings count: a lot drifts."""
 SHIFT = timedelta(hours=12)
@@ -74,6 +76,8 @@ class Progress:
 
     def __init__(self, revision: Revision):
         self.revision, self.steps = revision, revision.plan.steps
+        self.count = max(1, len(self.steps))
+        """Entries that make a piece whole: a step each, of a rolled piece one."""
 
     @cached_property
     def records(self) -> list:
@@ -120,7 +124,7 @@ class Progress:
 
     def is_whole(self, piece: int) -> bool:
         """Whether every step of a piece is made."""
-        return all((piece, n) in self.done for n in range(1, len(self.steps) + 1))
+        return all((piece, n) in self.done for n in range(1, self.count + 1))
 
     @property
     def good(self) -> int:
@@ -140,6 +144,24 @@ class Progress:
     def needed(self) -> int:
         """How many pieces there will be, the scrapped made again."""
         return self.revision.ticket.quantity + len(self.scrapped)
+
+    @cached_property
+    def due(self) -> list[int]:
+        """Pieces to be checked and not checked yet: the first that counts, every nth, the last."""
+        pieces = [n for n in range(1, self.needed + 1) if n not in self.scrapped]
+        checked = set(self.revision.sheets.values_list("piece", flat=True))
+        return sorted({*pieces[:1], *pieces[EVERY - 1::EVERY], *pieces[-1:]} - checked)
+
+    @property
+    def overdue(self) -> list[int]:
+        """Of those the pieces that are bent."""
+        return [piece for piece in self.due if self.is_whole(piece)]
+
+    @cached_property
+    def for_next_time(self) -> list[LogEntry]:
+        """What was noted for the next time at this ticket, whichever revision."""
+        return list(LogEntry.objects.filter(revision__ticket=self.revision.ticket_id,
+                                            what=LogEntry.What.NEXT_TIME).select_related("by"))
 
     # --- what the readings say ------------------------------------------------------------
 
@@ -181,6 +203,8 @@ class Progress:
     def k_for_blank(self) -> float | None:
         """By how much K should differ for the next blank, by the finished pieces checked; None where no leg that closes
         was measured."""
+        if not self.steps:
+            return None
         pieces = []
         for sheet in self.revision.sheets.all():
             rows = {row.dimension.name: row for row in sheet.measured if row.dimension.name in self.ties.dimensions}

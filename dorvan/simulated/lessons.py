@@ -73,15 +73,24 @@ class Work:
         return Ties(self.part, self.steps, [self.brake])
 
 
+def part_of(slug: str) -> dict:
+    """The part file of a lesson."""
+    lesson = LESSONS[slug]
+    metal, thickness, radius = lesson.metal
+    return {"format": "dorvan-part", "version": 1, "name": lesson.title, "units": "mm",
+            "stock": {"material": metal, "thickness": thickness, "springback": 2.0}, "inside_radius": radius,
+            "allowance": {"method": "k_factor", "k": 0.42}, "shape": lesson.shape}
+
+
+def brake_of(slug: str) -> str:
+    """The file of the brake a lesson is bent on."""
+    return (Path(settings.BASE_DIR) / "demo" / f"{LESSONS[slug].brake}.json").read_text("utf-8")
+
+
 @lru_cache(maxsize=16)
 def work_of(slug: str) -> Work:
     """The part of a lesson, its order found once."""
-    lesson = LESSONS[slug]
-    metal, thickness, radius = lesson.metal
-    part = read_part({"format": "dorvan-part", "version": 1, "name": lesson.title, "units": "mm",
-                      "stock": {"material": metal, "thickness": thickness, "springback": 2.0}, "inside_radius": radius,
-                      "allowance": {"method": "k_factor", "k": 0.42}, "shape": lesson.shape})
-    brake = read_brake(json.loads((Path(settings.BASE_DIR) / "demo" / f"{lesson.brake}.json").read_text("utf-8")))
+    part, brake = read_part(part_of(slug)), read_brake(json.loads(brake_of(slug)))
     if isinstance(brake, PressBrake):
         brake = brake.with_tools(["Straight 85"], ["V 8"])
     return Work(part, tuple(plan_order(part, brake).steps), brake)

@@ -14,6 +14,7 @@ from dorvan.brakes.models import parsed
 from dorvan.tickets.models import Ticket
 
 from .lessons import LESSONS, Work, work_of
+from .ordering import AIM, TITLE
 from .practice import LEG_GOAL, MOST_PIECES, Practice
 
 KEPT = "practice"
@@ -38,7 +39,7 @@ def practice_of(request) -> Practice | None:
     else:
         ticket = Ticket.objects.filter(number=kept["ticket"]).first()
         revision = ticket and ticket.revision
-        if not revision:
+        if not revision or not revision.is_bent:
             return None
         work = Work(revision.figures.part, tuple(revision.plan.steps), parsed(revision.brake_file))
     return Practice(work, kept["lesson"], kept["seed"], kept["set"])
@@ -54,9 +55,10 @@ def page(request, errors=None, typed=None):
     found = practice_of(request)
     if not found:
         tickets = [t for t in Ticket.objects.filter(archived=False, revisions__isnull=False).distinct()
-                   if t.revision and not t.revision.also_file]
+                   if t.revision and t.revision.is_bent and not t.revision.also_file]
         return render(request, "simulated/lessons.html", {
-            "at": "practice", "lessons": LESSONS.items(), "tickets": tickets, "errors": errors or {}},
+            "at": "practice", "lessons": LESSONS.items(), "tickets": tickets, "errors": errors or {},
+            "ordering": {"TITLE": TITLE, "AIM": AIM}},
             status=422 if errors else 200)
     setter, pieces = found.played()
     kept = request.session[KEPT]
@@ -119,7 +121,8 @@ def begin(request):
         if not lesson:
             number = fields.whole(request.POST.get("ticket"), "ticket", 1, 999_999_999)
             ticket = Ticket.objects.filter(number=number).first()
-            if not ticket or not ticket.revision or ticket.revision.also_file:
+            revision = ticket and ticket.revision
+            if not revision or not revision.is_bent or revision.also_file:
                 raise Refusal("ticket", "must be one that is released, on one brake")
     except Refusal as refusal:
         request.session.pop(KEPT, None)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import pages
+from . import order_pages, pages
 
 app_name = "simulated"
 urlpatterns = [
@@ -10,4 +10,6 @@ urlpatterns = [
     path("practice/begin/", pages.begin, name="begin"),
     path("practice/bend/", pages.bend, name="bend"),
     path("practice/look/", pages.look, name="look"),
+    path("practice/order/", order_pages.ordering, name="ordering"),
+    path("practice/order/choose/", order_pages.choose, name="choose"),
 ]

@@ -90,5 +90,5 @@ class AtTheBrake(BrowserCase):
         self.find("#bend-one").click()
         self.wait(lambda: len(self.all("tbody tr")) >= 4)
         self.find("button[value=shown]").click()
-        self.wait(lambda: "really was right" in self.text())
+        self.wait(lambda: "A setter who corrects by all readings" in self.text())
         self.accessible()

@@ -3,9 +3,13 @@
 import csv
 import io
 import uuid
+from datetime import timedelta
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 from pypdf import PdfReader
 
+from dorvan.floor.history import events, times
 from dorvan.floor.models import CheckSheet, Decision, LogEntry, ShiftCheck, StepRecord
 from dorvan.floor.run import Progress
 from dorvan.tickets.models import Ticket
@@ -131,15 +135,69 @@ class Run(ShopCase):
         self.assertContains(self.client.get("/t/8/bend/"), "Begins with what T-0007 showed")
 
     def test_a_structural_part_says_that_its_strength_is_not_judged(self):
-        for on, times in (("on", 1), ("", 0)):
+        for on, often in (("on", 1), ("", 0)):
             self.client.post("/t/7/setup/structural/", {"structural": on})
             for page in ("setup", "bend", "check"):
-                self.assertContains(self.client.get(f"/t/7/{page}/"), "does not judge its strength", times)
+                self.assertContains(self.client.get(f"/t/7/{page}/"), "does not judge its strength", often)
 
     def test_readings_from_before_settings_were_kept_correct_nothing(self):
         self.tick(angle="85")
         StepRecord.objects.update(further=None)
         self.assertEqual(self.run_now.now(2, 1).degrees, 0)
+
+
+    def test_closing_asks_why_a_piece_that_is_due_was_not_checked(self):
+        for step in range(1, len(self.run_now.steps) + 1):
+            self.tick(step=step)
+        self.assertContains(self.client.get("/t/7/bend/?piece=2"), "Check first")
+        refused = self.entry("closed")
+        self.assertContains(refused, "piece 1 was not checked", status_code=422)
+        self.entry("closed", words="the customer waits")
+        self.assertIsNotNone(self.run_now.closed)
+
+    def test_what_is_noted_for_next_time_is_said_at_the_next_revision_too(self):
+        self.assertContains(self.entry("next time"), "must say what", status_code=422)
+        self.entry("next time", words="lower the stop by a washer")
+        self.change(field="shape.width", value="310")
+        self.release()
+        self.assertContains(self.client.get("/t/7/bend/"), "lower the stop by a washer")
+
+    def test_an_angle_that_wanders_is_told_before_it_is_out(self):
+        for piece, angle in enumerate(("90.1", "90.2", "90.3", "90.4", "90.5"), 1):
+            self.assertNotContains(self.client.get(f"/t/7/bend/?piece={piece}&step=1"), "It wanders")
+            self.tick(piece=piece, angle=angle)
+            Ticket.objects.update(quantity=9)
+        self.assertContains(self.client.get("/t/7/bend/?piece=6&step=1"), "out of tolerance in about")
+
+    def test_the_log_says_all_that_happened_and_how_long_it_took(self):
+        """Set-up 10 min, the first piece 6, the second 9 with what came before a pause; the pause not."""
+        steps = range(1, len(self.run_now.steps) + 1)
+        for piece in (1, 2):
+            for step in steps:
+                self.tick(piece, step, angle="90")
+        self.entry("paused", words="=SUM(lunch)")
+        self.client.post("/t/7/check/save/", {"piece": 1, "L1": "30"})
+        begun = self.revision.at
+        rows = list(StepRecord.objects.order_by("id"))
+        for row, minutes in zip(rows, (10, 16, 20, 24), strict=True):
+            StepRecord.objects.filter(pk=row.pk).update(at=begun + timedelta(minutes=minutes))
+        LogEntry.objects.update(at=begun + timedelta(minutes=25))
+        CheckSheet.objects.update(at=begun + timedelta(minutes=29))
+        spent = {stage: took.total_seconds() / 60 for stage, took in times(events(self.ticket.revision)).items()}
+        self.assertEqual(spent, {"set-up": 10, "first piece": 6, "batch": 9})
+        page = self.client.get("/t/7/log/").content.decode()
+        for words in ("Released", "Bent", "Paused", "Checked", "<td>9 min</td>"):
+            self.assertIn(words, page)
+        kept = list(csv.reader(self.client.get("/t/7/log.csv").content.decode().splitlines()))
+        self.assertEqual([row[2] for row in kept], ["what", "released", *["bent"] * 4, "paused", "checked"])
+        self.assertEqual(kept[6][5], "'=SUM(lunch)")
+        self.assertIn("angle 90.000", kept[2][6])
+
+    def test_the_card_shows_the_part_before_and_after_as_pictures(self):
+        pictures = [self.client.get(f"/t/7/bend/1/{when}.svg").content.decode() for when in ("before", "after")]
+        self.assertTrue(all(one.startswith("<svg") and one.count("<path") > 20 for one in pictures))
+        self.assertNotEqual(*pictures)
+        self.assertContains(self.client.get("/t/7/bend/"), "/t/7/bend/1/before.svg?of=a")
 
 
 class Checks(ShopCase):
@@ -179,7 +237,13 @@ class Checks(ShopCase):
                          ties.dimensions.items() if name in ("L1", "L2", "L3")}, B1="90", B2="90")
             k = Progress(self.ticket.revision).k_for_blank
             self.assertEqual(k < 0, over > 0, (over, k))
+            if over > 0:
+                self.assertEqual(self.client.post("/t/7/check/take-k/").status_code, 302)
+                taken = Ticket.objects.get(number=7).part["allowance"]
+                self.assertAlmostEqual(taken["k"], 0.42 + k, 3)
+                self.assertEqual(self.ticket.revision.part["allowance"]["k"], 0.42)
             CheckSheet.objects.all().delete()
+        self.assertEqual(self.client.post("/t/7/check/take-k/").status_code, 404)
         self.save(L1="30", B1="90")
         self.assertEqual(Progress(self.ticket.revision).k_for_blank is None, leg != "L1")
 
@@ -190,6 +254,37 @@ class Checks(ShopCase):
         for form, field in (({"L2~1": "60"}, "L2"), ({"B2": "90", "B2~2": "90"}, "B2~1"),
                             ({"blank~L1": "-1"}, "blank~L1")):
             self.assertContains(self.save(**form), f'id="e-{field}"', status_code=422)
+
+    def test_what_is_tried_is_yes_or_no(self):
+        self.save(turned="yes", L1="30")
+        row = CheckSheet.objects.get().measured[-1]
+        self.assertEqual((row.verdict, row.dimension.unit), ("good", "tried"))
+        self.save(turned="no")
+        self.assertContains(self.client.get("/t/7/check/"), "Out of tolerance")
+        self.assertContains(self.save(turned="perhaps"), "must be yes or no", status_code=422)
+
+    def test_photographs_lie_beside_their_sheet(self):
+        self.save(L1="30")
+        sheet = CheckSheet.objects.get()
+        where = f"/t/7/check/{sheet.pk}/photograph/"
+        self.assertContains(self.client.post(where), "choose a picture first", status_code=422)
+        bad = SimpleUploadedFile("a.png", b"no picture")
+        self.assertContains(self.client.post(where, {"photograph": bad}), "is no picture", status_code=422)
+        file = io.BytesIO()
+        Image.new("RGB", (3000, 900), "white").save(file, "PNG")
+        self.client.post(where, {"photograph": SimpleUploadedFile("a.png", file.getvalue())})
+        address = f"/t/7/check/photograph/{sheet.photographs.get().pk}/"
+        self.assertContains(self.client.get("/t/7/check/"), address)
+        kept = Image.open(io.BytesIO(self.client.get(address).content))
+        self.assertEqual((kept.format, max(kept.size)), ("JPEG", 1400))
+
+    def test_a_size_that_wanders_over_the_batch_is_told(self):
+        Ticket.objects.update(quantity=20)
+        for piece, size in enumerate((30.0, 30.03, 30.06, 30.1, 30.12), 1):
+            self.save(piece=piece, L1=f"{size}", L2="60")
+        page = " ".join(self.client.get("/t/7/check/?piece=5").content.decode().split())
+        self.assertIn("and is out in about 3 pieces", page)
+        self.assertEqual(page.count("it wanders"), 1)
 
     def test_the_report_reads_back(self):
         self.save(L1="30.1", **{"L1~1": "30.2"})

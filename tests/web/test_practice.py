@@ -23,6 +23,22 @@ class Practices(ShopCase):
             self.client.post("/practice/look/", {"what": "end"})
         self.assertContains(self.client.get("/practice/"), "Begin")
 
+    def test_the_order_of_a_hat_is_found_by_trying(self):
+        """From end to end the last bend is not let in; from the middle of that order another way leads out."""
+        def choose(**form):
+            self.assertEqual(self.client.post("/practice/order/choose/", form).status_code, 302)
+            return self.client.get("/practice/order/").content.decode()
+
+        for bend in ("B1", "B2", "B3"):
+            self.assertNotIn("■", choose(bend=bend))
+        page = choose(bend="B4")
+        self.assertTrue("cannot be made now" in page and "Stuck" in page, page[-2000:])
+        choose(what="back")
+        choose(bend="B4")
+        self.assertIn("1 choice met something", choose(bend="B3"))
+        self.assertEqual(self.client.post("/practice/order/choose/", {"bend": "B3"}).status_code, 422)
+        self.assertNotIn("It can be made so", choose(what="anew"))
+
     def test_what_is_set_is_what_is_bent(self):
         """Three degrees further on every bend, the stop two millimetres back: so much further, and so much longer."""
         work = work_of("hat")

@@ -3,16 +3,24 @@
 import uuid
 
 from django.db import IntegrityError, transaction
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
+from bendcore.families import ROLLED
 from bendcore.floor.corrections import in_words, stop_in_words
+from bendcore.floor.drifting import drift_of
+from bendcore.floor.hazards import hazards
+from bendcore.order.plan import Plan
+from bendcore.tolerance import ANGLE_TOLERANCE
 from bendcore.units import show_length
 from dorvan import fields
+from dorvan.brakes.models import parsed
 from dorvan.drawings.charts import drift
 from dorvan.drawings.machine import step_picture
+from dorvan.drawings.scene import scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
 from dorvan.tickets.models import Revision, Ticket
@@ -27,12 +35,15 @@ from ..depths import computed_at, degree_worth
 from ..models import TRIAL, LogEntry, Run, StepRecord
 from ..readings import within
 from ..run import Now, Progress, shut
+from .rolled import rolled_page
 
 
 def blocked(ticket: Ticket) -> str:
     """Why a ticket cannot be released yet, or nothing."""
     if ticket.open_stops:
         return "A stop on the part must be cleared first: see Layout."
+    if ticket.kind in ROLLED:
+        return ""
     if not ticket.brake:
         return "Choose a brake first: see Stock."
     try:
@@ -55,6 +66,8 @@ def bend(request, number: int):
 
 def bend_page(request, ticket, error=None, piece=None, step=None):
     revision = ticket.revision
+    if ticket.kind in ROLLED:
+        return rolled_page(request, ticket, blocked(ticket), error)
     context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
                "units": request.user.units, "revision": revision, "error": error,
                "blocked": "" if revision else blocked(ticket), "figures": ticket.figures,
@@ -87,10 +100,49 @@ def _card(request, revision, piece=None, step=None):
         "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": _moved(row, now, units), "shut": shut(revision, row, request.user),
         "legs": _legs_beside(figures.part, steps, step, run.ties), "is_done": (piece, step) in done,
+        "views": _views(revision.ticket, step, revision.letter),
         "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
+        "wanders": _wanders(run, step), "dangers": _dangers(revision, steps, step),
         "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
         "finished": run.is_whole(piece), "more": piece < run.needed,
     }
+
+
+VIEWS = {"before": 0, "after": -1}
+"""Which frame of a step shows it, before the stroke and after it with the tool open again."""
+
+
+@require_GET
+def view(request, number: int, step: int, when: str):
+    """The part among the tools before or after a step, as it looks from where the operator stands; the page names what
+    it belongs to, so it may be kept."""
+    ticket = ticket_or_404(number)
+    revision = ticket.revision
+    found = revision.plan if revision else None if blocked(ticket) else ticket.ordered
+    if when not in VIEWS or found is None or not 1 <= step <= len(found.steps):
+        raise Http404
+    part, brake_files = (revision.part, revision.brake_files) if revision else (ticket.joined, ticket.brake_files)
+    bodies = derived.scene(part, brake_files, found.steps, step - 1, VIEWS[when])
+    return HttpResponse(scene_svg(bodies, 300, 240), content_type="image/svg+xml",
+                        headers={"Cache-Control": "private, max-age=600"})
+
+
+def _wanders(run, step):
+    """Whether the angle of a step drifts from piece to piece; trials are none."""
+    rows = [(int(piece), off) for piece, off in run.angles(step) if piece.isdigit()]
+    return drift_of([piece for piece, _ in rows], [off for _, off in rows], ANGLE_TOLERANCE)
+
+
+def _dangers(revision, steps, step):
+    """What can hurt at a step."""
+    brakes = {brake.name: brake for brake in map(parsed, revision.brake_files)}
+    brake = brakes.get(steps[step - 1].brake) or next(iter(brakes.values()))
+    return hazards(revision.figures.part, steps, step, brake)
+
+
+def _views(ticket, step: int, of: str) -> list[tuple[str, str]]:
+    """(when, address of its picture); ``of`` tells what the picture is of."""
+    return [(when, f"{reverse('floor:view', args=[ticket.number, step, when])}?of={of}") for when in VIEWS]
 
 
 def _moved(row, now: Now, units) -> str:
@@ -111,7 +163,7 @@ def _ahead(request, ticket):
     frames = derived.frames(ticket.joined, ticket.brake_files, steps, step - 1)
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
-            "picture": step_picture(frames, part, row.held),
+            "picture": step_picture(frames, part, row.held), "views": _views(ticket, step, ticket.content_key[:16]),
             "now": Now(row.bend_to, row.gauge.stop), "film": film(part, steps)[1:]}
 
 
@@ -147,14 +199,16 @@ def release(request, number: int):
     if why:
         return bend_page(request, ticket, {"field": "release", "message": why})
     if not ticket.is_released:
-        found = ticket.ordered
-        ticket.note_order(found)
+        found = ticket.ordered or Plan.nothing()
+        if found.steps:
+            ticket.note_order(found)
         frozen = Revision.frozen(ticket, found, request.user)
         with transaction.atomic():
             ticket.keep()
             frozen.save()
-    first = ticket.revision.plan.steps[0]
-    return redirect("floor:setup" if shut(ticket.revision, first, request.user) else "floor:bend", number=number)
+    first = next(iter(ticket.revision.plan.steps), None)
+    waits = first and shut(ticket.revision, first, request.user)
+    return redirect("floor:setup" if waits else "floor:bend", number=number)
 
 
 def key_of(form) -> uuid.UUID | None:
@@ -172,6 +226,8 @@ def record(request, number: int):
     key = key_of(form)
     steps = revision.plan.steps
     run = Progress(revision)
+    if not steps:
+        return _rolled(request, ticket, run, key)
     piece, step = within(form.get("piece"), 1, TRIAL, run.needed), within(form.get("step"), 1, 1, len(steps))
     following = f"{reverse('floor:bend', args=[number])}?piece={piece}&step={min(step + 1, len(steps))}"
     if key and StepRecord.objects.filter(key=key).exists():
@@ -193,18 +249,31 @@ def record(request, number: int):
                        depth=depth, leg=leg, leg_name=beside["id"] if leg is not None else "",
                        leg_wanted=beside["size"], jogged=form.get("jogged") == "on", further=now.degrees, back=now.back,
                        by=request.user)
-    try:
-        with transaction.atomic():
-            entry.run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": request.user})
-            entry.save()
-    except IntegrityError:
-        if not (key and StepRecord.objects.filter(key=key).exists()):
-            raise
+    _keep(entry, revision, piece)
     return redirect(following if not undone and piece != TRIAL else
                     f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
 
 
-WITH_REASON = {LogEntry.What.SCRAPPED, LogEntry.What.MUTED}
+def _rolled(request, ticket, run, key):
+    """Tick a rolled piece off, or take that back."""
+    piece = within(request.POST.get("piece"), 1, 1, run.needed)
+    what = StepRecord.What.UNDONE if request.POST.get("what") == "undone" else StepRecord.What.BENT
+    _keep(StepRecord(step=1, what=what, key=key, by=request.user), run.revision, piece)
+    return redirect("floor:bend", number=ticket.number)
+
+
+def _keep(entry: StepRecord, revision, piece: int) -> None:
+    """Write an entry of a piece; one that came before under the same key stands for it."""
+    try:
+        with transaction.atomic():
+            entry.run, _ = Run.objects.get_or_create(revision=revision, piece=piece, defaults={"by": entry.by})
+            entry.save()
+    except IntegrityError:
+        if not (entry.key and StepRecord.objects.filter(key=entry.key).exists()):
+            raise
+
+
+WITH_REASON = {LogEntry.What.SCRAPPED, LogEntry.What.MUTED, LogEntry.What.NEXT_TIME}
 
 
 @require_POST
@@ -213,16 +282,19 @@ def log(request, number: int):
     (ticket, revision), form = released_or_404(number), request.POST
     run, key = Progress(revision), key_of(form)
     piece = within(form.get("piece"), 1, 1, run.needed)
-    step = within(form.get("step"), 1, 1, len(run.steps))
+    step = within(form.get("step"), 1, 1, run.count)
     try:
         what = LogEntry.What(fields.one_of(form.get("what"), LogEntry.What.values, "what"))
         words = fields.words(form.get("words"), 300)
         if what in WITH_REASON and not words:
-            raise Refusal("words", "must say why")
+            raise Refusal("words", "must say why" if what != LogEntry.What.NEXT_TIME else "must say what")
         if what == LogEntry.What.CLOSED and run.muted:
             raise Refusal("words", "cannot be closed while a guard is muted: put it back first")
+        if what == LogEntry.What.CLOSED and run.overdue and not words:
+            raise Refusal("words", f"piece {run.overdue[0]} was not checked: check it, or say why not")
     except Refusal as refusal:
-        return bend_page(request, ticket, {"field": refusal.path, "message": refusal.message}, piece, step)
+        return bend_page(request, ticket, {"field": refusal.path, "message": refusal.message,
+                                           "words": fields.words(form.get("words"), 300)}, piece, step)
     if not (key and LogEntry.objects.filter(key=key).exists()):
         LogEntry.objects.create(revision=revision, what=what, words=words, key=key, by=request.user,
                                 piece=piece if what == LogEntry.What.SCRAPPED else None,

@@ -1,20 +1,15 @@
-"""Check sheets: what a finished piece measures, what a wrong one came from, and what was decided on it."""
+"""Check sheets: what a finished piece measures, and what a wrong one came from."""
 
-import csv
-
-from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.floor.causes import separating, told, ways_to_save
 from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Readings
-from bendcore.formats.report import Checked
-from bendcore.formats.report import report as printed
-from bendcore.quality.checksheet import CheckRow
-from bendcore.said import in_units
-from dorvan import fields
+from bendcore.floor.drifting import drift_of
+from bendcore.quality.checksheet import TRIED, CheckRow
+from dorvan.drawings.charts import drift
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 
@@ -23,13 +18,14 @@ from ..models import CheckSheet, Decision
 from ..readings import within
 from ..run import Progress, diagnosis_of, ties_of
 
-PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER)}
+PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER), TRIED: (END,)}
 """Where along the bend a dimension is read, first the reading that is always asked for."""
 ELSEWHERE = {OTHER: "other end", END: "one end"}
+TRY_WORDS = (("", ""), ("yes", "✓ yes"), ("no", "■ no"))
 LEAST_K = 0.003
 """A K that differs by less is not worth a new blank."""
-EVERY = 10
-"""So many pieces are bent between two that are checked (*start*)."""
+READ = {"mm": readings.length, "°": readings.angle, TRIED: readings.tried}
+"""How what is typed for a dimension is read, by its unit."""
 
 
 @require_GET
@@ -42,13 +38,14 @@ def field_of(name: str, place: int) -> str:
     return name if not place else f"{name}~{place}"
 
 
-def check_page(request, ticket, typed=None, errors=None):
+def check_page(request, ticket, typed=None, errors=None, piece=None):
     """The list of finished dimensions, to be filled in or as saved."""
     revision, typed, errors = ticket.revision, typed or {}, errors or {}
     figures = revision.figures if revision else ticket.figures
-    piece = within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
-    along = diagnosis_of(revision).names if revision else ()
+    piece = piece or within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
+    along = diagnosis_of(revision).names if revision and revision.is_bent else ()
     sheet = revision.sheets.filter(piece=piece).last() if revision else None
+    run = Progress(revision) if revision else None
     context = {
         "ticket": ticket, "at": "rack", "stage": "check", "ruler": bench.ruler(ticket, "check"),
         "units": request.user.units, "revision": revision, "sheet": sheet, "piece": piece,
@@ -56,10 +53,11 @@ def check_page(request, ticket, typed=None, errors=None):
         "blanks": _blanks(revision, typed, errors) if revision else [],
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures, "shaped": figures.part,
         "part": figures.part, "body": "floor/_check.html", "sheets": revision.sheets.all() if revision else [],
-        "due": _due(revision, ticket) if revision else []}
+        "tries": TRY_WORDS,
+        "due": run.due if run else [], "drifts": _drifts(revision) if revision else []}
     if sheet and not context["again"]:
-        k = Progress(revision).k_for_blank
-        context |= _verdict(revision, sheet) | {"k": k if k and abs(k) >= LEAST_K else None}
+        k = run.k_for_blank
+        context |= verdict_of(revision, sheet) | {"k": k if k and abs(k) >= LEAST_K else None}
     return render(request, "tickets/ticket.html", context, status=422 if errors else 200)
 
 
@@ -74,7 +72,7 @@ def _row(dimension, typed, errors, along) -> dict:
 def _blanks(revision, typed, errors) -> list[dict]:
     """The blank along each row of bends that runs from edge to edge."""
     found = []
-    for row in ties_of(revision).rows:
+    for row in ties_of(revision).rows if revision.is_bent else ():
         if all(row.legs):
             name = f"blank~{row.legs[0]}"
             found.append({"field": name, "long": row.long, "legs": (row.legs[0], row.legs[-1]),
@@ -82,15 +80,31 @@ def _blanks(revision, typed, errors) -> list[dict]:
     return found
 
 
-def _due(revision, ticket) -> list[int]:
-    """Pieces to be checked: the first, every nth, the last; those not checked yet."""
-    checked = {sheet.piece for sheet in revision.sheets.all()}
-    due = {1, ticket.quantity, *range(EVERY, ticket.quantity, EVERY)}
-    return sorted(due - checked)
+def _drifts(revision) -> list[dict]:
+    """Of each dimension measured on several pieces how it went; first those that wander off."""
+    found: dict[str, list] = {}
+    newest = {sheet.piece: sheet for sheet in revision.sheets.all()}
+    for piece, sheet in sorted(newest.items()):
+        for row in sheet.measured:
+            if row.dimension.unit != TRIED:
+                found.setdefault(row.dimension.name, []).append((piece, row))
+    rows = []
+    for measured in found.values():
+        one = measured[-1][1].dimension
+        pieces, off = [piece for piece, _ in measured], [row.measured - one.nominal for _, row in measured]
+        if len(pieces) > 1:
+            rows.append({"dimension": one, "drift": drift_of(pieces, off, one.tolerance),
+                         "chart": drift([(str(piece), away) for piece, away in zip(pieces, off, strict=True)],
+                                        one.tolerance)})
+    return sorted(rows, key=lambda row: (row["drift"] is None, row["drift"] is None or row["drift"].out_in is None))
 
 
-def _verdict(revision, sheet) -> dict:
+def verdict_of(revision, sheet) -> dict:
     """What a wrong piece came from, and what of it can be saved."""
+    after = {"decision": sheet.decisions.select_related("by").last(), "choices": Decision.What.choices,
+             "photographs": sheet.photographs.values_list("pk", flat=True)}
+    if not revision.is_bent:
+        return after | {"causes": []}
     diagnosis, off = diagnosis_of(revision), {}
     ties = diagnosis.ties
     for row in sheet.measured:
@@ -100,10 +114,10 @@ def _verdict(revision, sheet) -> dict:
     drawn = {row.legs[0]: row.long for row in ties.rows}
     verdict = diagnosis.of(Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items()
                                            if name in drawn}))
-    return {"closing": ties.closes_on, "verdict": verdict, "causes": [told(cause, ties) for cause in verdict.causes],
-            "separate": separating(verdict.separate, ties) if verdict.separate else "",
-            "save": _saved(sheet, revision.figures.part, diagnosis.names),
-            "decision": sheet.decisions.select_related("by").last(), "choices": Decision.What.choices}
+    return after | {"closing": ties.closes_on, "verdict": verdict,
+                    "causes": [told(cause, ties) for cause in verdict.causes],
+                    "separate": separating(verdict.separate, ties) if verdict.separate else "",
+                    "save": _saved(sheet, revision.figures.part, diagnosis.names)}
 
 
 def _saved(sheet, part, names) -> list[dict]:
@@ -124,7 +138,7 @@ def save_check(request, number: int):
     def read(field, unit):
         text = typed[field] = request.POST.get(field, "")[:60].strip()
         try:
-            return (readings.angle if unit == "°" else readings.length)(text, request.user.units, field)
+            return READ[unit](text, request.user.units, field)
         except Refusal as refusal:
             errors[field] = refusal.message
             return None
@@ -135,7 +149,7 @@ def save_check(request, number: int):
         if first is None and any(value is not None for value in others) and d.name not in errors:
             errors[d.name] = "is measured here first"
         elif first is not None:
-            if others[0] is None and len(others) > 1 and others[1] is not None:
+            if len(others) > 1 and others[0] is None and others[1] is not None:
                 errors[field_of(d.name, 1)] = "is measured at one end first"
             rows.append(CheckRow(d, first, tuple(value for value in others if value is not None)).written())
     blank = {row["field"].removeprefix("blank~"): read(row["field"], "mm") for row in _blanks(revision, {}, {})}
@@ -147,57 +161,3 @@ def save_check(request, number: int):
     CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=request.user,
                               blank={name: long for name, long in blank.items() if long is not None})
     return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")
-
-
-@require_POST
-def decide(request, number: int, pk: int):
-    """What is done with a piece that is out, and why."""
-    ticket = ticket_or_404(number)
-    sheet = get_object_or_404(CheckSheet, pk=pk, revision__ticket=ticket)
-    words = fields.words(request.POST.get("words"), 300)
-    try:
-        what = fields.one_of(request.POST.get("what"), Decision.What.values, "what")
-        if not words:
-            raise Refusal("words", "must say why")
-    except Refusal as refusal:
-        return check_page(request, ticket, {"words": words}, {refusal.path: refusal.message})
-    Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
-    return redirect(f"{reverse('floor:check', args=[number])}?piece={sheet.piece}")
-
-
-@require_GET
-def report_pdf(request, number: int):
-    """The same printed, a page for each sheet, with what it came from and what was decided."""
-    ticket, revision = released_or_404(number)
-    pieces = []
-    for sheet in revision.sheets.select_related("by"):
-        lines = [f"Measured by {sheet.by.username}, {sheet.at:%d %b %Y %H:%M}."]
-        told = _verdict(revision, sheet)
-        lines += [": ".join(in_units(text, request.user.units) for text in (cause.cause, cause.correction))
-                  for cause in told["causes"]]
-        if told["decision"]:
-            lines.append(f"Decided by {told['decision'].by.username}: {told['decision'].get_what_display()}, because "
-                         f"{told['decision'].words}.")
-        title = f"Piece {sheet.piece} of {ticket.quantity}, {'good' if sheet.good else 'out of tolerance'}"
-        pieces.append(Checked(title, sheet.measured, lines))
-    return HttpResponse(printed(f"{ticket.tag} {ticket.name}, revision {revision.letter}", pieces, request.user.units),
-                        content_type="application/pdf", headers={
-                            "Content-Disposition": f'inline; filename="{ticket.tag}-{revision.letter}-checks.pdf"'})
-
-
-@require_GET
-def report(request, number: int):
-    """Every check sheet of the newest revision as CSV: a line a reading, in mm and degrees."""
-    ticket, revision = released_or_404(number)
-    answer = HttpResponse(content_type="text/csv; charset=utf-8", headers={
-        "Content-Disposition": f'attachment; filename="{ticket.tag}-{revision.letter}-checks.csv"'})
-    rows = csv.writer(answer)
-    rows.writerow(["piece", "dimension", "unit", "nominal", "tolerance", "measured", "elsewhere", "verdict", "by",
-                   "at"])
-    for sheet in revision.sheets.select_related("by"):
-        for row in sheet.measured:
-            d = row.dimension
-            sizes = [f"{size:.3f}" for size in (d.nominal, d.tolerance, row.measured, *row.others)]
-            rows.writerow([sheet.piece, d.title, d.unit, *sizes[:3], " ".join(sizes[3:]), row.verdict,
-                           sheet.by.username, sheet.at.isoformat(timespec="minutes")])
-    return answer

@@ -1,0 +1,81 @@
+"""All that a check sheet asks of a finished piece: its dimensions, and what no sum of legs and angles says.
+
+* Of each face the hole nearest to a bend, from its centre to the outside beyond that bend: flat distance to the
+  tangent line and the outside setback (handbook, *One bend*).
+* Sizes made to fit a mate, where the band in which it goes on without being loose is narrower than the tolerance.
+* What is tried and not measured: that the mate goes on, and that every flange is turned to the side drawn, by which a
+  left hand is told from a right one.
+"""
+
+import math
+from collections.abc import Iterator
+
+from ..part import AROUND, Part
+from ..sheet.model import Bend, Edge, Hole
+from ..tolerance import length_tolerance
+from .checksheet import TRIED, Dimension, dimensions
+
+STEEP = 60.0
+"""Beside a bend of fewer degrees there is no outside to measure to."""
+MOST_NAMED = 6
+TIGHT = 0.05
+"""A size to fit without clearance still has so much, mm."""
+
+
+def checklist(part: Part) -> list[Dimension]:
+    """Every row of a part's check sheet."""
+    return [*dimensions(part), *_holes(part), *_fits(part), *_turned(part)]
+
+
+def _holes(part: Part) -> Iterator[Dimension]:
+    shape = part.shape
+    for face in part.sheet.faces:
+        for bend, edge, other in _bends_at(part, face.id):
+            found = _nearest(face.holes, edge)
+            if found is None or bend.angle < STEEP:
+                continue
+            nominal = found + bend.figures.outside_setback
+            title = f"Hole in {shape.called(face.id)}, its centre to the outside of {shape.called(other)}"
+            yield Dimension(f"hole-{face.id}-{bend.id}", title, nominal, length_tolerance(nominal))
+
+
+def _bends_at(part, face) -> Iterator[tuple[Bend, Edge, str]]:
+    """The bends at a face, where their tangent lines lie in it, and what is beyond."""
+    for bend in part.sheet.bends:
+        if bend.parent == face:
+            yield bend, bend.parent_edge, bend.child
+        elif bend.child == face:
+            yield bend, bend.child_edge, bend.parent
+
+
+def _nearest(holes: tuple[Hole, ...], edge: Edge) -> float | None:
+    """How far the centre of the round hole nearest to a line, and beside it, lies from it, mm."""
+    (x0, y0), (x1, y1) = edge
+    long = math.hypot(x1 - x0, y1 - y0)
+    ux, uy = (x1 - x0) / long, (y1 - y0) / long
+    away = []
+    for hole in holes:
+        dx, dy = hole.centre[0] - x0, hole.centre[1] - y0
+        if not hole.ring and 0 <= dx * ux + dy * uy <= long:
+            away.append(abs(dx * uy - dy * ux))
+    return min(away, default=None)
+
+
+def _fits(part: Part) -> Iterator[Dimension]:
+    for fit in part.matings:
+        play = max(2 * fit.clearance, TIGHT)
+        if play < length_tolerance(fit.size):
+            measured = "inside" if fit.way == AROUND else "outside"
+            yield Dimension(f"fit-{fit.path}", f"{fit.name}, {measured}, to go {fit.way} its mate", fit.size, play)
+        yield Dimension(f"goes-{fit.path}", f"{fit.name}: goes {fit.way} its mate, tried", 1, 0, TRIED)
+
+
+def _turned(part: Part) -> Iterator[Dimension]:
+    """Which way every flange is turned, the top of the blank seen; hems are folds and told apart by themselves."""
+    ways: dict[str, list[str]] = {}
+    for bend in part.sheet.bends:
+        ways.setdefault(bend.direction, []).append(part.shape.called(bend.id))
+    told = [", ".join(names[:MOST_NAMED]) + (" …" if len(names) > MOST_NAMED else "") + f" {way}"
+            for way, names in ways.items()]
+    if told:
+        yield Dimension("turned", f"Turned as drawn, the top seen: {'; '.join(told)}", 1, 0, TRIED)

@@ -1,0 +1,79 @@
+"""What is done after a check: decided, photographed, taken over into the next blank."""
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.errors import Refusal
+from dorvan import fields, pictures
+from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
+from dorvan.tickets.retry import retried
+
+from ..models import CheckPhoto, CheckSheet, Decision
+from ..run import Progress
+from .check import LEAST_K, check_page
+
+MOST_PHOTOGRAPHS = 12
+
+
+def _sheet(number, pk):
+    ticket = ticket_or_404(number)
+    return ticket, get_object_or_404(CheckSheet, pk=pk, revision__ticket=ticket)
+
+
+def _back(ticket, sheet):
+    return redirect(f"{reverse('floor:check', args=[ticket.number])}?piece={sheet.piece}")
+
+
+@require_POST
+def decide(request, number: int, pk: int):
+    """What is done with a piece that is out, and why."""
+    ticket, sheet = _sheet(number, pk)
+    words = fields.words(request.POST.get("words"), 300)
+    try:
+        what = fields.one_of(request.POST.get("what"), Decision.What.values, "what")
+        if not words:
+            raise Refusal("words", "must say why")
+    except Refusal as refusal:
+        return check_page(request, ticket, {"words": words}, {refusal.path: refusal.message}, sheet.piece)
+    Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
+    return _back(ticket, sheet)
+
+
+@require_POST
+def keep_photograph(request, number: int, pk: int):
+    """A photograph of the piece laid beside its sheet."""
+    ticket, sheet = _sheet(number, pk)
+    try:
+        if sheet.photographs.count() >= MOST_PHOTOGRAPHS:
+            raise Refusal("photograph", f"is one too many: {MOST_PHOTOGRAPHS} belong to a sheet at most")
+        jpeg = pictures.sent(request)
+    except Refusal as refusal:
+        return check_page(request, ticket, {}, {"photograph": f"The photograph: {refusal.message}."}, sheet.piece)
+    CheckPhoto.objects.create(sheet=sheet, jpeg=jpeg, by=request.user)
+    return _back(ticket, sheet)
+
+
+@require_GET
+def photograph(request, number: int, pk: int):
+    """A photograph of a piece that was checked."""
+    return pictures.shown(get_object_or_404(CheckPhoto, pk=pk, sheet__revision__ticket__number=number).jpeg)
+
+
+@require_POST
+@retried
+def take_k(request, number: int):
+    """The K that brings the closing legs right, taken into the part as it stands; the revision keeps its own."""
+    ticket, revision = released_or_404(number)
+    more = Progress(revision).k_for_blank
+    if more is None or abs(more) < LEAST_K:
+        raise Http404
+    bends = [bend.figures.k for bend in revision.figures.part.sheet.bends if not bend.is_hem]
+    k = round(sum(bends) / len(bends) + more, 4)
+    part = ticket.part | {"allowance": {"method": "k_factor", "k": k}}
+    try:
+        ticket.change(part, f"K {k:g} by pieces checked", request.user, follows_shop=False)
+    except Refusal as refusal:
+        return check_page(request, ticket, {}, {"k": f"K of {k:g}: {refusal.message}."})
+    return redirect("tickets:stage", number=number, stage="stock")
