@@ -28,9 +28,11 @@ from tests import batches
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
+from tests.core.rolled import rolled_file
 from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
 from tests.core.test_any_sheet import prism, solid
+from tests.core.transitions import square_to_round_file, transition_file
 from tests.served import shop, signed_in
 
 EDIT = """
@@ -91,18 +93,33 @@ def strip_of_31() -> dict:
     return part_file([30] * 31, [(90, ("up", "down", "down", "up")[n % 4]) for n in range(30)])
 
 
+def turned() -> dict:
+    out = {"width": 18, "direction": "out"}
+    return transition_file(top={"length": 100, "width": 80, "offset": [20, 10], "turn": 20}, bottom_flange=out,
+                           top_flange=out)
+
+
+def chain_of_16() -> dict:
+    inner = [{"length": 90, "diameter": 118 - 4 * n, "turn": 8, "plane": 20 * n} for n in range(15)]
+    return rolled_file(kind="chain", stations=[{"diameter": 120}, *inner, {"length": 90, "diameter": 58}])
+
+
 EDITED = (("a strip of 5 legs (section, flat, figures)", 144, "[aria-label^='Leg L2']", 40),
           ("a strip of 31 legs", 903, "[data-field='shape.legs[3]']", 28),
           ("a tray of 13 faces", 150, "[aria-label^='Height of the left']", 60),
           ("a guard of 60 faces", 900, "[aria-label^='Leg L2']", 188),
           ("a drawn flat of 60 faces", 901, "[data-field='shape.bends[3].angle']", 18),
-          ("a plate of 60 faces", 902, "[data-field='shape.flanges[3].length']", 28))
+          ("a plate of 60 faces", 902, "[data-field='shape.flanges[3].length']", 28),
+          ("a transition, turned, with both flanges", 904, "[data-field='shape.height']", 120),
+          ("a square to round of 20 bends", 905, "[data-field='shape.height']", 140),
+          ("a chain of 16 cones", 906, "[data-field='shape.stations[3].length']", 90))
 
 
 def edits():
     """From the change of a field to the frame that shows it; a person's pause lies between two edits."""
     rows = {}
-    with shop({900: guard_of_60(), 901: flat_of_60(), 902: plate_of_60(), 903: strip_of_31()}) as address:
+    with shop({900: guard_of_60(), 901: flat_of_60(), 902: plate_of_60(), 903: strip_of_31(), 904: turned(),
+               905: square_to_round_file(), 906: chain_of_16()}) as address:
         browser = signed_in(address)
         try:
             for words, number, css, size in EDITED:

@@ -15,7 +15,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
-FLOOR = "tests.core.test_floor."
+FLOOR, BUILT = "tests.core.test_floor.", "tests.core.test_transitions."
+PLANES = "Folded.test_every_panel_lies_in_the_plane_of_its_corners_and_every_flange_in_its_end"
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
@@ -30,6 +31,20 @@ class Mutant:
 
 
 MUTANTS = (
+    Mutant("bendcore/develop/facets.py", "(direction == UP) == is_outside else figures.inside_setback",
+           "(direction != UP) == is_outside else figures.inside_setback", BUILT + PLANES),
+    Mutant("bendcore/develop/chains.py", "normal = d1 / math.cos(b1) + d2 / math.cos(b2)", "normal = d1 + d2",
+           "tests.core.test_chains.Chains.test_neighbours_are_cut_along_one_curve_that_lies_on_both"),
+    Mutant("bendcore/families/transition/flanges.py", "level + up * sizes.thickness", "level", BUILT + PLANES),
+    Mutant("bendcore/families/rolled.py", "else -1  # a cone", "else 1  # a cone",
+           "tests.core.test_rolled.Rolled.test_lengths_and_areas_are_those_of_the_form"),
+    Mutant("bendcore/develop/rolled.py", "outer / (c - s", "outer / (c + s",
+           "tests.core.test_rolled.Rolled.test_rolled_up_again_its_ends_lie_in_their_planes_at_the_sizes_asked_for"),
+    Mutant("bendcore/floor/drifting.py", "SURE = 1.96", "SURE = 0.3",
+           "tests.core.test_checklist.Drifts.test_what_wanders_is_seen_and_what_scatters_is_not"),
+    Mutant("dorvan/floor/run.py", "*pieces[-1:]} - checked", "} - checked", "tests.web.test_floor.Checks.test_which_pieces_are_due"),
+    Mutant("dorvan/floor/history.py", "and not before.holds and took", "and took",
+           "tests.web.test_floor.Run.test_the_log_says_all_that_happened_and_how_long_it_took"),
     Mutant("bendcore/order/planning.py", '"top" if bend.sign > 0 else "bottom"', '"bottom" if bend.sign > 0 else "top"',
            SAYS + "test_the_punch_comes_down_on_the_face_that_a_bend_folds_towards"),
     Mutant("bendcore/order/planning.py", "over, round_ = before.lie.face != taken.lie.face",

@@ -13,7 +13,7 @@ VIEWS = {
     "bend-sheet": "/t/151/order/sheet/", "bend": "/t/142/bend/", "check": "/t/142/check/",
     "set-up": "/t/142/setup/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/",
-    "guard": "/t/154/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/150/marking-out/",
+    "transition": "/t/158/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/163/marking-out/",
 }
 
 TALL = {"brakes": 2400}

@@ -120,9 +120,10 @@ def _beside(fit, start, end, away):
 DRIFT_WIDTH, DRIFT_HEIGHT, WIDEST = 300, 64, 3.0
 
 
-def drift(angles: list[tuple[str, float]]) -> dict | None:
-    """A bend's angle from piece to piece beside what was wanted: the last dozen readings, at most three degrees off."""
-    shown = angles[-12:]
+def drift(readings: list[tuple[str, float]], tolerance: float = 1.0) -> dict | None:
+    """How far a dimension was off from piece to piece, beside its tolerance: the last dozen readings, in what is
+    tolerated at most three times as far off."""
+    shown = [(piece, off / tolerance) for piece, off in readings[-12:]]
     if not shown:
         return None
     span = max(1.5, min(WIDEST, max(abs(off) for _, off in shown) * 1.2))
@@ -131,7 +132,7 @@ def drift(angles: list[tuple[str, float]]) -> dict | None:
     def y(off):
         return round(DRIFT_HEIGHT / 2 - max(-span, min(span, off)) / span * (DRIFT_HEIGHT / 2 - 8), 1)
 
-    dots = [{"x": round(20 + n * step, 1), "y": y(off), "piece": piece, "off": off}
+    dots = [{"x": round(20 + n * step, 1), "y": y(off), "piece": piece, "off": off * tolerance}
             for n, (piece, off) in enumerate(shown)]
     return {"width": DRIFT_WIDTH, "height": DRIFT_HEIGHT, "dots": dots, "zero": y(0), "high": y(1), "low": y(-1),
             "d": "M" + "L".join(f"{dot['x']:g},{dot['y']:g}" for dot in dots)}

@@ -1,6 +1,7 @@
 """The blank of a part with bends both ways, as it is marked out: running marks along two edges from
 the datum, and the other lines of every bend."""
 
+import math
 from collections.abc import Collection, Iterator, Mapping
 from types import MappingProxyType
 
@@ -23,6 +24,8 @@ TOLD = (-88, -24, 88, 30)
 """What is written of face and grain about its place: left, top, right, bottom, pixels."""
 OVER = 34
 """So far over the blank it stands where it has no place on it, pixels."""
+BEYOND = 16
+"""A generator's angle stands so far beyond its end, pixels."""
 STEP = 24
 """How finely a clear place for it is looked for, pixels."""
 
@@ -42,8 +45,20 @@ def marked_view(part: Part, units: str, conflicts: Collection[str] = (), datum: 
     return view | {"across": across, "up": _pushed(up), "left": corner[0], "bottom": corner[1], "right": far[0],
                    "top": far[1], "mark_y": round(corner[1] + 22, 1), "mark_x": round(corner[0] - 16, 1),
                    "datum": datum_at(datum, corner, far), "root": _clear_place(part, view),
+                   "generators": _generators(part, fit),
                    "tangents": fit.lines(edge for b in flat.bends for edge in b.tangents),
                    "sights": fit.lines(edge for b in flat.bends for edge in sights(b, clamped.get(b.bend.id)))}
+
+
+def _generators(part: Part, fit) -> list[dict]:
+    """Straight lines of a rolled piece, with their angle beyond the end."""
+    found = []
+    for angle, *ends in part.generators():
+        (x0, y0), (x1, y1) = map(fit, ends)
+        long = math.dist((x0, y0), (x1, y1))
+        found.append({"d": f"M{x0},{y0}L{x1},{y1}", "angle": angle, "x": round(x1 + (x1 - x0) / long * BEYOND, 1),
+                      "y": round(y1 + (y1 - y0) / long * BEYOND + 4, 1)})
+    return found
 
 
 def datum_at(datum: str, corner, far) -> dict:

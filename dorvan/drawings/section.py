@@ -24,6 +24,8 @@ MOST = 30
 REACHES = np.array([52, 66, 84, 104, 128, 156])
 """How far off its piece a label may stand."""
 SMALL_FACET = 60.0
+NAMED = 21
+"""A bend's name stands so far off it in a small picture, pixels."""
 RIGHT, UP, AWAY = seen_from(AZIMUTH, np.radians(30))
 STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
 
@@ -79,6 +81,21 @@ def small_section(part: Part, angles=None, width=180, height=84) -> dict:
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 10, 8, width - 20, height - 16)
     return {"d": " ".join(fit.path(p.outline) for p in pieces), "width": width, "height": height}
+
+
+def named_section(part: Part, width: int, height: int) -> dict:
+    """A small picture of the finished section, its bends named beside it."""
+    pieces = pieces_of(part)
+    points = np.concatenate([p.outline for p in pieces])
+    fit = Fit.into(points, 34, 26, width - 68, height - 52)
+    centre = fit(points.mean(axis=0).tolist())
+    names = []
+    for piece in (p for p in pieces if not p.is_flat):
+        middle = fit(piece.outline.mean(axis=0).tolist())
+        away = _away(piece, middle, centre, fit)
+        x, y = middle[0] + NAMED * math.cos(away), middle[1] + NAMED * math.sin(away)
+        names.append({"id": piece.id, "x": round(x, 1), "y": round(y + 4, 1)})
+    return {"d": " ".join(fit.path(p.outline) for p in pieces), "names": names, "width": width, "height": height}
 
 
 def small_fold(part: Part, angles: dict[str, float], width=180, height=84) -> dict:

@@ -77,7 +77,7 @@ def drawn(piece) -> dict:
     part = piece.part
     if piece.role:
         shape = draw_mate(piece.lead.figures.part.shape, piece.role, made_sizes(piece.lead), piece.clearance)
-        own = {key: part["shape"][key] for key in KEPT[shape["kind"]] if key in part["shape"]}
+        own = {key: part["shape"][key] for key in KEPT.get(shape["kind"], ()) if key in part["shape"]}
         part = part | {"shape": shape | (own if shape["kind"] == part["shape"]["kind"] else {})}
     return fitted(piece, part)
 

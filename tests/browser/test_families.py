@@ -95,6 +95,48 @@ class Families(BrowserCase):
         self.assertEqual(len(Ticket.objects.get(number=number).figures.part.shape.panels), 3)
         self.laid_out(number)
 
+    def test_a_transition_in_two_pieces(self):
+        number = self.begin("transition", "Chute")
+        self.redrawn(lambda: self.type_into("[aria-label^='Height']", "150"))
+        self.redrawn(lambda: self.type_into("[aria-label^='Top moved right']", "-25"))
+        self.press("Add: Flange at the top")
+        self.assertIn("stand", self.text())
+        self.redrawn(lambda: self.type_into("[data-field='shape.pieces']", "2"))
+        self.accessible()
+        self.find("#kit").click()
+        self.wait(lambda: "Add a piece" in self.text())
+        self.find(".kit-side .btn").click()
+        self.wait(lambda: "follows it" in self.text())
+        shapes = [t.part["shape"] for t in Ticket.objects.order_by("number")]
+        self.assertEqual([shape.get("piece", 1) for shape in shapes], [1, 2])
+        self.assertEqual(shapes[1]["top"]["offset"][0], "-25 mm")
+        self.laid_out(number)
+
+    def test_a_chain_rolled_on_a_phone(self):
+        number = self.begin("chain", "Horn")
+        self.take("S2")
+        self.redrawn(lambda: self.type_into("[data-field='shape.stations[1].turn']", "12"))
+        self.redrawn(lambda: self.type_into("[data-field='shape.stations[1].turn']", "140"))
+        self.assertIn("too short for the turns", self.text())
+        self.accessible()
+        self.go(f"/t/{number}/kit/")
+        self.find("button[value=mates]").click()
+        self.wait(lambda: "2 pieces belong" in self.text())
+        self.laid_out(number)
+        self.size(390, 844)
+        self.go(f"/t/{number}/bend/")
+        self.assertIn("hold the small end back", self.text())
+        self.find(".sheet .btn").click()
+        self.wait(lambda: self.has("#tick"))
+        self.accessible()
+        self.find("#tick").click()
+        self.wait(lambda: "All rolled" in self.text())
+        self.go(f"/t/{number}/check/")
+        self.find("[name=first-circle]").send_keys("120.2")
+        self.find("#save-check").click()
+        self.wait(lambda: "✓ Good" in self.text())
+        self.accessible()
+
     def test_a_flat_from_a_drawing(self):
         part = read_part(plate_file())
         with tempfile.TemporaryDirectory() as folder:

@@ -58,6 +58,7 @@ class Replay(SimpleTestCase):
             found[number].pop("order", None)
             with self.subTest(number):
                 found[number]["reached"].pop("set-up")  # a stage that came later
+                del found[number]["dimensions"][len(was["dimensions"]):]  # rows that came later
                 self.assertEqual(found[number], was)
                 for one in filter(None, (order, was_order)):  # of equal cost another may stand first
                     one["names"] = sorted(one["names"])

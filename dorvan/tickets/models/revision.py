@@ -33,9 +33,9 @@ class Revision(models.Model):
         """The ticket as it stands and the order found for it, to be saved as its next revision."""
         passed = [{"where": o.where, "message": o.message, "reason": o.reason, "by": str(o.by), "at": o.at.isoformat()}
                   for o in ticket.overrides.select_related("by")]
-        return cls(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined,
-                   brake_file=ticket.brake.file, also_file=ticket.also.file if ticket.also else "",
-                   order=plan.written(ticket.part["units"]), choices=asked_of(ticket),
+        files = [brake.file if brake else "" for brake in (ticket.brake, ticket.also)]
+        return cls(ticket=ticket, letter=letter(ticket.revisions.count()), part=ticket.joined, brake_file=files[0],
+                   also_file=files[1], order=plan.written(ticket.part["units"]), choices=asked_of(ticket),
                    by=by, overrides=passed)
 
     @property
@@ -48,9 +48,14 @@ class Revision(models.Model):
         return Plan.read(self.order).with_faces(lambda: self.figures.part.strip)
 
     @property
+    def is_bent(self) -> bool:
+        """Whether it is bent in steps, not rolled."""
+        return bool(self.plan.steps)
+
+    @property
     def brake_files(self) -> tuple[str, ...]:
         """Of the brakes it is bent on."""
-        return (self.brake_file, self.also_file) if self.also_file else (self.brake_file,)
+        return tuple(filter(None, (self.brake_file, self.also_file)))
 
     @property
     def is_current(self) -> bool:

@@ -13,6 +13,8 @@ from bendcore.formats.pdf import PAPERS
 
 from .lookup import ticket_or_404
 
+NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg"}
+
 
 @require_GET
 def download(request, number: int, ending: str):
@@ -26,11 +28,11 @@ def download(request, number: int, ending: str):
         try:
             text = export(ticket.figures.part, ending, **options)
         except Refusal as refusal:
-            messages.error(request, f"No template on {paper}: it {refusal.message}.")
+            what = f"template on {paper}" if options else "file"
+            messages.error(request, f"No {what}: it {refusal.message}.")
             return redirect("tickets:stage", number=number, stage="layout")
         kind = WRITERS[ending][1]
-        name = "paper-model.pdf" if ending == "model" else (
-            f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}")
+        name = NAMES.get(ending, f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}")
     else:
         raise Http404
     response = HttpResponse(text, content_type=kind)

@@ -18,6 +18,7 @@ from bendcore.families import FAMILIES
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
 from dorvan import fields
+from dorvan.spreadsheet import plain
 
 from .. import kits
 from ..models import Ticket, write
@@ -81,17 +82,38 @@ def add(request, number: int):
     try:
         if lead.pieces.count() >= MOST_PIECES:
             raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
+        if form.get("what") == "mates":
+            return _add_all(request, lead)
         per = _count(form.get("each", "1").strip(), "each")
-        piece = _new_piece(lead, form, request.user)
-        piece.lead, piece.per_assembly, piece.quantity = lead, per, lead.quantity * per
-        if piece.role:
-            piece.part = kits.drawn(piece)
-            _ = piece.figures
+        piece = _drafted(lead, form, per, request.user)
         _join(lead, piece)
     except Refusal as refusal:
         return _page(request, lead, {"field": refusal.path, "message": refusal.message, "form": form.get("what", "")})
     messages.success(request, f"{piece.tag} {piece.name} belongs to {lead.tag} now, {per} to each.")
     return redirect("tickets:kit", lead.number)
+
+
+def _add_all(request, lead):
+    """Every piece that can be drawn from the lead and is not in its kit yet, as many as belong to each."""
+    there = set(lead.pieces.values_list("role", flat=True))
+    mates = [mate for mate in kits.offers(lead) if mate.role not in there]
+    if lead.pieces.count() + len(mates) > MOST_PIECES:
+        raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
+    pieces = [_drafted(lead, {"what": f"mate:{mate.role}"}, mate.count, request.user) for mate in mates]
+    for piece in pieces:
+        _join(lead, piece)
+    messages.success(request, f"{len(mates)} pieces belong to {lead.tag} now.")
+    return redirect("tickets:kit", lead.number)
+
+
+def _drafted(lead, form, per: int, by) -> Ticket:
+    """The piece a form asks for, so many to each, worked out but not written."""
+    piece = _new_piece(lead, form, by)
+    piece.lead, piece.per_assembly, piece.quantity = lead, per, lead.quantity * per
+    if piece.role:
+        piece.part = kits.drawn(piece)
+        _ = piece.figures
+    return piece
 
 
 def _join(lead, piece) -> None:
@@ -239,16 +261,11 @@ def _list(lead) -> str:
     rows.writerow(["what", "each", "for the batch", "unit", "material", "thickness mm", "blank mm"])
     for piece in (lead, *lead.pieces.all()):
         part = piece.figures.part
-        rows.writerow([f"{piece.tag} {_plain(piece.name)}", 1 if piece == lead else piece.per_assembly, piece.quantity,
+        rows.writerow([f"{piece.tag} {plain(piece.name)}", 1 if piece == lead else piece.per_assembly, piece.quantity,
                        "pieces", part.stock.material.name, f"{part.stock.thickness:g}",
                        "{:.2f} x {:.2f}".format(*part.flat.size)])
     for item in lead.bought_in.all():
         unit = {PIECES: "pieces", LENGTH: "mm", LINING: "mm2"}[item.kind]
-        rows.writerow([_plain(item.name), f"{item.each:.10g}", f"{item.total:.10g}", unit, "",
+        rows.writerow([plain(item.name), f"{item.each:.10g}", f"{item.total:.10g}", unit, "",
                        f"{item.thickness:g}" if item.kind == LINING else "", ""])
     return text.getvalue()
-
-
-def _plain(name: str) -> str:
-    """A name that no spreadsheet takes for a formula."""
-    return f"'{name}" if name[:1] in "=+-@\t\r" else name

@@ -9,8 +9,10 @@ from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from bendcore.develop.making import CARE, passes, rolling
 from bendcore.errors import Refusal
 from bendcore.order.plan import Plan
+from bendcore.part import Part
 from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
 from dorvan.drawings.qr import qr
@@ -42,7 +44,8 @@ def order(ticket: Ticket, units: str) -> dict:
     except Refusal as refusal:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
-    return {"order": found, "working": working, "far": ticket.order_asked.progress() if working else {},
+    return making_card(ticket.figures.part) | {
+            "order": found, "working": working, "far": ticket.order_asked.progress() if working else {},
             "kept_steps": _kept_steps(ticket, found) if found else 0,
             "refused": refused, "press": press, "brakes": Brake.objects.all(),
             "film": film(ticket.figures.part, found.steps) if found else [],
@@ -50,6 +53,15 @@ def order(ticket: Ticket, units: str) -> dict:
             "left": _not_made(ticket, found) if found else [],
             "mine": bool(ticket.bend_order), "better": _better(ticket, found) if found else None,
             "shown": len(found.shown) if found else 0}
+
+
+def making_card(part: Part) -> dict:
+    """How a rolled piece is made; nothing for what is bent."""
+    shape = part.shape
+    if not shape.is_rolled:
+        return {}
+    return {"card": list(rolling(shape.inside, shape.slant, shape.seam.kind)), "care": CARE,
+            "passes": passes(shape.inside, part.stock.thickness, part.stock.material)}
 
 
 def _found(ticket) -> Plan | None:

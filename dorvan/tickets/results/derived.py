@@ -24,11 +24,12 @@ from bendcore.order.stackup import Expected, stack_up
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead
 from bendcore.part import Part, read_part
-from bendcore.quality.checksheet import Dimension, dimensions
+from bendcore.quality.checklist import checklist
+from bendcore.quality.checksheet import Dimension
 from bendcore.quality.spreads import Spreads
 from bendcore.sheet import Folded, fold
 from bendcore.sheet.clash import Bodies, bodies
-from bendcore.sheet.solid import Mesh, mesh
+from bendcore.sheet.solid import Mesh
 from bendcore.workings import workings
 from dorvan.brakes.models import parsed
 
@@ -36,6 +37,8 @@ from .longwork import desk
 from .orders import find_limits, find_order, find_ways_out, find_why
 from .watch import forget, name_of, progress, stop
 
+FACET = 6.0
+"""Degrees to a facet of the part that is turned about on a page."""
 STILL_FACET = 30.0
 """Degrees to a facet in a picture of a few hundred pixels."""
 
@@ -76,7 +79,7 @@ class Figures:
 
     @cached_property
     def folded(self) -> Folded:
-        return fold(self.part.sheet, flat=self.part.flat)
+        return fold(self.part.sheet, facet=FACET, flat=self.part.flat)
 
     @cached_property
     def bodies(self) -> Bodies:
@@ -85,16 +88,16 @@ class Figures:
 
     @cached_property
     def mesh(self) -> dict:
-        return mesh(self.folded).as_dict()
+        return self.part.formed(FACET, self.folded).as_dict()
 
     @cached_property
     def coarse_mesh(self) -> Mesh:
         """The folded part with few facets, for small still pictures."""
-        return mesh(fold(self.part.sheet, facet=STILL_FACET, flat=self.part.flat))
+        return self.part.formed(STILL_FACET)
 
     @cached_property
     def dimensions(self) -> list[Dimension]:
-        return dimensions(self.part)
+        return checklist(self.part)
 
 
 def canonical(data) -> str:

@@ -7,6 +7,7 @@ from django.utils.html import format_html
 
 from bendcore.order.gauge import EDGE
 from bendcore.quality import spreads
+from bendcore.quality.checksheet import TRIED
 from bendcore.said import in_units
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
@@ -36,6 +37,23 @@ def _unbroken(mark) -> str:
 def fine(mm, units):
     """A length that no tape shows (a radius, a thickness, a depth): in decimals with its unit."""
     return "–" if mm is None else format_html("{}<u>{}</u>", show_length(mm, units), units)
+
+
+@register.simple_tag
+def reading(one, value, units):
+    """What was measured of a dimension, or is to be."""
+    if one.unit == TRIED:
+        return "yes" if value else "no"
+    return angle(value, units) if one.unit == "°" else size(value, units)
+
+
+@register.simple_tag
+def tolerated(one, units):
+    """By how much it may be off; nothing of what is tried."""
+    if one.unit == TRIED:
+        return ""
+    shown = f"{floatformat(one.tolerance, -2)}°" if one.unit == "°" else fine(one.tolerance, units)
+    return format_html("± {}", shown)
 
 
 @register.filter

@@ -1,0 +1,114 @@
+"""Transitions and rolled work in the application: begun, changed, laid out, made, their pieces in a kit."""
+
+import uuid
+
+from dorvan.brakes.models import Brake
+from dorvan.floor.models import ShiftCheck
+from dorvan.tickets.models import Ticket
+from tests.core.rolled import cone_file
+from tests.core.samples import ROOT
+from tests.core.transitions import transition_file
+from tests.web.base import ShopCase
+
+
+class Developed(ShopCase):
+    def begin(self, family):
+        self.client.post("/tickets/new/", {"name": family, "family": family})
+        return Ticket.objects.latest("number")
+
+    def edit(self, ticket, **form):
+        return self.client.post(f"/t/{ticket.number}/change/", form, headers={"HX-Request": "true"})
+
+    def test_each_family_goes_through_its_stages(self):
+        for family in ("transition", "square-to-round", "cone", "tube", "elbow", "chain"):
+            ticket = self.begin(family)
+            for page in ("", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "space/", "kit/",
+                         "marking-out/", "folded/", "still.svg", "file/dxf/", "file/pdf/", "file/stl/", "file/glb/",
+                         "file/model/"):
+                self.assertEqual(self.client.get(f"/t/{ticket.number}/{page}").status_code, 200, (family, page))
+
+    def test_a_transition_is_changed_at_its_sizes_and_refused_at_its_field(self):
+        ticket = self.begin("transition")
+        self.assertContains(self.edit(ticket, field="shape.top.offset[0]", value="-35"), 'value="-35"')
+        refused = self.edit(ticket, field="shape.height", value="0")
+        self.assertContains(refused, "must be greater than 0", status_code=422)
+        self.edit(ticket, action="toggle", field="shape.top_flange")
+        self.assertContains(self.client.get(f"/t/{ticket.number}/"), "stand")
+        ticket.refresh_from_db()
+        self.assertEqual(ticket.part["shape"]["top_flange"]["direction"], "out")
+
+    def test_transitions_are_released_bent_checked_and_practised_on_hand_brakes(self):
+        out = {"width": 15, "direction": "out"}
+        for number, (data, name) in enumerate(((transition_file(), "bench-bars"),
+                                               (transition_file(pieces=2, top_flange=out), "leaf-2000")), 20):
+            machine = Brake.objects.create(name=name, file=(ROOT / "demo" / f"{name}.json").read_text("utf-8"))
+            ticket = Ticket.objects.create(number=number, part=data, brake=machine, made_by=self.bench)
+            self.client.post(f"/t/{number}/release/")
+            ShiftCheck.objects.create(brake=machine, looked_to=["all"], by=self.bench)
+            for step in range(1, len(ticket.revision.plan.steps) + 1):
+                answer = self.client.post(f"/t/{number}/bend/record/", {"piece": 1, "step": step, "angle": "88"})
+                self.assertEqual(answer.status_code, 302)
+            sizes = {one.name: f"{one.nominal:.2f}" for one in ticket.figures.dimensions if one.unit != "tried"}
+            self.client.post(f"/t/{number}/check/save/", {"piece": 1} | sizes)
+            self.assertContains(self.client.get(f"/t/{number}/check/"), "✓ Good")
+            self.assertEqual(self.client.post("/practice/begin/", {"ticket": number}).status_code, 302)
+            self.client.post("/practice/bend/", {})
+            self.client.post("/practice/look/", {"what": "shown"})
+            self.assertContains(self.client.get("/practice/"), "What was hidden")
+
+    def test_the_second_piece_follows_the_first(self):
+        lead = Ticket.objects.create(number=8, part=transition_file(pieces=2), made_by=self.bench)
+        self.client.post("/t/8/kit/add/", {"what": "mate:half", "each": "1"})
+        piece = lead.pieces.get()
+        self.edit(lead, field="shape.height", value="150")
+        piece.refresh_from_db()
+        self.assertEqual((piece.part["shape"]["piece"], piece.part["shape"]["height"]), (2, "150 mm"))
+
+    def test_all_pieces_of_a_chain_come_at_once_and_follow_it(self):
+        ticket = self.begin("chain")
+        self.client.post(f"/t/{ticket.number}/kit/add/", {"what": "mates"})
+        self.assertEqual([piece.part["shape"]["piece"] for piece in ticket.pieces.order_by("number")], [2, 3])
+        self.client.post(f"/t/{ticket.number}/kit/add/", {"what": "mates"})
+        self.assertEqual(ticket.pieces.count(), 2)
+        before = ticket.pieces.first().figures.part.flat.size
+        self.edit(ticket, field="shape.stations[1].turn", value="5")
+        self.assertNotEqual(Ticket.objects.get(pk=ticket.pieces.first().pk).figures.part.flat.size, before)
+        self.assertContains(self.client.get(f"/t/{ticket.pieces.last().number}/layout/"), "of 3, first end")
+        refused = self.edit(ticket, field="shape.stations[1].turn", value="120")
+        self.assertContains(refused, "too short for the turns", status_code=422)
+
+    def test_a_rolled_piece_has_a_card_and_a_template_instead_of_an_order(self):
+        Ticket.objects.create(number=9, part=cone_file(seam={"kind": "lap", "width": 8}), made_by=self.bench)
+        page = self.client.get("/t/9/order/")
+        for words in ("Making card", "hold the small end back", "Inside radius under load"):
+            self.assertContains(page, words)
+        self.assertIn("mm inside", self.client.get("/t/9/file/gauge/").content.decode())
+        self.assertEqual(self.client.get("/t/7/file/gauge/").status_code, 302)
+        self.assertContains(self.client.get("/t/9/layout/"), "<th scope=\"row\">330°</th>")
+
+    def test_rolled_pieces_are_released_ticked_off_scrapped_and_checked(self):
+        Ticket.objects.create(number=9, part=cone_file(), quantity=2, made_by=self.bench)
+        self.assertEqual(self.client.post("/t/9/release/").status_code, 302)
+        self.assertContains(self.client.get("/t/9/setup/"), "At the rolls")
+        tick, key = "/t/9/bend/record/", str(uuid.uuid4())
+        for _ in range(2):
+            self.client.post(tick, {"piece": 1, "key": key})
+        page = self.client.get("/t/9/bend/")
+        self.assertContains(page, "Piece 2 of 2")
+        self.assertContains(page, "piece 1 was rolled and is to be checked")
+        self.client.post(tick, {"piece": 1, "what": "undone"})
+        self.assertContains(self.client.get("/t/9/bend/"), "Piece 1 of 2")
+        self.client.post(tick, {"piece": 1})
+        self.client.post("/t/9/bend/log/", {"what": "scrapped", "piece": 1, "words": "rolled inside out"})
+        for piece in (2, 3):
+            self.client.post(tick, {"piece": piece})
+        self.assertContains(self.client.get("/t/9/bend/"), "All rolled")
+        self.client.post("/t/9/check/save/", {"piece": 2, "large": "180.3", "small": "80", "height": "120"})
+        self.assertContains(self.client.get("/t/9/check/?piece=2"), "✓ Good")
+        self.client.post("/t/9/check/save/", {"piece": 2, "large": "190"})
+        page = self.client.get("/t/9/check/?piece=2")
+        self.assertContains(page, "Out of tolerance")
+        self.assertNotContains(page, "What it came from")
+        for path in ("check/report.pdf", "check/report.csv", "log/", "log.csv"):
+            self.assertEqual(self.client.get(f"/t/9/{path}").status_code, 200)
+        self.assertEqual(self.client.post("/practice/begin/", {"ticket": "9"}).status_code, 422)
