@@ -36,7 +36,8 @@ VALUES: dict[str, Field] = {
     "modulus_gpa": _over_nothing(500), "natural_radius_factor": _over_nothing(1),
     "min_radius_over_t_across": Number(high=20), "min_radius_over_t_along": Number(high=20),
     "springback_at_90_deg": Number(high=45), "handbook_group": Choice("", ("soft", "medium", "hard")),
-    "gauge_table": Choice("", ("steel", "galvanised", "stainless", "aluminium"))}
+    "gauge_table": Choice("", ("steel", "galvanised", "stainless", "aluminium")),
+    "edge_stretch": Number(high=1), "edge_shrink": Number(high=1)}
 STOCK = Group("", {
     "material": Text("material", needed=True), "thickness": Thickness("thickness", needed=True),
     "springback": Number("springback", high=45), "grain": Choice("grain", ("across", "along", "diagonal")),

@@ -38,6 +38,9 @@ class Material:
     springback_at_90_deg: float
     handbook_group: str
     gauge_table: str = "aluminium"
+    edge_stretch: float = 0.1
+    edge_shrink: float = 0.02
+    """How much a dressed edge stretches before it cracks, and shrinks under the hammer before it buckles, as shares."""
 
     @property
     def title(self) -> str:
@@ -79,6 +82,7 @@ def gauges() -> dict[str, dict[int, float]]:
 
 VALUES = tuple(f.name for f in fields(Material) if f.name != "name")
 """What is known of a material, by the names of the files."""
+MAY_BE_LEFT_OUT = ("gauge_table", "edge_stretch", "edge_shrink")
 
 
 def material(name: object, path: str = "stock.material", values: Mapping | None = None) -> Material:
@@ -89,7 +93,7 @@ def material(name: object, path: str = "stock.material", values: Mapping | None 
     values = values or {}
     if isinstance(name, str) and name in materials():
         return replace(materials()[name], **values)
-    missing = [key for key in VALUES if key not in values and key != "gauge_table"]
+    missing = [key for key in VALUES if key not in values and key not in MAY_BE_LEFT_OUT]
     if values and missing:
         raise Refusal("stock.values", f"“{str(name)[:30]}” is not in the table, so it also needs " + ", ".join(missing))
     if not values:

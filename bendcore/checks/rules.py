@@ -14,7 +14,8 @@ from ..bending.bumping import bumps, is_bumped
 from ..bending.radius import differs
 from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
-from ..families.tray.collar import SPLITS
+from ..families.collar import SPLITS
+from ..families.common import BLOCK
 from ..part import Part
 from ..said import Mm, Said
 from ..schools.school import generic
@@ -23,6 +24,7 @@ from ..sheet.edges import bearing
 from ..sheet.rings import polygons
 from ..stock import materials
 from ..tolerance import length_tolerance
+from .curved import curved
 from .notices import CAUTION, NOTE, STOP, Notice, worst_first
 from .webs import near_bends, thin_webs
 
@@ -37,7 +39,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _open_corners, _trims, _gauging, _clashes)
+             thin_webs, _collars, _open_corners, _trims, _gauging, _clashes, curved)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 
@@ -46,7 +48,7 @@ def _radius(part):
     across, along = alloy.min_radius_over_t_across * t, alloy.min_radius_over_t_along * t
     least = {"along": along, "diagonal": (across + along) / 2}.get(grain, across)
     way = {"along": "along the grain", "diagonal": "at 45° to the grain"}.get(grain, "across the grain")
-    for bend in part.shape.bends:
+    for bend in part.shape.bends or ((part.shape.flange,) if part.shape.making == BLOCK else ()):
         r = bend.figures.inside_radius
         if r < least - 1e-9:
             turn = () if grain in ("", "across") or r < across else ("turn the part on the sheet so that its lines "

@@ -1,19 +1,21 @@
-"""The making card of a rolled piece: what is done at the slip rolls (handbook, *Rolled and hammered work*).
+"""Making cards: what is done at the slip rolls, and over a block (handbook, *Rolled and hammered work*).
 
-What lies between the nip and the third roll stays flat, so both ends are bent first. The sheet opens when it is let
-go by the springback of :mod:`..bending.springback`: it is rolled to a smaller radius than it is to have, by passes that
-add as much curvature each. Numbers of passes are start values.
+At the rolls what lies between the nip and the third roll stays flat, so both ends are bent first. The sheet opens when
+it is let go by the springback of :mod:`..bending.springback`: it is rolled to a smaller radius than it is to have, by
+passes that add as much curvature each. Numbers of passes are start values.
 """
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..bending.springback import loaded_radius
-from ..said import Mm, Said
+from ..said import Deg, Mm, Said
 from ..stock import Material
 
 PASSES = ((20.0, 6), (60.0, 5), (float("inf"), 4))
 """Up to a radius of so many thicknesses so many passes (*start*)."""
+HAMMER_PASSES = (4, 5)
+"""Over a block (*start*)."""
 UP_MARK = 3.0
 """An end that slants by more than so many mm can be told from the other by eye; less is marked twice."""
 
@@ -65,5 +67,34 @@ def rolling(inside: tuple[float, float], slant: float, lap: str) -> Iterator[Ste
                          "lock": "Hook the folds, check it round, then set the lock down over a bar."}[lap])
 
 
+def hammering(back: float, tall: float, stretched: bool, flutes: int, lips: bool) -> Iterator[Step]:
+    """How a rib is made over its block: the sides lean in by ``back`` degrees, the form block is at least ``tall`` mm;
+    whether a curve is ``stretched``, how many ``flutes`` are laid, whether holes have ``lips``."""
+    yield Step("Blocks", Said("Saw both from hard wood or board by their templates. Lean the form block's sides in by "
+                              "{back}, for what springs back; it is at least {tall} thick. Round its edge to the "
+                              "inside radius, and drill both and the blank together.", back=Deg(back), tall=Mm(tall)))
+    yield Step("Look before the hammer", "The arrows on both blocks point at each other, TOP on the blank lies against "
+                                         "the backing block, all pins are in. Of a pair, hold it beside its twin: "
+                                         "their flanges go opposite ways.")
+    yield Step("Hold", "In a vice whose jaws are faced with wood, close to the edge that is worked, with a prop under "
+                       "the block.")
+    if lips:
+        yield Step("Lips", "Draw the lips of the holes while the web is still flat.")
+    yield Step("Soft face first", f"A little at a time, from each end to the middle, {HAMMER_PASSES[0]} to "
+                                  f"{HAMMER_PASSES[1]} passes over the whole length: laid down in one place, the "
+                                  "flange tears along its neighbour."
+               + (" Along hollow curves the edge stretches: dress it again after each pass." if stretched else ""))
+    if flutes:
+        yield Step("Flutes", f"Lay {flutes} in with fluting pliers as the flange comes over, at their marks between "
+                             "the rivets, pointed at the bend, widest at the edge. Check flatness after each.")
+    yield Step("Down to the block", "Then a polished, slightly domed face and glancing blows, until it lies on the "
+                                    "block all along.")
+    yield Step("Try", "Off the block the web lies flat on the bench and the flange stands to the square. Bowed away "
+                      "from a stretched side, like a banana: deepen the flutes on the side that sticks out, a little "
+                      "each, from the middle of the bow.")
+
+
+BLOCK_CARE = ("Eye and ear protection. Hold the work in the vice, never in the hand. Hammer faces without chips. Wood "
+              "dust needs air. Local rules decide.")
 CARE = ("Fingers and gloves stay away from the nip: feed with flat hands, well back. Know where the stop is. The "
         "machine's manual and local rules decide.")

@@ -4,17 +4,17 @@ A family is a folder: ``fields`` (declared once), ``shape`` (what is read, and i
 and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.family.Family`.
 """
 
-from . import chain, cone, elbow, flat, guard, plate, profile, sleeve, square_to_round, transition, tray, tube
+from . import chain, cone, elbow, flat, guard, plate, profile, rib, sleeve, square_to_round, transition, tray, tube
 from .common import Given, Shape
 from .family import Family
 
 FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (
-    profile, tray, plate, sleeve, flat, guard, transition, square_to_round, cone, tube, elbow, chain)}
+    profile, tray, plate, sleeve, flat, guard, transition, square_to_round, cone, tube, elbow, chain, rib)}
 """Every family, by the ``kind`` of its shape."""
 
 
-ROLLED = frozenset(kind for kind, family in FAMILIES.items() if family.rolled)
-"""Families of what is made at the rolls."""
+BY_CARD = frozenset(kind for kind, family in FAMILIES.items() if family.making)
+"""Families of what is made by a making card, at the rolls or over a block, and not bent in steps."""
 
 
 def read_shape(shape: dict, given: Given) -> Shape:

@@ -24,6 +24,7 @@ from ..units import read_angle
 from .declared import HEM, RADIUS
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
+ROLLS, BLOCK = "rolls", "block"
 SHORTEST_FLAT = 1e-6
 SAME = 1e-6
 """Corners of a face nearer than this are one, mm."""
@@ -115,10 +116,14 @@ class Shape:
         """(angle, from, to) of straight lines of a surface, in the coordinates of its blank."""
         return ()
 
-    is_rolled: ClassVar[bool] = False
-    """Whether it is made at the rolls and not bent."""
-    centre: Point | None = None
-    """About it ends of the blank are true arcs."""
+    def lines(self) -> Iterable[tuple[str, Point, Point]]:
+        """(what, from, to) of what is scribed on a blank without bend lines, in its coordinates."""
+        return ()
+
+    making: ClassVar[str] = ""
+    """Where it is made by its card and not bent in steps: ROLLS or BLOCK."""
+    centres: tuple[Point, ...] = ()
+    """About them lie the true arcs of the blank's outline."""
 
     @property
     def all_bends(self) -> tuple["ShapeBend | Hem", ...]:

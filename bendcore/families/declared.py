@@ -50,6 +50,11 @@ def hem(words: str, ways: tuple[str, str], length: float, needs_way: bool, thing
         thing=thing)
 
 
+COLLAR = Group("collar", {"height": Length("height", label="Height of the collar", start=5, needed=True, over=0,
+                                           grows=True),
+                          "direction": bent("up", needed=False, default="up"), "inside_radius": RADIUS}, extra=True)
+
+
 def rim(words: str, way: str, label: str, thing: str = "") -> Group:
     """A flange or a turned edge all along a side, in or out."""
     return Group(words, {

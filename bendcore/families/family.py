@@ -23,7 +23,7 @@ class Family:
     ``start`` gives the ``shape`` of a new part; None where a part cannot begin from nothing. ``begins`` says how a
     thing begins where its fields' starts do not say all, ``comes`` and ``goes`` what else changes with a thing of a
     list, by the path below ``shape`` with ``[]`` for a place. ``fits`` are the two sizes that one entry,
-    ``240 × 160``, makes fit; ``rolled`` says that it is made at the rolls and has no bends.
+    ``240 × 160``, makes fit; ``making`` says where it is made by its card, since it has no bends.
     """
 
     kind: str
@@ -35,4 +35,4 @@ class Family:
     comes: Mapping[str, Edit] = field(default_factory=dict)
     goes: Mapping[str, Edit] = field(default_factory=dict)
     fits: tuple[str, str] | None = None
-    rolled: bool = False
+    making: str = ""

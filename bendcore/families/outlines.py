@@ -20,6 +20,7 @@ def add_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
     outline.insert(at + 1, [f"{(a[i] + b[i]) / 2 + out[i]:g} mm" for i in (0, 1)])
     last = shape.get("wrapped", (0, 0))[1]
     _renumber(shape, lambda edge: edge + (edge - 1 > at))
+    _renumber_corners(shape, lambda corner: corner + (corner - 1 > at))
     if shape.get("wrapped") and last - 1 == at:  # the new corner lies within what was wrapped
         shape["wrapped"][1] += 1
 
@@ -29,12 +30,22 @@ def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
     at, before = places[0], len(shape["outline"]) + 1
     if any(f["edge"] - 1 in (at, (at - 1) % before) for f in shape.get("flanges", [])):
         raise Refusal("shape.outline", "has a flange at this corner: take the flange off first")
+    for key, counted in (("edges", "edge"), ("corners", "corner")):  # of a rib: what was told of a place that is gone
+        if isinstance(shape.get(key), list):
+            shape[key] = [block for block in shape[key] if block[counted] - 1 != at]
     _renumber(shape, lambda edge: max(1, edge - (edge - 1 >= max(at, 1))))
+    _renumber_corners(shape, lambda corner: corner - (corner - 1 > at))
 
 
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:
     """Edges by their new numbers, after a corner came or went."""
-    for flange in shape.get("flanges", []):
-        flange["edge"] = new(flange["edge"])
+    for block in (*shape.get("flanges", ()), *shape.get("edges", ())):
+        block["edge"] = new(block["edge"])
     if "wrapped" in shape:
         shape["wrapped"] = [new(edge) for edge in shape["wrapped"]]
+
+
+def _renumber_corners(shape: dict, new: Callable[[int], int]) -> None:
+    """Corners that are rounded by their new numbers."""
+    for block in shape.get("corners", ()) if isinstance(shape.get("corners"), list) else ():
+        block["corner"] = new(block["corner"])

@@ -20,7 +20,7 @@ from ..fields import Choice, Group, Length, Number
 from ..said import Mm, Said
 from ..sheet.model import Face, Point, Sheet
 from ..sheet.solid import Mesh
-from .common import INSIDE, OUTSIDE, Given, Leg, Run, Shape, ShapeBend
+from .common import INSIDE, OUTSIDE, ROLLS, Given, Leg, Run, Shape, ShapeBend
 
 NEUTRAL = "neutral"
 HALF = 0.5
@@ -66,7 +66,7 @@ class Rolled(Shape):
     sizes: tuple[tuple[str, str, float], ...]
 
     convention = APEX
-    is_rolled = True
+    making = ROLLS
     runs: tuple[Run, ...] = ()
     legs: tuple[Leg, ...] = ()
     bends: tuple[ShapeBend, ...] = ()
@@ -95,9 +95,9 @@ class Rolled(Shape):
         return points @ np.array([[c, -s], [s, c]])
 
     @property
-    def centre(self) -> Point | None:
-        """About it ends of the blank are true arcs."""
-        return (0.0, 0.0) if isinstance(self.surface, Cone) else None
+    def centres(self) -> tuple[Point, ...]:
+        """Ends of an upright cone's blank are true arcs about its apex."""
+        return ((0.0, 0.0),) if isinstance(self.surface, Cone) else ()
 
     def generators(self) -> Iterator[tuple[int, Point, Point]]:
         """(angle, from, to) in the blank, every 30° that lies in it."""

@@ -18,7 +18,7 @@ def mirrored(shape: dict, length: Callable) -> dict:
     their edge's first corner as listed, which stays the first."""
     maker = {"profile": _profile, "tray": _tray, "plate": _plate, "sleeve": _sleeve, "flat": _flat, "guard": _plate,
              "transition": _transition, "square-to-round": _square_to_round, "cone": _rolled, "tube": _rolled,
-             "elbow": _rolled, "chain": _chain}[shape["kind"]]
+             "elbow": _rolled, "chain": _chain, "rib": _plate}[shape["kind"]]
     return maker(copy.deepcopy(shape), length)
 
 
@@ -46,7 +46,7 @@ def _tray(shape, length):
 def _plate(shape, length):
     """The corners run the other way round, and so do the edges' own starts and ends."""
     shape["outline"] = [[in_mm(-length(x)), y] for x, y in shape["outline"]]
-    for item in (*shape.get("holes", ()), *shape.get("slots", ())):
+    for item in (*shape.get("holes", ()), *shape.get("slots", ()), *shape.get("pins", ())):
         if "outline" in item:
             item["outline"] = [[in_mm(-length(x)), y] for x, y in item["outline"]]
             continue

@@ -7,6 +7,7 @@ import csv
 import io
 import json
 import math
+from dataclasses import replace
 from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
@@ -14,12 +15,14 @@ import ezdxf
 from ezdxf import units as dxf_units
 
 from ..errors import Refusal
+from ..families.chained import Chained
 from ..layout.scribed import scribed
 from ..part import Part
 from .arcs import with_bulges
+from .blocks import to_backing_block, to_blocks, to_form_block
 from .gauge import to_gauge
 from .paper import paper_model
-from .pdf import templates
+from .pdf import Template, templates
 from .results import flat_result
 from .solid import to_glb, to_stl
 
@@ -75,10 +78,9 @@ def _slot(hole):
 
 def _corners(part: Part, flat: dict) -> list[tuple[float, float, float]]:
     """The outline's corners, in the part's units, with the bulge of what follows each."""
-    if part.shape.centre is None:
-        return [(x, y, 0.0) for x, y in flat["outline"]]
-    centre = tuple((c + by) / part.per_unit for c, by in zip(part.shape.centre, part.flat.shift, strict=True))
-    return with_bulges(flat["outline"], centre)
+    centres = [tuple((c + by) / part.per_unit for c, by in zip(centre, part.flat.shift, strict=True))
+               for centre in part.shape.centres]
+    return with_bulges(flat["outline"], centres)
 
 
 def to_dxf(part: Part) -> str:
@@ -153,12 +155,31 @@ def to_svg(part: Part) -> str:
 
 def to_pdf(part: Part, paper: str = "A4") -> bytes:
     """Templates at 1:1, tiled over ``paper``."""
-    return templates(part.flat, part.name or "part", paper)
+    return templates([_template(part)], paper)
+
+
+def to_set(part: Part, paper: str = "A4") -> bytes:
+    """Templates of every piece of a chain, in order, each with its number; refuses what is one piece."""
+    shape = part.shape
+    if not isinstance(shape, Chained):
+        raise Refusal("shape", "is one piece: its template stands by itself")
+    pieces = [replace(part, shape=shape.piece(n)) for n in range(1, len(shape.whole) + 1)]
+    return templates([_template(piece) for piece in pieces], paper)
+
+
+def _template(part: Part) -> Template:
+    shape = part.shape
+    lines = [(a, b) for _, a, b in scribed(part)] if shape.making else []
+    words = f"{shape.label}, OUTSIDE, upright" if isinstance(shape, Chained) else ""
+    return Template(part.flat, " ".join(filter(None, (part.name or "part", getattr(shape, "label", "")))),
+                    tuple(lines), words)
 
 
 WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),
            "json": (to_json, "application/json"), "pdf": (to_pdf, "application/pdf"),
            "model": (paper_model, "application/pdf"), "gauge": (to_gauge, "image/svg+xml"),
+           "blocks": (to_blocks, "image/vnd.dxf"), "formblock": (to_form_block, "application/pdf"),
+           "backing": (to_backing_block, "application/pdf"), "set": (to_set, "application/pdf"),
            "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
 
 CUT = {"dxf", "svg", "pdf", "model"}
@@ -166,8 +187,9 @@ CUT = {"dxf", "svg", "pdf", "model"}
 
 
 def export(part: Part, ending: str, **options: Any) -> str | bytes:
-    """The part as a file of this kind; ``model`` is a paper model as PDF, ``gauge`` a template of its radius as SVG.
-    ``options`` are the writer's (``paper`` of a PDF)."""
+    """The part as a file of this kind: ``model`` is a paper model as PDF, ``gauge`` a template of its radius as SVG,
+    ``set`` the templates of all pieces of a chain in one PDF, ``blocks`` a rib's blocks as DXF, ``formblock`` and
+    ``backing`` their templates as PDF. ``options`` are the writer's (``paper`` of a PDF)."""
     if ending not in WRITERS:
         raise Refusal("to", "must end in " + ", ".join(f".{e}" for e in WRITERS))
     if ending in CUT and part.conflicts[0]:

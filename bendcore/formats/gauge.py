@@ -3,6 +3,7 @@
 import math
 
 from ..errors import Refusal
+from ..families.common import ROLLS
 from ..part import Part
 
 WIDEST, DEEP = 240.0, 60.0
@@ -11,7 +12,7 @@ WIDEST, DEEP = 240.0, 60.0
 
 def to_gauge(part: Part) -> str:
     """Of every inside radius of the piece a template, one below the other; refuses what is not rolled."""
-    if not part.shape.is_rolled:
+    if part.shape.making != ROLLS:
         raise Refusal("shape", "is bent and not rolled: there is no radius to try")
     shapes, top = [], 10.0
     for radius in dict.fromkeys(round(r, 3) for r in part.shape.inside):

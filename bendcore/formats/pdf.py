@@ -13,6 +13,7 @@ from dataclasses import dataclass
 
 from reportlab.lib import pagesizes
 from reportlab.pdfgen.canvas import Canvas
+from shapely import Polygon
 
 from ..errors import Refusal
 from ..sheet.model import Point
@@ -63,22 +64,38 @@ def tile(size: tuple[float, float], paper: str) -> Tiling:
     return best
 
 
-def templates(flat: FlatPattern, title: str, paper: str = "A4") -> bytes:
-    """The PDF: a first sheet to check, then the tiles row by row from the datum."""
-    tiling = tile(flat.size, paper)
+@dataclass(frozen=True)
+class Template:
+    """A ``flat`` and what is written on it: its ``title``, ``lines`` besides bends, ``words`` in its middle."""
+
+    flat: FlatPattern
+    title: str
+    lines: tuple[tuple[Point, Point], ...] = ()
+    words: str = ""
+
+
+def templates(items: Sequence[Template], paper: str = "A4") -> bytes:
+    """The PDF: of each template a first sheet to check, then the tiles row by row from the datum."""
     out = io.BytesIO()
-    wide, high = (side * PT for side in tiling.paper)
-    canvas = Canvas(out, pagesize=(wide, high), pageCompression=0)
-    canvas.setTitle(f"{title}, template 1:1")
-    canvas.scale(PT, PT)
-    _first(canvas, flat, title, tiling, paper)
-    for row in range(tiling.rows):
-        for column in range(tiling.columns):
-            canvas.showPage()
-            canvas.scale(PT, PT)
-            _sheet(canvas, flat, title, tiling, column, row)
+    canvas = Canvas(out, pageCompression=0)
+    canvas.setTitle(f"{items[0].title}, template 1:1")
+    for item in items:
+        tiling = tile(item.flat.size, paper)
+        _page(canvas, tiling)
+        _first(canvas, item.flat, item.title, tiling, paper)
+        canvas.showPage()
+        for row in range(tiling.rows):
+            for column in range(tiling.columns):
+                _page(canvas, tiling)
+                _sheet(canvas, item, tiling, column, row)
+                canvas.showPage()
     canvas.save()
     return out.getvalue()
+
+
+def _page(canvas, tiling):
+    canvas.setPageSize(tuple(side * PT for side in tiling.paper))
+    canvas.scale(PT, PT)
 
 
 def _text(canvas, x, y, text, size=3.2):
@@ -119,7 +136,8 @@ def name_of(column: int, row: int) -> str:
     return f"{letter}{column + 1}"
 
 
-def _sheet(canvas, flat, title, tiling, column, row):
+def _sheet(canvas, item, tiling, column, row):
+    flat = item.flat
     wide, high = tiling.paper
     left, bottom = tiling.origin(column, row)
     canvas.saveState()
@@ -131,11 +149,17 @@ def _sheet(canvas, flat, title, tiling, column, row):
     _outline(canvas, flat)
     for bend in flat.bends:
         _bend(canvas, bend)
+    canvas.setLineWidth(0.15)
+    for (x0, y0), (x1, y1) in item.lines:
+        canvas.line(x0, y0, x1, y1)
+    if item.words:
+        middle = Polygon(flat.outline).representative_point()
+        _text(canvas, middle.x - len(item.words) * 1.2, middle.y, item.words, 5)
     canvas.restoreState()
     canvas.setLineWidth(0.1)
     canvas.rect(MARGIN, MARGIN, wide - 2 * MARGIN, high - 2 * MARGIN)
     _crosses(canvas, tiling, column, row)
-    _text(canvas, MARGIN, 5, f"{name_of(column, row)}   {title}   datum at A1, lower left; good face up")
+    _text(canvas, MARGIN, 5, f"{name_of(column, row)}   {item.title}   datum at A1, lower left; good face up")
 
 
 def _outline(canvas, flat):

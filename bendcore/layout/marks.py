@@ -6,11 +6,13 @@ with a rule, a square and a scriber takes them.
 """
 
 import math
-from collections.abc import Container, Iterator
+from collections.abc import Container, Iterable, Iterator
 from dataclasses import dataclass
 
 from ..bending.bumping import bumps, is_bumped
+from ..families.common import BLOCK, ROLLS
 from ..part import Part
+from ..sheet.model import Point
 from ..sheet.unfold import FlatBend, FlatPattern
 
 CENTRE, TANGENT, SIGHT, END = "centre", "tangent", "sight", "end"
@@ -123,6 +125,15 @@ WORDS = {
               "width beside its edge. Cut outside the line and dress to it.",
     "number": "Carry every generator to both edges as a tick. Write number, up side and which end comes first, upright "
               "on the face that will lie outside.",
+    "corners": "From the datum along the front edge, then up from the left one: these lie on the finished outline, "
+               "over the flange's outside. The blank runs outside it.",
+    "centres": "Prick each and strike its radius: {radii}. A centre off the sheet is struck from a board laid beside "
+               "it, or the curve is taken from the template.",
+    "pins": "Centre-punch and drill blank and both blocks together, so that they come back as they were.",
+    "inside": "Scribe on the flange only what the template shows: flutes and rivets with a soft pencil. The line of "
+              "the bend is the block's edge and is not scribed: a scratch there starts a crack.",
+    "block": "Write part and hand, TOP and the arrow on the face that comes to lie on the backing block. Dress the "
+             "whole edge smooth before it is hammered: a nick at a curve that stretches tears.",
     "ticks": "Carry every bend line to both edges as a tick, and snip the ticks of bends made from the other side, so "
              "that a wiped line or a lost template can be found again. Write part and piece number upright on the "
              "outside.",
@@ -135,8 +146,10 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
     found = [Step("Stock", WORDS["stock"].format(metal=stock.material.title, grain=grain, datum=datum)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
-    if part.shape.is_rolled:
+    if part.shape.making == ROLLS:
         return [*found, *_rolled(part, datum)]
+    if part.shape.making == BLOCK:
+        return [*found, *_hammered(part, datum)]
     for axis in (X, Y):
         marks = running_marks(flat, axis, (CENTRE, TANGENT), rule, datum)
         if len(marks) > 2:
@@ -170,6 +183,30 @@ def _rolled(part: Part, datum: str) -> Iterator[Step]:
         yield Step(f"Marks along the edges: the {words} end of the generators", WORDS["generators"], tuple(marks))
     yield Step("Curves and seam", WORDS["curves"])
     yield Step("Number", WORDS["number"])
+
+
+def _hammered(part: Part, datum: str) -> Iterator[Step]:
+    """Centres and corners of a rib's outline, its pins, then what is scribed inside."""
+    flat, shape = part.flat, part.shape
+    dx, dy = flat.shift
+
+    def marks(places: Iterable[tuple[str, Point]]) -> tuple[Mark, ...]:
+        return tuple(Mark(EDGES[axis], from_datum(flat, datum, axis, (at[axis == Y] + (dx, dy)[axis == Y])), words)
+                     for words, at in places for axis in (X, Y))
+
+    sides = shape.sides
+    yield Step("Corners of the outline", WORDS["corners"], marks(
+        (f"corner {n}", side.edge.a) for n, side in enumerate(sides, 1)))
+    arcs = [side for side in sides if side.edge.sweep]
+    if arcs:
+        yield Step("Centres of the curves", WORDS["centres"].format(
+            radii=", ".join(f"{side.title}" for side in arcs)), marks(
+            (f"centre of {side.title}", side.edge.centre) for side in arcs))
+    if shape.holes or shape.pins:
+        yield Step("Holes and pins", WORDS["pins"], marks(
+            (name, hole.centre) for name, holes in (("hole", shape.holes), ("pin", shape.pins)) for hole in holes))
+    yield Step("Inside the outline", WORDS["inside"])
+    yield Step("Number", WORDS["block"])
 
 
 def _hits(flat: FlatPattern, bend: FlatBend, datum: str) -> Step:

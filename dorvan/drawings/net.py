@@ -28,7 +28,8 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
             "bends": [_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends],
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
-            "edges": _edges(part, fit), "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
+            "edges": _edges(part, fit), "scribed": _scribed(part, fit),
+            "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
 
@@ -64,17 +65,26 @@ def _words(flat, name, fit, units, centre):
 
 
 def _edges(part, fit):
-    """Numbers of a plate's edges, beside their middles, as they are counted in the file."""
-    if part.shape.kind != "plate":
+    """Numbers of an outline's edges, beside their middles, as they are counted in the file."""
+    if not hasattr(part.shape, "numbered"):
         return []
     found = []
-    for n, (a, b) in part.shape.numbered():
-        moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (a, b)]
+    for n, edge in part.shape.numbered():
+        half = len(edge) // 2
+        moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (edge[half - 1], edge[-half])]
         x, y = fit(_middle(moved))
-        (cx, cy) = fit(_middle(part.flat.faces["plate"]))
+        (cx, cy) = fit(_middle(part.flat.faces[part.sheet.root]))
         away = math.hypot(cx - x, cy - y) or 1.0
         found.append({"n": n, "x": round(x + 16 * (cx - x) / away, 1), "y": round(y + 16 * (cy - y) / away + 4, 1)})
     return found
+
+
+def _scribed(part, fit) -> dict[str, str]:
+    """A path for each kind of line scribed on a blank without bend lines."""
+    (dx, dy), found = part.flat.shift, {}
+    for what, (x0, y0), (x1, y1) in part.shape.lines():
+        found.setdefault(what, []).append(((x0 + dx, y0 + dy), (x1 + dx, y1 + dy)))
+    return {what: fit.lines(edges) for what, edges in found.items()}
 
 
 def _middle(points):

@@ -77,7 +77,7 @@ class Progress:
     def __init__(self, revision: Revision):
         self.revision, self.steps = revision, revision.plan.steps
         self.count = max(1, len(self.steps))
-        """Entries that make a piece whole: a step each, of a rolled piece one."""
+        """Entries that make a piece whole: a step each, of one made by its card one."""
 
     @cached_property
     def records(self) -> list:

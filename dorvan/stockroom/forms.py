@@ -3,7 +3,7 @@
 import re
 
 from bendcore.errors import Refusal
-from bendcore.stock import VALUES, Material, gauges, material, read_thickness, refuse_bare_gauge
+from bendcore.stock import MAY_BE_LEFT_OUT, VALUES, Material, gauges, material, read_thickness, refuse_bare_gauge
 from bendcore.units import read_length, writer
 from dorvan.fields import whole, words
 
@@ -11,7 +11,7 @@ from .models import WORDS, Lot, MaterialValue
 
 LIMITS = {"density_kg_m3": (100, 30_000), "yield_mpa": (1, 3000), "tensile_mpa": (1, 3000), "modulus_gpa": (1, 500),
           "natural_radius_factor": (0.02, 1), "min_radius_over_t_across": (0, 20), "min_radius_over_t_along": (0, 20),
-          "springback_at_90_deg": (0, 45)}
+          "springback_at_90_deg": (0, 45), "edge_stretch": (0, 1), "edge_shrink": (0, 1)}
 MOST_READINGS = 30
 _NAME = re.compile(r"^[a-z0-9]+(-[a-z0-9]+)*$")
 
@@ -48,7 +48,8 @@ def read_new_material(form) -> tuple[str, dict]:
         raise Refusal("name", "must be a word of small letters, figures and hyphens, such as spring-steel")
     if name in MaterialValue.known():
         raise Refusal("name", "is in the stockroom already")
-    values = {key: read_material_value(key, form.get(key, "").strip()) for key in VALUES}
+    values = {key: read_material_value(key, form.get(key, "").strip()) for key in VALUES
+              if form.get(key, "").strip() or key not in MAY_BE_LEFT_OUT}
     material(name, values=values)
     return name, values
 

@@ -7,11 +7,12 @@ from bendcore.stock import VALUES, Material, material, materials
 
 UNITS = {"density_kg_m3": "kg/m³", "yield_mpa": "MPa", "tensile_mpa": "MPa", "modulus_gpa": "GPa",
          "natural_radius_factor": "× V", "min_radius_over_t_across": "× t", "min_radius_over_t_along": "× t",
-         "springback_at_90_deg": "°", "handbook_group": "", "gauge_table": ""}
+         "springback_at_90_deg": "°", "handbook_group": "", "gauge_table": "", "edge_stretch": "", "edge_shrink": ""}
 TITLES = {"density_kg_m3": "Density", "yield_mpa": "Yield", "tensile_mpa": "Tensile", "modulus_gpa": "Modulus",
           "natural_radius_factor": "Radius of V", "min_radius_over_t_across": "Least radius across the grain",
           "min_radius_over_t_along": "Least radius along the grain", "springback_at_90_deg": "Springback at 90°",
-          "handbook_group": "Hardness group", "gauge_table": "Gauge table"}
+          "handbook_group": "Hardness group", "gauge_table": "Gauge table", "edge_stretch": "An edge stretches by",
+          "edge_shrink": "An edge shrinks by"}
 WORDS = ("handbook_group", "gauge_table")
 START = "start value of the program"
 

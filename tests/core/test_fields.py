@@ -16,6 +16,7 @@ from bendcore.part import read_part
 from bendcore.part_file import declared, field_at, in_words, schema
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
+from tests.core.ribs import rib_file
 from tests.core.rolled import cone_file, rolled_file, tube_file
 from tests.core.samples import part_file
 from tests.core.sleeves import sleeve_file
@@ -35,6 +36,8 @@ PARTS = {
     "elbow": rolled_file(kind="elbow", diameter=100, radius=120, angle=90, pieces=4),
     "chain": rolled_file(kind="chain", stations=[{"diameter": 120}, {"length": 90, "diameter": 110, "turn": 20},
                                                  {"length": 90, "diameter": 90}]),
+    "rib": rib_file(corners=[{"corner": 2, "radius": 12}], pins=[{"x": 60, "y": 50}],
+                    holes=[{"x": 150, "y": 50, "diameter": 40, "collar": {"height": 4}}], rivets={"pitch": 30}),
     "flat": plate_file() | {"shape": {"kind": "flat", "outline": [[0, 0], [90, 0], [90, 40], [0, 40]], "bends": [
         {"line": [[30, 0], [30, 40]], "angle": 90, "direction": "up"}]}}}
 

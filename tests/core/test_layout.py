@@ -12,7 +12,7 @@ from pypdf import PdfReader
 from bendcore.bending.bumping import bumps, facet_error
 from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.formats.pdf import PT, templates, tile
+from bendcore.formats.pdf import PT, Template, templates, tile
 from bendcore.layout.marks import adds_up, from_centre, is_symmetric, running_marks, stations, steps
 from bendcore.part import read_part
 from bendcore.schools.school import generic
@@ -44,7 +44,7 @@ def drawn(page):
 
 class Templates(SimpleTestCase):
     def pages(self, part, paper="A4"):
-        return PdfReader(io.BytesIO(templates(part.flat, "Long rail", paper))).pages
+        return PdfReader(io.BytesIO(templates([Template(part.flat, "Long rail")], paper))).pages
 
     def test_a_long_part_is_exact_across_its_sheets(self):
         """Ends found on different sheets, joined by the step their shared crosses stand for."""
@@ -78,7 +78,7 @@ class Templates(SimpleTestCase):
 
     def test_what_would_take_a_ream_is_refused(self):
         with self.assertRaises(Refusal):
-            templates(read_part(part_file([30_000, 30_000], [(90, "up")], width=9000)).flat, "barn")
+            templates([Template(read_part(part_file([30_000, 30_000], [(90, "up")], width=9000)).flat, "barn")])
         with self.assertRaises(Refusal):
             tile((10, 10), "B5")
 

@@ -5,7 +5,7 @@ from ...errors import Refusal
 from ...fields import Count, Field, Group, Length, Many, Number
 from ...units import in_mm
 from ..chained import Chained, chain_of, piece_of
-from ..common import Given
+from ..common import ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
 from ..rolled import NEUTRAL, SEAM, K
@@ -69,6 +69,6 @@ def start(s: Sized) -> dict:
         "seam": {"kind": "lap", "width": s(8), "at": 90}}
 
 
-FAMILY = Family("chain", "Chain of cones", read_chain, FIELDS, start, rolled=True)
+FAMILY = Family("chain", "Chain of cones", read_chain, FIELDS, start, making=ROLLS)
 
 __all__ = ["FAMILY", "Chain", "read_chain"]

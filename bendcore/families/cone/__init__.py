@@ -6,7 +6,7 @@ from ...develop.rolled import Cone
 from ...errors import Refusal
 from ...fields import Field, Length
 from ...said import Deg, Said
-from ..common import OUTSIDE, Given
+from ..common import OUTSIDE, ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
 from ..rolled import HALF, SEAM, K, Rolled, held, neutral, read_seam, refuse_meeting, tilt
@@ -55,6 +55,6 @@ def start(s: Sized) -> dict:
             "small_tilt": 0, "seam": {"kind": "lap", "width": s(10), "at": 180}}
 
 
-FAMILY = Family("cone", "Cone", read_cone, FIELDS, start, rolled=True)
+FAMILY = Family("cone", "Cone", read_cone, FIELDS, start, making=ROLLS)
 
 __all__ = ["FAMILY", "RolledCone", "read_cone"]

@@ -10,7 +10,7 @@ from ...develop.chains import Station
 from ...fields import Count, Field, Length, Number
 from ...units import in_mm
 from ..chained import Chained, chain_of, piece_of
-from ..common import Given
+from ..common import ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
 from ..rolled import NEUTRAL, SEAM, K
@@ -60,6 +60,6 @@ def start(s: Sized) -> dict:
             "seam": {"kind": "lap", "width": s(8), "at": 90}}
 
 
-FAMILY = Family("elbow", "Elbow", read_elbow, FIELDS, start, rolled=True)
+FAMILY = Family("elbow", "Elbow", read_elbow, FIELDS, start, making=ROLLS)
 
 __all__ = ["FAMILY", "Elbow", "read_elbow"]

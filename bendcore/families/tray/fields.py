@@ -1,7 +1,7 @@
 """The fields of a tray."""
 
 from ...fields import Choice, Count, Field, Group, Length, Many, Size
-from ..declared import HOLE_FIELDS, IN_OUT, RADIUS, UP_DOWN, angle, bent, dims, hem, kind, turned
+from ..declared import COLLAR, HOLE_FIELDS, IN_OUT, RADIUS, UP_DOWN, angle, dims, hem, kind, turned
 
 SIDES = ("front", "right", "back", "left")
 """Counter-clockwise round the base, seen from above."""
@@ -15,9 +15,6 @@ def _wall(side: str) -> Group:
                                   "lip": lip, "hem": hem("hem", IN_OUT, 8, needs_way=False)}, extra=True, thing=side)
 
 
-COLLAR = Group("collar", {"height": Length("height", label="Height of the collar", start=5, needed=True, over=0,
-                                           grows=True),
-                          "direction": bent("up", needed=False, default="up"), "inside_radius": RADIUS}, extra=True)
 TAB_FIELDS = Group("tab", {
     "width": Length("width", label="Tab width, outside", start=15, needed=True, over=0, default=0, grows=True),
     "side": Choice("tabs lie", ("inside", "outside"), default="inside"), "clearance": Length("clearance", least=0),

@@ -18,6 +18,7 @@ from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
+from ..collar import Collar, read_collar
 from ..common import (
     OUTSIDE,
     Given,
@@ -32,7 +33,6 @@ from ..common import (
     read_size,
 )
 from ..meeting import NARROWEST, lip_panel, panel
-from .collar import Collar, read_collar
 from .corners import Corners, wall_ends
 from .fields import CROSS_BREAKS, FIELDS, HOLE, SIDES
 from .wall import IN, Wall, read_wall

@@ -2,7 +2,7 @@
 
 from ...develop.rolled import Tube
 from ...fields import Field, Length
-from ..common import OUTSIDE, Given
+from ..common import OUTSIDE, ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
 from ..rolled import HALF, SEAM, K, Rolled, held, neutral, read_seam, refuse_meeting, tilt
@@ -41,6 +41,6 @@ def start(s: Sized) -> dict:
             "seam": {"kind": "lap", "width": s(10), "at": 180}}
 
 
-FAMILY = Family("tube", "Tube", read_tube, FIELDS, start, rolled=True)
+FAMILY = Family("tube", "Tube", read_tube, FIELDS, start, making=ROLLS)
 
 __all__ = ["FAMILY", "RolledTube", "read_tube"]

@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.families import ROLLED
+from bendcore.families import BY_CARD
 from bendcore.floor.corrections import in_words, stop_in_words
 from bendcore.floor.drifting import drift_of
 from bendcore.floor.hazards import hazards
@@ -35,14 +35,14 @@ from ..depths import computed_at, degree_worth
 from ..models import TRIAL, LogEntry, Run, StepRecord
 from ..readings import within
 from ..run import Now, Progress, shut
-from .rolled import rolled_page
+from .by_card import card_page
 
 
 def blocked(ticket: Ticket) -> str:
     """Why a ticket cannot be released yet, or nothing."""
     if ticket.open_stops:
         return "A stop on the part must be cleared first: see Layout."
-    if ticket.kind in ROLLED:
+    if ticket.kind in BY_CARD:
         return ""
     if not ticket.brake:
         return "Choose a brake first: see Stock."
@@ -66,8 +66,8 @@ def bend(request, number: int):
 
 def bend_page(request, ticket, error=None, piece=None, step=None):
     revision = ticket.revision
-    if ticket.kind in ROLLED:
-        return rolled_page(request, ticket, blocked(ticket), error)
+    if ticket.kind in BY_CARD:
+        return card_page(request, ticket, blocked(ticket), error)
     context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
                "units": request.user.units, "revision": revision, "error": error,
                "blocked": "" if revision else blocked(ticket), "figures": ticket.figures,
@@ -227,7 +227,7 @@ def record(request, number: int):
     steps = revision.plan.steps
     run = Progress(revision)
     if not steps:
-        return _rolled(request, ticket, run, key)
+        return _by_card(request, ticket, run, key)
     piece, step = within(form.get("piece"), 1, TRIAL, run.needed), within(form.get("step"), 1, 1, len(steps))
     following = f"{reverse('floor:bend', args=[number])}?piece={piece}&step={min(step + 1, len(steps))}"
     if key and StepRecord.objects.filter(key=key).exists():
@@ -254,8 +254,8 @@ def record(request, number: int):
                     f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
 
 
-def _rolled(request, ticket, run, key):
-    """Tick a rolled piece off, or take that back."""
+def _by_card(request, ticket, run, key):
+    """Tick a piece made by its card off, or take that back."""
     piece = within(request.POST.get("piece"), 1, 1, run.needed)
     what = StepRecord.What.UNDONE if request.POST.get("what") == "undone" else StepRecord.What.BENT
     _keep(StepRecord(step=1, what=what, key=key, by=request.user), run.revision, piece)

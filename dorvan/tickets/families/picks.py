@@ -35,10 +35,10 @@ def net_picks(part: Part, view: dict, things: list[Thing]) -> list[Pick]:
         place = field_at(f"shape.{hole.path}", shape.kind) if hole.path else None
         if place and place.thing in titles and place.thing not in found:  # those in a flange are the flange's
             picks.append(Pick(place.thing, titles[place.thing], FACE, drawn["d"]))
-    if shape.kind != "plate":
+    if not hasattr(shape, "numbered"):
         return picks
     dx, dy = part.flat.shift
-    edges = [(n, tuple((x + dx, y + dy) for x, y in (edge[::-1] if shape.turned else edge)))
+    edges = [(n, [(x + dx, y + dy) for x, y in (edge[::-1] if shape.turned else edge)])
              for n, edge in shape.numbered()]
     return picks + outline_picks(edges, fit, things)
 
@@ -52,12 +52,11 @@ def line_picks(part: Part, view: dict, things: list[Thing]) -> list[Pick]:
 
 
 def outline_picks(numbered: list[tuple[int, tuple]], fit, things: list[Thing]) -> list[Pick]:
-    """Edges and corners of an outline; (number, (its corner, the next)) by edge."""
+    """Edges and corners of an outline; (number, points from its corner to the next) by edge."""
     titles = {thing.name: thing.title for thing in things}
-    ends = fit.all([edge for _, edge in numbered]).tolist()
-    found = [(f"edge-{n}", LINE, f"M{a:g},{b:g}L{c:g},{d:g}")
-             for (n, _), ((a, b), (c, d)) in zip(numbered, ends, strict=True)]
-    found += [(f"corner-{n}", POINT, square(first)) for (n, _), (first, _) in zip(numbered, ends, strict=True)]
+    lines = [(n, fit.all(edge).tolist()) for n, edge in numbered]
+    found = [(f"edge-{n}", LINE, "M" + "L".join(f"{x:g},{y:g}" for x, y in line)) for n, line in lines]
+    found += [(f"corner-{n}", POINT, square(line[0])) for n, line in lines]
     return [Pick(name, titles[name], kind, d) for name, kind, d in found if name in titles]
 
 

@@ -27,11 +27,14 @@ def edge_rows(hands: Hands, data: dict) -> None:
     """What can be done on each edge of the outline: a flange or a corner comes, a flange moves to one that is free."""
     fields, flanges = hands.fields, data.get("flanges", ())
     taken = {flange["edge"] for flange in flanges}
+    told = {block["edge"] for block in data.get("edges", ())}
     for n in range(1, len(data["outline"]) + 1):
         name = f"Edge {n}"
         rows = [hands.rows.add(fields["outline"], "shape.outline", n - 1, "Add a corner in its middle", name)]
         if "flanges" in fields:
             rows.insert(0, hands.rows.add(fields["flanges"], "shape.flanges", n - 1, "Add a flange here", name))
+        if "rise" in getattr(getattr(fields.get("edges"), "item", None), "fields", ()) and n not in told:
+            rows.insert(0, hands.rows.add(fields["edges"], "shape.edges", n - 1, "Curve it, or leave it plain", name))
         if n not in taken:
             rows += [Row(TURN, f"shape.flanges[{i}].edge", f"Move flange F{i + 1} here", f"Move flange F{i + 1} to "
                          f"edge {n}", options=("", str(n))) for i in range(len(flanges))]

@@ -49,7 +49,7 @@ class Revision(models.Model):
 
     @property
     def is_bent(self) -> bool:
-        """Whether it is bent in steps, not rolled."""
+        """Whether it is bent in steps, not made by its card."""
         return bool(self.plan.steps)
 
     @property

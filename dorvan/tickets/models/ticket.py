@@ -15,7 +15,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from bendcore.errors import Refusal
-from bendcore.families import ROLLED
+from bendcore.families import BY_CARD
 from bendcore.order.plan import Plan
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
@@ -242,7 +242,7 @@ class Ticket(models.Model):
         """Which stages are filled in; of a list of tickets by what their ``card`` says."""
         revision = self.revision
         bends, tool = (card["has_bends"], card["tool"]) if card else (not self.part_has_no_bends, self.tool)
-        if self.kind in ROLLED:  # no tool, no allowance, no order: the making card
+        if self.kind in BY_CARD:  # no tool, no allowance, no order: the making card
             return dict.fromkeys(STAGES, True) | {
                 "layout": self.seen_layout, "set-up": bool(revision and revision.is_current),
                 "bend": bool(revision and revision.runs.all()), "check": bool(revision and revision.sheets.all())}

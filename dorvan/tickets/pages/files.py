@@ -13,7 +13,9 @@ from bendcore.formats.pdf import PAPERS
 
 from .lookup import ticket_or_404
 
-NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg"}
+NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg", "blocks": "blocks.dxf", "formblock": "form-block.pdf",
+         "backing": "backing-block.pdf", "set": "all-templates.pdf"}
+ON_PAPER = ("pdf", "model", "formblock", "backing", "set")
 
 
 @require_GET
@@ -24,7 +26,7 @@ def download(request, number: int, ending: str):
         text, kind, name = json.dumps(ticket.joined, indent=1, ensure_ascii=False), "application/json", "part.json"
     elif ending in WRITERS:
         paper = request.GET.get("paper", "A4")
-        options = {"paper": paper if paper in PAPERS else "A4"} if ending in ("pdf", "model") else {}
+        options = {"paper": paper if paper in PAPERS else "A4"} if ending in ON_PAPER else {}
         try:
             text = export(ticket.figures.part, ending, **options)
         except Refusal as refusal:

@@ -9,12 +9,15 @@ from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from bendcore.develop.making import CARE, passes, rolling
+from bendcore.develop.making import BLOCK_CARE, CARE, hammering, passes, rolling
 from bendcore.errors import Refusal
+from bendcore.families.common import BLOCK, ROLLS
+from bendcore.layout.blocks import blocks_of
 from bendcore.order.plan import Plan
 from bendcore.part import Part
 from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
+from dorvan.drawings.blocks import blocks_view
 from dorvan.drawings.qr import qr
 from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
@@ -56,9 +59,14 @@ def order(ticket: Ticket, units: str) -> dict:
 
 
 def making_card(part: Part) -> dict:
-    """How a rolled piece is made; nothing for what is bent."""
+    """How a piece is made at the rolls or over a block; nothing for what is bent."""
     shape = part.shape
-    if not shape.is_rolled:
+    if shape.making == BLOCK:
+        form, backing = blocks_of(part)
+        card = hammering(form.lean, form.thickness, any(c.strain > 0 for c in shape.curves), len(shape.flutes),
+                         bool(shape.collars))
+        return {"card": list(card), "care": BLOCK_CARE, "form": form, "blocks": blocks_view(form, backing)}
+    if shape.making != ROLLS:
         return {}
     return {"card": list(rolling(shape.inside, shape.slant, shape.seam.kind)), "care": CARE,
             "passes": passes(shape.inside, part.stock.thickness, part.stock.material)}

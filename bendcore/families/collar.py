@@ -9,11 +9,11 @@ mild steel (start value).
 
 from dataclasses import dataclass
 
-from ...errors import Refusal
-from ...said import Mm, Said
-from ...sheet.model import Point
-from ..common import Given, read_radius
-from .fields import COLLAR
+from ..errors import Refusal
+from ..said import Mm, Said
+from ..sheet.model import Point
+from .common import Given, read_radius
+from .declared import COLLAR
 
 SPLITS = 1 / 3
 """Stretch of the rim above which it is likely to split, start value."""

@@ -1,0 +1,118 @@
+"""Where flutes and rivets stand along a rib's flanges.
+
+Rivets stand in the middle of a flange's flat, as far from its ends as asked and no further apart than their pitch; a
+flute stands between two of them. Every curve that sticks out takes up its own excess by as many flutes as it is asked
+for, or as few as keep them no deeper than a third of their width.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ...develop.curves import Edge
+from ...develop.hammered import Section, flute_depth, flutes_needed
+from ...errors import Refusal
+from ...said import Mm, Said
+from ...sheet.model import Point
+from .blank import Strip
+from .sides import Side
+
+HEAD = 2.0
+"""A rivet's head or its tool takes so many diameters (*start*)."""
+LITTLE = 0.05
+"""An excess of less is left to the hammer, mm."""
+
+
+@dataclass(frozen=True)
+class Rivets:
+    """``pitch`` is at most how far apart they stand, ``end`` how far from a flange's ends, mm."""
+
+    pitch: float
+    diameter: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Flute:
+    """At ``share`` of ``edge``; ``width`` and ``depth`` at the free edge, mm."""
+
+    edge: Edge
+    share: float
+    width: float
+    depth: float
+
+
+@dataclass(frozen=True)
+class Curve:
+    """One curved side with a flange: its ``excess`` (less than nothing where it stretches) in mm, the ``strain`` of its
+    free edge if nothing takes that up, its ``flutes``."""
+
+    side: Side
+    edge: Edge
+    excess: float
+    strain: float
+    flutes: tuple[Flute, ...]
+
+
+def rivets_along(strip: Strip, rivets: Rivets) -> Iterator[tuple[Edge, float]]:
+    """(edge, share) of every rivet along a strip."""
+    total = sum(edge.length for _, edge in strip.edges)
+    span = total - 2 * rivets.end
+    if span <= 0:
+        return
+    gaps = max(1, math.ceil(span / rivets.pitch - 1e-9))
+    wanted, before = [rivets.end + span * n / gaps for n in range(gaps + 1)], 0.0
+    for _, edge in strip.edges:
+        while wanted and wanted[0] <= before + edge.length + 1e-9:
+            yield edge, (wanted.pop(0) - before) / edge.length
+        before += edge.length
+
+
+def curves_of(strip: Strip, width: float | None, rivets: Rivets | None) -> Iterator[Curve]:
+    """Every curve of a strip; ``width`` of a flute, None where none are laid. Refuses flutes for which there is no
+    room."""
+    section, places = strip.section, list(rivets_along(strip, rivets)) if rivets else []
+    for side, edge in strip.edges:
+        if not edge.sweep:
+            continue
+        excess, flutes = section.excess(edge), ()
+        if width and excess > LITTLE:
+            taken = [share * edge.length for one, share in places if one is edge]
+            flutes = tuple(_laid(side, edge, section, excess, width, taken, rivets))
+        yield Curve(side, edge, excess, section.strain(edge), flutes)
+
+
+def _laid(side: Side, edge: Edge, section: Section, excess, width, taken, rivets) -> Iterator[Flute]:
+    radius = edge.radius + section.edge
+    count = flutes_needed(excess, width, radius) if side.flutes is None else side.flutes
+    along = _free(edge.length, taken, width, rivets)
+    room = len(along) if taken else math.floor(edge.length / width)
+    if side.flutes is None:
+        count = min(count, room)
+    if count > room:
+        raise Refusal(f"{side.path}.flutes", Said("are more than {side} has room for: {room} of {width}",
+                                                  side=side.title, width=Mm(width), room=str(room)))
+    if not count:
+        return
+    if taken:
+        at = [along[math.floor((n + 0.5) * len(along) / count)] for n in range(count)]
+    else:
+        at = [edge.length * (n + 0.5) / count for n in range(count)]
+    depth = flute_depth(excess / count, width * radius / edge.radius, radius)
+    for place in at:
+        yield Flute(edge, place / edge.length, width, depth)
+
+
+def _free(length: float, taken: list[float], width: float, rivets: Rivets | None) -> list[float]:
+    """The middles between neighbouring rivets, and between the ends of the curve and the rivets beside them, where a
+    flute has room."""
+    head = HEAD * rivets.diameter if rivets else 0.0
+    bounds = [-head / 2, *taken, length + head / 2]
+    return [(a + b) / 2 for a, b in zip(bounds, bounds[1:], strict=False) if b - a >= width + head - 1e-9]
+
+
+def place_on(edge: Edge, share: float, off: float) -> Point:
+    """A point so far outwards of an edge, mm."""
+    x, y = edge.at(share)
+    dx, dy = edge.outward(share)
+    return (x + dx * off, y + dy * off)
