@@ -14,7 +14,7 @@ from .errors import Refusal
 from .files import MAX_BYTES, read_json
 from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import export
-from .formats.reading import read_drawing
+from .formats.reading import read_shape_in
 from .formats.results import bend_result, flat_result, fold_result, proof_result
 from .order.patience import Patience
 from .order.planning import plan_order
@@ -58,10 +58,10 @@ def run_flat(args: argparse.Namespace) -> dict:
 
 
 def run_read(args: argparse.Namespace) -> dict:
-    """A flat from a DXF or SVG: its shape for a part file, and the report."""
+    """A flat from a DXF or SVG, a chain from the CSV of its stations: its shape for a part file, and the report."""
     try:
         with Path(args.file).open("rb") as file:
-            drawing = read_drawing(file.read(MOST_DRAWING + 1), Path(args.file).name[-80:])
+            drawing = read_shape_in(file.read(MOST_DRAWING + 1), Path(args.file).name[-80:])
     except OSError as error:
         raise Refusal(args.file[:80], error.strerror or "cannot be read") from None
     return {"shape": drawing.shape, "report": list(drawing.report)}

@@ -55,6 +55,10 @@ class BendFigures:
     thickness: float
     allowance: float
     convention: str = APEX
+    made: str = ""
+    """How a large radius is made: bumped, rolled, over a former; empty where that is left to the tool."""
+    facet: float | None = None
+    """By how much facets of a bumped radius may stand off the arc, mm; None for the usual."""
 
     @property
     def outside_setback(self) -> float:

@@ -14,6 +14,9 @@ FACET = 0.2
 LARGE = 8.0
 """Without a tool named, a radius of so many thicknesses is bumped."""
 MOST_HITS = 200
+BUMPED, ROLLED, FORMER = "bumped", "rolled", "over a former"
+WAYS = (BUMPED, ROLLED, FORMER)
+"""How a large radius is made."""
 
 
 @dataclass(frozen=True)
@@ -36,17 +39,19 @@ def facet_error(figures: BendFigures, hits: int) -> float:
     return (figures.inside_radius + figures.thickness) * (1 - math.cos(math.radians(figures.angle) / 2 / hits))
 
 
-def bumps(figures: BendFigures, error: float = FACET) -> Bumps:
-    """The fewest hits whose facets stand off by no more than ``error``."""
-    hits = 2
+def bumps(figures: BendFigures) -> Bumps:
+    """The fewest hits whose facets stand off by no more than the bend says, or FACET."""
+    hits, error = 2, figures.facet or FACET
     while facet_error(figures, hits) > error and hits < MOST_HITS:
         hits += 1
     return Bumps(hits, figures.angle / hits, figures.allowance / hits, facet_error(figures, hits))
 
 
 def is_bumped(figures: BendFigures, tool_radius: float | None) -> bool:
-    """Whether a bend's radius is out of reach of its tool: more than twice what the tool makes,
-    or :data:`LARGE` thicknesses where none is named."""
+    """Whether a bend is bumped: as it says itself, else where its radius is out of reach of its tool, more than twice
+    what the tool makes or :data:`LARGE` thicknesses where none is named."""
+    if figures.made:
+        return figures.made == BUMPED
     if figures.angle >= 180:
         return False
     return figures.inside_radius > (2 * tool_radius if tool_radius else LARGE * figures.thickness)

@@ -16,7 +16,7 @@ a plane that halves the angle only where β₁ = −β₂.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -65,6 +65,32 @@ class Piece:
         """(n, 3): the cut edge at the chain's first (0) or second end of the piece, in the chain's place."""
         points = self.surface.space(phi, self.surface.span(phi)[self.cut(end)])
         return points @ self.matrix[:3, :3].T + self.matrix[:3, 3]
+
+
+    def holds(self, inward: float) -> float:
+        """What it holds between its two cuts, mm³; its inside lies ``inward`` of the neutral surface, square to the
+        wall. By the divergence theorem over the wall and both cuts, in facets."""
+        phi, own = np.linspace(0, 2 * math.pi, ROUND + 1), self.surface
+        if isinstance(own, Cone):
+            wall = 2 * inward / math.cos(own.half_angle)
+            inner = replace(own, large=own.large - wall, small=own.small - wall)
+        else:
+            inner = replace(own, diameter=own.diameter - 2 * inward)
+        low, high = (inner.space(phi, s) for s in inner.span(phi))
+        middle = (low[:-1].mean(axis=0) + high[:-1].mean(axis=0)) / 2
+        a, b, c, d = (ring - middle for ring in (low[:-1], low[1:], high[1:], high[:-1]))
+        walls = _six(a, b, c) + _six(a, c, d)
+        caps = _six(np.broadcast_to(low[:-1].mean(axis=0) - middle, b.shape), b, a) + _six(
+            np.broadcast_to(high[:-1].mean(axis=0) - middle, d.shape), d, c)
+        return abs(walls + caps) / 6
+
+
+ROUND = 1440
+
+
+def _six(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
+    """Six times the volume of tetrahedra on the origin."""
+    return float((a * np.cross(b, c)).sum())
 
 
 def frames(stations: Sequence[Station]) -> list[Frame]:

@@ -67,6 +67,13 @@ def rolling(inside: tuple[float, float], slant: float, lap: str) -> Iterator[Ste
                          "lock": "Hook the folds, check it round, then set the lock down over a bar."}[lap])
 
 
+def tacking(group: int) -> Iterator[Step]:
+    """How pieces of a chain are put together, so many to a group."""
+    yield Step("Tack", f"In groups of {group}, by their numbers, up marks in line and seams on opposite sides: four "
+                       "tacks to a joint, opposite ones first. Measure each group against the running length, adjust "
+                       "it as a whole, then join groups, and weld last. Welds are for qualified people.")
+
+
 def hammering(back: float, tall: float, stretched: bool, flutes: int, lips: bool) -> Iterator[Step]:
     """How a rib is made over its block: the sides lean in by ``back`` degrees, the form block is at least ``tall`` mm;
     whether a curve is ``stretched``, how many ``flutes`` are laid, whether holes have ``lips``."""

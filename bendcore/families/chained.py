@@ -13,6 +13,7 @@ import numpy as np
 from ..develop.chains import Piece, Station, pieces, slopes
 from ..develop.rolled import Cone, edge_length, least
 from ..errors import Refusal
+from ..fields import Count
 from ..said import Mm, Said
 from ..sheet.solid import Mesh
 from ..units import in_mm
@@ -23,25 +24,54 @@ Where = Callable[[int, str], str]
 """(number of a piece from 0, ``length`` or ``turn``) → the field to refuse at."""
 
 
+TACKED = 4
+"""Pieces tacked together before groups are joined (*start*)."""
+LITRE = 1e6
+GROUP = Count("group", label="Tacked together in groups of", low=1, high=64, default=TACKED, rare=True)
+
+
+@dataclass(frozen=True)
+class Running:
+    """Up to the end of piece ``number``: ``along`` the centre line in mm, what the chain ``holds`` in litres; and the
+    ``group`` the piece is tacked into."""
+
+    number: int
+    along: float
+    holds: float
+    group: int
+
+
 @dataclass(frozen=True)
 class Chained(Rolled):
-    """One piece of a chain, read: its ``number`` among ``whole``, from 1; ``along`` is the centre line's length,
-    ``described`` the chain as its file tells it, lengths in mm."""
+    """One piece of a chain, read: its ``number`` among ``whole``, from 1; ``lengths_along`` are the
+    centre line's from station to station, ``group`` is how many are tacked together first, ``described`` the chain as
+    its file tells it; lengths in mm."""
 
     whole: tuple[Piece, ...] = ()
     number: int = 1
-    along: float = 0.0
+    lengths_along: tuple[float, ...] = ()
+    group: int = TACKED
     described: dict = field(default_factory=dict, compare=False, hash=False)
 
     def of_piece(self, number: int) -> dict:
         """The ``shape`` of a file that describes another of its pieces."""
         return self.described | {"piece": number}
 
+    def running(self) -> list[Running]:
+        """Piece by piece how far it is along the centre line and how much the chain holds so far."""
+        lengths, held, along, found = self.lengths_along, 0.0, 0.0, []
+        for n, piece in enumerate(self.whole, 1):
+            along, held = along + lengths[n - 1], held + piece.holds(self.k * self.thickness) / LITRE
+            found.append(Running(n, along, held, (n - 1) // self.group + 1))
+        return found
+
     def development(self, per: float) -> dict:
         """Of every piece the lengths of its cut edges, and of this one what it is laid out by."""
         rows = [{"id": str(n), "start_edge": edge_length(piece.surface, piece.cut(0)) / per,
                  "end_edge": edge_length(piece.surface, piece.cut(1)) / per}
                 for n, piece in enumerate(self.whole, 1)]
+        for row, at in zip(rows, self.running(), strict=True):
+            row |= {"along": at.along / per, "holds_litres": at.holds, "group": at.group}
         return {"kind": "chain", "pieces": rows, "piece": str(self.number), "layout": super().development(per)}
 
     def shell(self, facet: float) -> Mesh:
@@ -64,6 +94,11 @@ class Chained(Rolled):
         """Another of its pieces; what is measured of it is not worked out."""
         seam = turned(self.seam, number - self.number)
         return replace(self, surface=self.whole[number - 1].surface, seam=seam, number=number, sizes=())
+
+    @property
+    def along(self) -> float:
+        """The centre line's length, mm."""
+        return sum(self.lengths_along)
 
     @property
     def label(self) -> str:
@@ -90,8 +125,9 @@ def piece_of(made: type[Chained], line: Line, number: int, shape: dict, given: G
     block = {"kind": seam.kind, "at": seam.at} | ({"width": in_mm(seam.width)} if seam.width else {})
     return made(line.pieces[number - 1].surface, given.thickness, line.k, line.dims, turned(seam, number - 1),
                 tuple(sizes), whole=tuple(line.pieces), number=number,
-                along=sum(station.length for station in line.stations),
-                described=described | {"kind": made.kind, "dims": line.dims, "k": line.k, "seam": block})
+                lengths_along=tuple(station.length for station in line.stations[1:]), group=shape.get("group", TACKED),
+                described=described | {"kind": made.kind, "dims": line.dims, "k": line.k, "seam": block,
+                                       "group": shape.get("group", TACKED)})
 
 
 def turned(seam: Seam, n: int) -> Seam:

@@ -15,16 +15,18 @@ from shapely import Polygon
 from ..bending.bend import APEX, BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
 from ..fields import Group, ReadLength, find
+from ..measured import is_measured, radius_of
 from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
 from ..sheet.model import Bend, Point, Sheet
 from ..sheet.rings import without_tiny
 from ..sheet.solid import Mesh
 from ..units import read_angle
-from .declared import HEM, RADIUS
+from .declared import HEM, LARGE, RADIUS
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
 ROLLS, BLOCK = "rolls", "block"
+FACET = LARGE["facet"]
 SHORTEST_FLAT = 1e-6
 SAME = 1e-6
 """Corners of a face nearer than this are one, mm."""
@@ -206,7 +208,9 @@ def read_radius(block: dict, path: str, given: Given) -> float:
     radius = given.inside_radius
     if "inside_radius" in block:
         where = f"{path}.inside_radius"
-        radius = RADIUS.held(given.length(block["inside_radius"], where), where)
+        told = block["inside_radius"]
+        radius = radius_of(told, lambda part: given.length(part, where), where) if is_measured(told) else (
+            RADIUS.held(given.length(told, where), where))
     if radius is None:
         raise Refusal(f"{path}.inside_radius", "is missing: give it here, on the part, or name a die")
     return radius
@@ -237,7 +241,9 @@ def read_bend(name: str, block: dict, direction: str, path: str, given: Given, a
     """A bend from its block; ``angle`` stands in where the block gives none."""
     swept = check_angle(read_angle(block.get("angle", angle), f"{path}.angle"), f"{path}.angle")
     radius = read_radius(block, path, given)
-    return ShapeBend(name, direction, given.school.figures(swept, radius, given.thickness, given.convention))
+    figures = given.school.figures(swept, radius, given.thickness, given.convention)
+    facet = FACET.held(given.length(block["facet"], f"{path}.facet"), f"{path}.facet") if "facet" in block else None
+    return ShapeBend(name, direction, replace(figures, made=block.get("made", ""), facet=facet))
 
 
 def read_hem(name: str, block: dict, direction: str, path: str, given: Given, on: str) -> Hem:

@@ -2,10 +2,14 @@
 
 from dataclasses import replace
 
-from ..fields import Angle, Choice, Const, Field, Group, Length, Many, Number, ring
+from ..bending.bumping import WAYS
+from ..fields import Angle, Choice, Const, Field, Group, Length, Many, Number, Radius, ring
 
 UP_DOWN, IN_OUT = ("up", "down"), ("in", "out")
-RADIUS = Length("inside radius", label="Own inside radius", least=0, rare=True)
+RADIUS = Radius("inside radius", label="Own inside radius", least=0, rare=True)
+LARGE = {"inside_radius": RADIUS,
+         "made": Choice("made", WAYS, label="Large radius made", rare=True),
+         "facet": Length("facet error", label="Facets may stand off by", over=0, rare=True)}
 K = Number("K", label="Own K", rare=True)
 _PLACE = {"x": Length("from the left", needed=True, grows=True),
           "y": Length("from the front", needed=True, grows=True)}

@@ -160,7 +160,8 @@ def _half(transition: Transition, sizes, clearance) -> dict:
     ends["top"] |= {"offset": [_mm(value) for value in own.offset], "turn": own.turn}
     flanges = {f"{end}_flange": {"width": _mm(width), "direction": way} for end, (width, way) in own.flanges.items()}
     return {"kind": "transition", "dims": own.dims, **ends, "height": _mm(own.height), "pieces": 2, "piece": 2,
-            "gap": _mm(own.gap), "trim": _mm(own.trim)} | flanges
+            "gap": _mm(own.gap), "trim": _mm(own.trim)} | flanges | (
+                {"seam": transition.seam} if transition.seam else {})
 
 
 DRAW = {"half": _half, "side": _side, "cap": _cap, "plug": _plug, "lid": _lid}

@@ -72,11 +72,16 @@ class Rolled(Shape):
     bends: tuple[ShapeBend, ...] = ()
     longest_bend = 0.0
 
+    @property
+    def laid(self) -> Surface:
+        """The surface as it is laid flat: what beads will draw in is there still."""
+        return self.surface
+
     @cached_property
     def blank(self) -> tuple[Point, ...]:
         """The outline: the first end, the second seam edge, the other end back, the first seam edge."""
-        phi = rounds(self.surface, math.radians(self.seam.at))
-        low, high = (self._turned(self.surface.flat(phi, s)) for s in self.surface.span(phi))
+        phi = rounds(self.laid, math.radians(self.seam.at))
+        low, high = (self._turned(self.laid.flat(phi, s)) for s in self.laid.span(phi))
         way = 1 if isinstance(self.surface, Tube) else -1  # a cone's first end is above
         before, after = (way * width for width in self.seam.added)
         ring = [*low, *_beside(low[-1], high[-1], after), *high[::-1], *_beside(high[0], low[0], before)]
@@ -104,12 +109,12 @@ class Rolled(Shape):
         start = math.ceil(self.seam.at / EVERY) * EVERY
         for angle in range(int(start), int(start) + 360, EVERY):
             phi = np.array([math.radians(angle)])
-            ends = [self._turned(self.surface.flat(phi, s))[0] for s in self.surface.span(phi)]
+            ends = [self._turned(self.laid.flat(phi, s))[0] for s in self.laid.span(phi)]
             yield angle % 360, *(tuple(end.tolist()) for end in ends)
 
     def lengths(self) -> list[tuple[int, float, float]]:
         """(angle, from, to) along the generators every 30°, mm."""
-        low, high = self.surface.span(np.radians(np.arange(0, 360, EVERY)))
+        low, high = self.laid.span(np.radians(np.arange(0, 360, EVERY)))
         return [(EVERY * n, float(a), float(b)) for n, (a, b) in enumerate(zip(low, high, strict=True))]
 
     def development(self, per: float) -> dict:

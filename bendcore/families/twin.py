@@ -57,7 +57,10 @@ def _plate(shape, length):
 
 
 def _transition(shape, length):
-    """The top moved and turned to the other side; of two pieces either may be drawn first."""
+    """The top moved and turned to the other side, the seam at the corner across; of two pieces either may be drawn
+    first."""
+    if "seam" in shape:
+        shape["seam"] = {1: 2, 2: 1, 3: 4, 4: 3}[shape["seam"]]
     top = shape["top"]
     _moved(top, length)
     if top.get("turn"):

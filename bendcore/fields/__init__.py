@@ -10,10 +10,10 @@ Lengths are read in the file's units or a unit written with them, and are in mm 
 refusals: ``shape.legs[2]``, ``shape.walls.left.lip.width``.
 """
 
-from .kinds import LENGTH, Angle, Choice, Const, Count, Field, Length, Number, ReadLength, Size, Text, Typing
+from .kinds import LENGTH, Angle, Choice, Const, Count, Field, Length, Number, Radius, ReadLength, Size, Text, Typing
 from .places import Place, Steps, called, find, leaves, steps, walk
 from .tree import PAIR, Drawn, Group, Many, ring
 
 __all__ = ["LENGTH", "PAIR", "Angle", "Choice", "Const", "Count", "Drawn", "Field", "Group", "Length", "Many",
-           "Number", "Place", "ReadLength", "Size", "Steps", "Text", "Typing", "called", "find", "leaves", "ring",
-           "steps", "walk"]
+           "Number", "Place", "Radius", "ReadLength", "Size", "Steps", "Text", "Typing", "called", "find", "leaves",
+           "ring", "steps", "walk"]

@@ -6,8 +6,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from ..errors import Refusal
+from ..measured import is_measured, named, radius_of
 from ..sizes import begun, typed, with_unit
-from ..units import kept_angle
+from ..units import kept_angle, read_length
 
 LENGTH = {"type": ["number", "string"], "maxLength": 60}
 
@@ -93,6 +94,22 @@ class Length(Field):
         if self.least is not None and mm < self.least:
             raise Refusal(path, "must not be negative" if self.least == 0 else f"must be at least {self.least:g}")
         return mm
+
+
+@dataclass(frozen=True)
+class Radius(Length):
+    """A length, or what was measured of a curve that it is to follow (:mod:`bendcore.measured`)."""
+
+    def schema(self) -> dict:
+        """A length, or a longer text."""
+        return LENGTH | {"maxLength": 400}
+
+    def read(self, text: str, path: str, how: Typing) -> object:
+        """The length as typed, or the measurements with their units named."""
+        if not is_measured(text):
+            return super().read(text, path, how)
+        radius_of(text, lambda part: read_length(part, how.units, path), path)
+        return named(text.strip(), lambda part: with_unit(part.strip(), how.units, how.own, path))
 
 
 @dataclass(frozen=True)

@@ -1,9 +1,10 @@
-"""A template of a rolled piece's inside radius, to be cut out and tried in it: SVG, true size."""
+"""Templates of large inside radii, to be cut out and tried: SVG, true size."""
 
 import math
 
 from ..errors import Refusal
 from ..families.common import ROLLS
+from ..layout.large import large_radii
 from ..part import Part
 
 WIDEST, DEEP = 240.0, 60.0
@@ -11,11 +12,13 @@ WIDEST, DEEP = 240.0, 60.0
 
 
 def to_gauge(part: Part) -> str:
-    """Of every inside radius of the piece a template, one below the other; refuses what is not rolled."""
-    if part.shape.making != ROLLS:
+    """Of every inside radius that is rolled, bumped or bent round a former a template, one below the other; refuses a
+    part without."""
+    radii = part.shape.inside if part.shape.making == ROLLS else [one.radius for one in large_radii(part)]
+    if not radii:
         raise Refusal("shape", "is bent and not rolled: there is no radius to try")
     shapes, top = [], 10.0
-    for radius in dict.fromkeys(round(r, 3) for r in part.shape.inside):
+    for radius in dict.fromkeys(round(r, 3) for r in radii):
         half = min(radius * math.sin(math.radians(50)), WIDEST / 2)
         rise = radius - math.sqrt(radius ** 2 - half ** 2)
         left, base = 20.0, top + rise

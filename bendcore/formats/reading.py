@@ -1,16 +1,29 @@
-"""A flat from a drawing of any kind that can be read, by the file's ending."""
+"""A shape from a file of any kind that can be read, by its ending."""
+
+from collections.abc import Callable, Mapping
 
 from ..errors import Refusal
 from .drawing import Drawing
 from .dxf_in import read_dxf
+from .stations import read_stations
 from .svg_in import read_svg
 
 READERS = {"dxf": read_dxf, "svg": read_svg}
+SHAPES = READERS | {"csv": read_stations}
 
 
 def read_drawing(data: bytes, name: str) -> Drawing:
     """The flat in a file called ``name``; refuses endings that are not read."""
+    return _read(data, name, READERS)
+
+
+def read_shape_in(data: bytes, name: str) -> Drawing:
+    """The flat in a drawing, or the chain of which a CSV lists the stations."""
+    return _read(data, name, SHAPES)
+
+
+def _read(data: bytes, name: str, readers: Mapping[str, Callable[[bytes, str], Drawing]]) -> Drawing:
     ending = name.rpartition(".")[2].lower()
-    if ending not in READERS:
-        raise Refusal(name[:60], "must end in " + " or ".join(f".{e}" for e in READERS))
-    return READERS[ending](data, name[:60])
+    if ending not in readers:
+        raise Refusal(name[:60], "must end in " + " or ".join(f".{e}" for e in readers))
+    return readers[ending](data, name[:60])

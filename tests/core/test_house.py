@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 
 from tests.core.samples import ROOT
 
-CORE = ("errors", "tolerance", "working", "units", "sizes", "fields", "files", "said", "stock", "bending",
+CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", "fields", "files", "stock", "bending",
         "sheet", "schools", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "order", "floor", "formats", "__main__")

@@ -3,6 +3,7 @@
 import io
 import math
 import re
+from dataclasses import replace
 
 from django.test import SimpleTestCase
 from hypothesis import given
@@ -121,8 +122,8 @@ class Marks(SimpleTestCase):
 class Bumps(SimpleTestCase):
     @given(st.floats(20, 170), st.floats(20, 300), st.floats(0.5, 4), st.floats(0.02, 1))
     def test_the_fewest_hits_that_keep_the_facets_in(self, angle, radius, thickness, error):
-        figures = generic().figures(angle, radius, thickness)
-        plan = bumps(figures, error)
+        figures = replace(generic().figures(angle, radius, thickness), facet=error)
+        plan = bumps(figures)
         self.assertLessEqual(plan.error, error)
         if plan.hits > 2:
             self.assertGreater(facet_error(figures, plan.hits - 1), error)

@@ -20,7 +20,7 @@ class Developed(ShopCase):
         return self.client.post(f"/t/{ticket.number}/change/", form, headers={"HX-Request": "true"})
 
     def test_each_family_goes_through_its_stages(self):
-        for family in ("transition", "square-to-round", "cone", "tube", "elbow", "chain"):
+        for family in ("transition", "square-to-round", "cone", "tube", "elbow", "chain", "rib"):
             ticket = self.begin(family)
             for page in ("", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "space/", "kit/",
                          "marking-out/", "folded/", "still.svg", "file/dxf/", "file/pdf/", "file/stl/", "file/glb/",
@@ -89,7 +89,7 @@ class Developed(ShopCase):
     def test_rolled_pieces_are_released_ticked_off_scrapped_and_checked(self):
         Ticket.objects.create(number=9, part=cone_file(), quantity=2, made_by=self.bench)
         self.assertEqual(self.client.post("/t/9/release/").status_code, 302)
-        self.assertContains(self.client.get("/t/9/setup/"), "At the rolls")
+        self.assertContains(self.client.get("/t/9/setup/"), "By its card")
         tick, key = "/t/9/bend/record/", str(uuid.uuid4())
         for _ in range(2):
             self.client.post(tick, {"piece": 1, "key": key})

@@ -4,7 +4,7 @@ from ...develop.chains import Station
 from ...errors import Refusal
 from ...fields import Count, Field, Group, Length, Many, Number
 from ...units import in_mm
-from ..chained import Chained, chain_of, piece_of
+from ..chained import GROUP, Chained, chain_of, piece_of
 from ..common import ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
@@ -18,7 +18,8 @@ STATION = Group("", {
 _OWN: dict[str, Field] = {
     "dims": dims("the diameters are given", "outside", "inside", "neutral"),
     "stations": Many("Station {n}", STATION, least=2, most=65, extra=True, listed=True, thing="S{n}"),
-    "piece": Count("which piece", low=1, high=64, default=1, picked=True), "k": K, "seam": SEAM}
+    "piece": Count("which piece", low=1, high=64, default=1, picked=True), "group": GROUP,
+    "k": K, "seam": SEAM}
 FIELDS = kind("chain", _OWN)
 
 

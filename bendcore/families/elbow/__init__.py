@@ -9,7 +9,7 @@ import math
 from ...develop.chains import Station
 from ...fields import Count, Field, Length, Number
 from ...units import in_mm
-from ..chained import Chained, chain_of, piece_of
+from ..chained import GROUP, Chained, chain_of, piece_of
 from ..common import ROLLS, Given
 from ..declared import dims, kind
 from ..family import Family, Sized
@@ -21,7 +21,8 @@ _OWN: dict[str, Field] = {
     "radius": Length("radius", label="Radius of the centre line", needed=True, over=0, grows=True),
     "angle": Number("angle", label="It turns by, degrees", low=1, high=270, needed=True),
     "pieces": Count("pieces", label="In how many pieces", low=2, high=32, needed=True),
-    "piece": Count("which piece", low=1, high=32, default=1, picked=True), "k": K, "seam": SEAM}
+    "piece": Count("which piece", low=1, high=32, default=1, picked=True), "group": GROUP,
+    "k": K, "seam": SEAM}
 FIELDS = kind("elbow", _OWN)
 
 

@@ -1,7 +1,7 @@
 """The fields of a flanged plate."""
 
 from ...fields import Count, Field, Group, Length, Many, Size
-from ..declared import HOLE_FIELDS, RADIUS, SLOT_FIELDS, angle, bent, kind, outline
+from ..declared import HOLE_FIELDS, LARGE, RADIUS, SLOT_FIELDS, angle, bent, kind, outline
 
 RETURN = Group("return", {
     "length": Length("length", label="Return, outside", start=12, needed=True, over=0, grows=True),
@@ -16,7 +16,7 @@ FLANGE = Group("", {
     "start": Length("left free at its start", default=0, least=0, grows=True),
     "end": Length("left free at its end", default=0, least=0, grows=True),
     "length": Size("length", start=25, needed=True), "angle": angle(),
-    "direction": bent("up"), "inside_radius": RADIUS, "return": RETURN,
+    "direction": bent("up"), **LARGE, "return": RETURN,
     "holes": Many("hole {n}", FLANGE_HOLE, most=100, extra=True)})
 
 HOLE, SLOT = Group("", HOLE_FIELDS), Group("", SLOT_FIELDS)

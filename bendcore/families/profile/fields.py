@@ -1,7 +1,7 @@
 """The fields of a strip."""
 
 from ...fields import Choice, Field, Group, Length, Many, Size
-from ..declared import RADIUS, UP_DOWN, angle, bent, dims, hem, kind
+from ..declared import LARGE, UP_DOWN, angle, bent, dims, hem, kind
 
 
 def _side(words: str) -> Group:
@@ -22,7 +22,7 @@ _OWN: dict[str, Field] = {
     "legs": Many("Leg L{n}", Size(label="Size"), least=1, most=41, needed=True, thing="L{n}"),
     "bends": Many("Bend B{n}", Group("", {"angle": angle(90, needed=True),
                                           "direction": bent("up"),
-                                          "inside_radius": RADIUS}),
+                                          } | LARGE),
                   most=40, needed=True, extra=True, listed=True, thing="B{n}"),
     "start_hem": hem("hem at the start", UP_DOWN, 10, needs_way=True, thing="HS"),
     "end_hem": hem("hem at the end", UP_DOWN, 10, needs_way=True, thing="HE"),

@@ -22,6 +22,7 @@ _OWN: dict[str, Field] = {
     "height": Length("height", needed=True, over=0, grows=True),
     "pieces": Count("pieces", label="In how many pieces, 1 or 2", low=1, high=2, default=1),
     "piece": Count("which piece", low=1, high=2, default=1, picked=True),
+    "seam": Count("seam", label="Cut at corner, 1 to 4", low=1, high=4),
     "bottom_flange": _flange("flange at the bottom", "bottom"), "top_flange": _flange("flange at the top", "top"),
     "gap": Length("gap", label="Gap at seams and corners", default=1, least=0),
     "trim": Length("trim", label="Left on at open ends to trim", default=0, least=0)}

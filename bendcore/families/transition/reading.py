@@ -37,8 +37,10 @@ def read_transition(shape: dict, given: Given) -> Transition:
         return _piece(whole, cut, sizes, shape, given)
 
     if pieces == 1:
-        return made(_shortest(whole))
-    if sizes.flanges:
+        return made(shape.get("seam", _shortest(whole)))
+    if "seam" in shape:
+        first = (shape["seam"] - 1) % 2 + 1
+    elif sizes.flanges:
         first = min((1, 2), key=lambda cut: max(c.wide for start in (cut, cut + 2) for c in made(start).open_corners))
     else:
         first = _shortest(whole) % 2 or 2
@@ -78,7 +80,7 @@ def _piece(whole, cut, sizes, shape, given) -> Transition:
     outlines = _outlines(whole, chain, joints, rims, sizes, trims)
     flanges = _flanges(chain, joints, rims, outlines, sizes)
     return Transition(sizes, pieces, shape.get("piece", 1), tuple(chain), tuple(joints), outlines, trims,
-                      tuple(flanges))
+                      tuple(flanges), shape.get("seam", 0))
 
 
 def _trim(chain, joints, end, sizes) -> float:

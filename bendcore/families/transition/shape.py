@@ -45,6 +45,8 @@ class Transition(Shape):
     trims: dict[str, float]
     """By open end what is left on to trim, mm: less than was asked where the blank has no room."""
     flanges: tuple[Flange, ...] = ()
+    seam: int = 0
+    """The corner it was told to be cut at; 0 where that was left to Dorvan."""
 
     kind = "transition"
     fields = FIELDS

@@ -1,7 +1,7 @@
 """The fields of a tray."""
 
 from ...fields import Choice, Count, Field, Group, Length, Many, Size
-from ..declared import COLLAR, HOLE_FIELDS, IN_OUT, RADIUS, UP_DOWN, angle, dims, hem, kind, turned
+from ..declared import COLLAR, HOLE_FIELDS, IN_OUT, LARGE, RADIUS, UP_DOWN, angle, dims, hem, kind, turned
 
 SIDES = ("front", "right", "back", "left")
 """Counter-clockwise round the base, seen from above."""
@@ -11,7 +11,7 @@ def _wall(side: str) -> Group:
     lip = Group("lip", {"width": Size("width", label="Lip width", start=12, needed=True),
                         "direction": turned("in"), "angle": angle(rare=True),
                         "inside_radius": RADIUS}, extra=True)
-    return Group(f"{side} wall", {"height": Size("height", needed=True), "angle": angle(), "inside_radius": RADIUS,
+    return Group(f"{side} wall", {"height": Size("height", needed=True), "angle": angle(), **LARGE,
                                   "lip": lip, "hem": hem("hem", IN_OUT, 8, needs_way=False)}, extra=True, thing=side)
 
 

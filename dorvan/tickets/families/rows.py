@@ -6,6 +6,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from bendcore.fields import Angle, Choice, Count, Field, Group, Length, Many, Number
+from bendcore.measured import is_measured
 from bendcore.part_file import field_at, in_words
 from bendcore.sizes import shown
 from bendcore.units import Reading, as_typed, read_angle, read_length, show_angle
@@ -111,6 +112,8 @@ class Rows:
         """A length for its input: as typed, its default, or nothing."""
         if raw is None:
             return "" if one.default is None else as_typed(one.default, self.units)
+        if is_measured(raw):
+            return str(raw)
         size = raw.get("length", 0) if isinstance(raw, dict) else raw
         return shown(raw, read_length(size, self.own), self.units, self.own)
 

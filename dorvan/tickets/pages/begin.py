@@ -9,7 +9,7 @@ from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
 from bendcore.formats.drawing import MOST_BYTES, Unreadable
-from bendcore.formats.reading import read_drawing
+from bendcore.formats.reading import read_shape_in
 from bendcore.said import in_units, refused_in
 from bendcore.units import read_length
 from dorvan import fields
@@ -42,15 +42,15 @@ def create(request):
 
 @require_POST
 def read_in(request):
-    """A ticket from a DXF or SVG of a flat; what was done to read it is told, and what could not be
-    read is shown where it is."""
+    """A ticket from a DXF or SVG of a flat, or the CSV of a chain's stations; what was done to read it
+    is told, and what could not be read is shown where it is."""
     file = request.FILES.get("file")
     try:
         if not file:
-            raise Refusal("", "choose a DXF or SVG file first")
+            raise Refusal("", "choose a DXF, SVG or CSV file first")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
-        drawing = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[-60:])
+        drawing = readers.once(read_shape_in, file.read(MOST_BYTES + 1), file.name[-60:])
         name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
         ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
                         brake=Brake.objects.first())
@@ -63,7 +63,8 @@ def read_in(request):
         return redirect("tickets:rack")
     for line in drawing.report:
         messages.info(request, in_units(line, request.user.units))
-    messages.success(request, f"{ticket.tag} {ticket.name} was read in with {len(drawing.shape['bends'])} bend lines.")
+    messages.success(request, f"{ticket.tag} {ticket.name} was read in"
+                     + (f" with {len(drawing.shape['bends'])} bend lines." if "bends" in drawing.shape else "."))
     return redirect(ticket)
 
 

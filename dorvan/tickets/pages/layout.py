@@ -3,7 +3,11 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from bendcore.families.transition import Transition
+from bendcore.layout.large import large_radii
 from bendcore.layout.marks import DATUMS, diagonal, steps
+from bendcore.layout.woodform import wood_form
+from bendcore.part import Part
 from dorvan.drawings.flat import flat_view
 from dorvan.drawings.marked import marked_view
 
@@ -22,7 +26,13 @@ def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
 def layout(ticket: Ticket, units: str) -> dict:
     part = ticket.figures.part
     return {"view": blank_view(ticket, units), "length": part.flat.size[0],
-            "width": part.flat.size[1]}
+            "width": part.flat.size[1]} | by_hand(part)
+
+
+def by_hand(part: Part) -> dict:
+    """What is made by hand beside the bends: large radii, and the wooden form that proves a transition."""
+    form = wood_form(part.shape) if isinstance(part.shape, Transition) else None
+    return {"large": large_radii(part), "wood": form}
 
 
 @require_GET
@@ -39,4 +49,4 @@ def marking_out(request, number: int):
         "datum": datum, "datums": DATUMS,
         "steps": steps(part, rule, datum), "view": blank_view(ticket, units, datum),
         "diagonal": diagonal(part.flat), "pieces": ticket.quantity,
-        "length": part.flat.size[0], "width": part.flat.size[1]})
+        "length": part.flat.size[0], "width": part.flat.size[1]} | by_hand(part))

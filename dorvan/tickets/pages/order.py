@@ -9,8 +9,9 @@ from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from bendcore.develop.making import BLOCK_CARE, CARE, hammering, passes, rolling
+from bendcore.develop.making import BLOCK_CARE, CARE, hammering, passes, rolling, tacking
 from bendcore.errors import Refusal
+from bendcore.families.chained import Chained
 from bendcore.families.common import BLOCK, ROLLS
 from bendcore.layout.blocks import blocks_of
 from bendcore.order.plan import Plan
@@ -68,7 +69,9 @@ def making_card(part: Part) -> dict:
         return {"card": list(card), "care": BLOCK_CARE, "form": form, "blocks": blocks_view(form, backing)}
     if shape.making != ROLLS:
         return {}
-    return {"card": list(rolling(shape.inside, shape.slant, shape.seam.kind)), "care": CARE,
+    running = shape.running() if isinstance(shape, Chained) else ()
+    return {"card": [*rolling(shape.inside, shape.slant, shape.seam.kind), *(tacking(shape.group) if running else ())],
+            "care": CARE, "running": running,
             "passes": passes(shape.inside, part.stock.thickness, part.stock.material)}
 
 
