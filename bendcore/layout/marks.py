@@ -201,7 +201,8 @@ def _hammered(part: Part, datum: str) -> Iterator[Step]:
     if arcs:
         yield Step("Centres of the curves", WORDS["centres"].format(
             radii=", ".join(f"{side.title}" for side in arcs)), marks(
-            (f"centre of {side.title}", side.edge.centre) for side in arcs))
+            (f"centre of {side.title}", side.edge.centre) for side in arcs) + tuple(
+                Mark("radius", side.edge.radius, f"of {side.title}") for side in arcs))
     if shape.holes or shape.pins:
         yield Step("Holes and pins", WORDS["pins"], marks(
             (name, hole.centre) for name, holes in (("hole", shape.holes), ("pin", shape.pins)) for hole in holes))

@@ -59,7 +59,7 @@ def _words(flat, name, fit, units, centre):
     lean = math.radians(turn)
     inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(flat.bend.figures.inside_radius, units)
-    texts = (f"{name} {tick} {show_angle(flat.bend.angle, units)} r {radius}", f"{name} {tick}", name, tick)
+    texts = (f"{name} {tick} {show_angle(round(flat.bend.angle, 1), units)} r {radius}", f"{name} {tick}", name, tick)
     return {"place": f"translate({x:.1f} {y:.1f}) rotate({turn:.1f})", "dy": "16" if inwards else "-7",
             "text": next((text for text in texts if math.dist(a, b) >= CHARACTER * len(text)), "")}
 

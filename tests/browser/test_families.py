@@ -137,6 +137,38 @@ class Families(BrowserCase):
         self.wait(lambda: "✓ Good" in self.text())
         self.accessible()
 
+    def test_a_rib_hammered_over_its_block(self):
+        number = self.begin("rib", "Rib")
+        self.redrawn(lambda: self.type_into("[aria-label^='Rise of edge 3']", "26"))
+        self.redrawn(lambda: self.type_into("[aria-label^='Flange, outside']", "1"))
+        self.assertIn("which its bend takes", self.text())
+        self.redrawn(lambda: self.type_into("[aria-label^='Flange, outside']", "16"))
+        self.pick("edge-2")
+        self.press("Add a curve: Edge 2")
+        self.wait(lambda: self.has("details.hand[data-hand=curve-3]"))
+        self.accessible()
+        self.pick("whole")
+        self.redrawn(lambda: self.find("#add-holes").click())
+        self.assertTrue(self.all(".scribed.flute"))
+        shape = Ticket.objects.get(number=number).part["shape"]
+        self.assertEqual((shape["edges"][2]["edge"], shape["edges"][0]["rise"], len(shape["holes"])), (2, "26", 1))
+        self.go(f"/t/{number}/layout/")
+        self.assertIn("Form block A4", self.text())
+        self.laid_out(number)
+        self.assertIn("centre of edge 3", self.text())
+        self.go(f"/t/{number}/bend/")
+        self.assertIn("arrows on both blocks point at each other", self.text())
+        self.find(".sheet .btn").click()
+        self.wait(lambda: self.has("#tick"))
+        self.accessible()
+        self.find("#tick").click()
+        self.wait(lambda: "All hammered" in self.text())
+        self.go(f"/t/{number}/check/")
+        self.find("[name=flange]").send_keys("16.1")
+        self.find("#save-check").click()
+        self.wait(lambda: "✓ Good" in self.text())
+        self.stayed_here()
+
     def test_a_flat_from_a_drawing(self):
         part = read_part(plate_file())
         with tempfile.TemporaryDirectory() as folder:

@@ -1,13 +1,17 @@
 """Chains and elbows: neighbours' cut edges are one curve, judged by cones worked out here from their spheres."""
 
+import io
 import math
 import random
 
 import numpy as np
 from django.test import SimpleTestCase
+from pypdf import PdfReader
 
 from bendcore.errors import Refusal
 from bendcore.families.mates import draw_mate, mates_of
+from bendcore.formats.export import export
+from bendcore.formats.reading import read_shape_in
 from bendcore.formats.results import flat_result
 from bendcore.formats.solid import folded_mesh
 from bendcore.part import read_part
@@ -155,3 +159,49 @@ class Chains(SimpleTestCase):
             with self.assertRaises(Refusal, msg=field) as caught:
                 read_part(rolled_file(**shape))
             self.assertEqual(caught.exception.path, field)
+
+
+class Read(SimpleTestCase):
+    def test_a_csv_of_stations_is_a_chain(self):
+        text = "length (in),diameter,turn,plane\n,120,,\n4 1/2,110 mm,20,10\n\n3.5,95,-15°,0\n3,80,,\n"
+        found = read_shape_in(text.encode(), "horn.csv")
+        self.assertEqual([row.get("length") for row in found.shape["stations"]],
+                         [None, "114.3 mm", "88.9 mm", "76.2 mm"])
+        self.assertEqual(found.shape["stations"][2]["turn"], -15)
+        self.assertEqual(len(read_part(rolled_file(**found.shape)).shape.whole), 3)
+        semicolons = read_shape_in(b"diameter;length\n100;\n80;90\n", "a.csv").shape["stations"]
+        self.assertEqual(semicolons, [{"diameter": "100 mm"}, {"diameter": "80 mm", "length": "90 mm"}])
+
+    def test_what_is_no_list_of_stations_is_refused_with_its_row(self):
+        for text, words in (("", "no column"), ("length\n1\n2", "no column diameter"), ("size,length\n", "column"),
+                            ("length,diameter\n,100", "stations"), ("length,diameter\n,100\n,90", "row 3, length"),
+                            ("length,diameter\n,100\nfar,90", "row 3, length"),
+                            ("length,diameter,turn\n,100,5\n80,90,", "row 2, turn"),
+                            ("length,diameter,turn\n,100,\n80,90,x\n80,70,", "row 3, turn"),
+                            ("length,diameter\n" + ",9\n" * 80, "stations"), ("\xff\x00", "column")):
+            with self.assertRaises(Refusal) as caught:
+                read_shape_in(text.encode(), "a.csv")
+            self.assertIn(words, str(caught.exception), text)
+        with self.assertRaises(Refusal):
+            read_shape_in(b"\xff\xfe\x00", "a.csv")
+
+    def test_a_chain_holds_what_its_frustums_do(self):
+        """Straight cones by the formula of a frustum; bent ones against a mesh of the inside, capped."""
+        stations = [{"diameter": 100}, {"length": 80, "diameter": 60}]
+        part = read_part(rolled_file(kind="chain", dims="inside", stations=stations))
+        self.assertAlmostEqual(part.shape.running()[0].holds, math.pi * 80 / 12 * (100 ** 2 + 6000 + 60 ** 2) / 1e6, 4)
+        bent = read_part(rolled_file(kind="elbow", diameter=100, radius=150, angle=90, pieces=6, dims="inside",
+                                     group=3))
+        running = bent.shape.running()
+        self.assertAlmostEqual(running[-1].holds, math.pi * 50 ** 2 * bent.shape.along / 1e6, 4)
+        self.assertEqual([row.group for row in running], [1, 1, 1, 2, 2, 2])
+        self.assertAlmostEqual(running[-1].along, bent.shape.along)
+
+    def test_templates_of_all_pieces_come_in_one_set(self):
+        part = read_part(rolled_file(kind="elbow", diameter=80, radius=120, angle=90, pieces=3))
+        words = "".join(page.extract_text() for page in PdfReader(io.BytesIO(export(part, "set"))).pages)
+        for n in (1, 2, 3):
+            self.assertIn(f"{n} of 3, first end", words)
+        self.assertIn("OUTSIDE", words)
+        with self.assertRaises(Refusal):
+            export(read_part(rolled_file(kind="tube", diameter=80, length=90)), "set")

@@ -172,3 +172,23 @@ class Refused(SimpleTestCase):
             with self.assertRaises(Refusal, msg=field) as caught:
                 read_part(data)
             self.assertEqual(caught.exception.path, field)
+
+
+class Beads(SimpleTestCase):
+    def test_a_bead_takes_its_arc_less_its_chord(self):
+        plain, beaded = (read_part(tube_file(**more)) for more in ({}, {"bead": {"from": 12, "width": 8, "height": 3}}))
+        x = np.linspace(-4, 4, 20001)
+        radius = (16 + 9) / 6
+        y = np.sqrt(radius ** 2 - x ** 2)
+        arc = np.hypot(np.diff(x), np.diff(y)).sum()
+        self.assertAlmostEqual(beaded.flat.size[1] - plain.flat.size[1], arc - 8, 4)
+        (_, (_, low), (_, high)), = beaded.shape.lines()
+        self.assertEqual(low, high)
+        self.assertAlmostEqual(beaded.flat.size[1] - low, 12 + (arc - 8) / 2, 4)
+        for bead, path in (({"from": 2, "width": 8, "height": 3}, "from"),
+                           ({"from": 12, "width": 4, "height": 3}, "height")):
+            with self.assertRaises(Refusal) as caught:
+                read_part(tube_file(bead=bead))
+            self.assertEqual(caught.exception.path, f"shape.bead.{path}")
+        with self.assertRaises(Refusal):
+            read_part(tube_file(end_tilt=10, bead={"from": 12, "width": 8, "height": 3}))

@@ -10,6 +10,7 @@ from bendcore.checks import check_part
 from bendcore.errors import Refusal
 from bendcore.families.mates import draw_mate, mates_of
 from bendcore.families.twin import mirrored
+from bendcore.layout.woodform import wood_form
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.sheet import fold
@@ -236,3 +237,37 @@ class Orders(SimpleTestCase):
             plan = plan_order(part, machine)
             self.assertTrue(plan.feasible and plan.optimal, (machine.name, plan.hits, plan.reasons))
             self.assertEqual({name for step in plan.steps for name in step.bends}, set(part.sheet.bend))
+
+
+class ByHand(SimpleTestCase):
+    def test_a_wooden_form_rolled_over_paper_keeps_its_distances(self):
+        """On the paper every distance is that between the same corners in space, as drawn by the sizes alone."""
+        rng = random.Random(2)
+        for _ in range(40):
+            part = read_part(random_transition(rng))
+            form = wood_form(part.shape)
+            paper = {name: np.array(at) for name, *at in form.paper}
+            own = part.shape.sizes
+            space = {}
+            for mark, end, z in (("B", "bottom", 0), ("T", "top", own.height)):
+                a, b = (size / 2 for size in own.ends[end])
+                turn = math.radians(own.turn) if mark == "T" else 0
+                off = np.array(own.offset) if mark == "T" else np.zeros(2)
+                for n, (x, y) in enumerate(((-a, -b), (a, -b), (a, b), (-a, b)), 1):
+                    at = off + (x * math.cos(turn) - y * math.sin(turn), x * math.sin(turn) + y * math.cos(turn))
+                    space[f"{mark}{n}"] = np.array([*at, z])
+            for row in form.distances:
+                far = np.linalg.norm(space[row.one] - space[row.other])
+                self.assertAlmostEqual(row.far, far, 6)
+                on_paper = [np.linalg.norm(paper[one] - paper[other]) for one in (row.one, f"{row.one} again")
+                            for other in (row.other, f"{row.other} again") if one in paper and other in paper]
+                self.assertLess(min(abs(d - far) for d in on_paper), 1e-6)
+
+    def test_the_seam_is_moved_by_hand(self):
+        for seam in (1, 2, 3, 4):
+            part = read_part(transition_file(seam=seam))
+            self.assertNotIn(f"C{seam}", part.shape.bend)
+            self.assertEqual(len(part.shape.bends), 3)
+        two = read_part(transition_file(pieces=2, seam=2))
+        self.assertEqual(set(two.shape.bend) & {"C2", "C4"}, set())
+        self.assertEqual(mirrored(transition_file(seam=1)["shape"], float)["seam"], 2)

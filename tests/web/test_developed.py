@@ -27,6 +27,11 @@ class Developed(ShopCase):
                          "file/model/"):
                 self.assertEqual(self.client.get(f"/t/{ticket.number}/{page}").status_code, 200, (family, page))
 
+    def test_the_layout_tells_how_to_prove_and_make_by_hand(self):
+        Ticket.objects.create(number=8, part=transition_file(pieces=2, top_flange={"width": 12, "direction": "out"}),
+                              made_by=self.bench)
+        self.assertContains(self.client.get("/t/8/layout/"), "Prove the pattern with a block")
+
     def test_a_transition_is_changed_at_its_sizes_and_refused_at_its_field(self):
         ticket = self.begin("transition")
         self.assertContains(self.edit(ticket, field="shape.top.offset[0]", value="-35"), 'value="-35"')

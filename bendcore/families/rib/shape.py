@@ -153,6 +153,10 @@ class Rib(Shape):
         """The flange."""
         return "flange"
 
+    def thing(self, name: str) -> str:
+        """The blank is the whole."""
+        return ""
+
     def _called(self, name: str) -> str:
         return "Blank" if name == NAME else name
 
