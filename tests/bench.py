@@ -28,6 +28,7 @@ from tests import batches
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
+from tests.core.ribs import rib_file
 from tests.core.rolled import rolled_file
 from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
@@ -112,14 +113,15 @@ EDITED = (("a strip of 5 legs (section, flat, figures)", 144, "[aria-label^='Leg
           ("a plate of 60 faces", 902, "[data-field='shape.flanges[3].length']", 28),
           ("a transition, turned, with both flanges", 904, "[data-field='shape.height']", 120),
           ("a square to round of 20 bends", 905, "[data-field='shape.height']", 140),
-          ("a chain of 16 cones", 906, "[data-field='shape.stations[3].length']", 90))
+          ("a chain of 16 cones", 906, "[data-field='shape.stations[3].length']", 90),
+          ("a rib with two curves, fluted", 907, "[data-field='shape.flange.width']", 15))
 
 
 def edits():
     """From the change of a field to the frame that shows it; a person's pause lies between two edits."""
     rows = {}
     with shop({900: guard_of_60(), 901: flat_of_60(), 902: plate_of_60(), 903: strip_of_31(), 904: turned(),
-               905: square_to_round_file(), 906: chain_of_16()}) as address:
+               905: square_to_round_file(), 906: chain_of_16(), 907: rib_file()}) as address:
         browser = signed_in(address)
         try:
             for words, number, css, size in EDITED:

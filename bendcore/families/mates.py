@@ -13,6 +13,7 @@ from ..units import in_mm
 from .chained import Chained
 from .common import Shape
 from .guard import Guard, widened
+from .rolled import Rolled
 from .sleeve import Sleeve
 from .transition import Transition
 from .tray import Tray
@@ -48,14 +49,23 @@ def sizes_of(shape: Shape) -> dict[str, float]:
     if isinstance(shape, Sleeve):
         return {"width": shape.width, "height": shape.height}
     if isinstance(shape, Tray):
-        return {"length": _over(shape, shape.length), "width": _over(shape, shape.width)}
+        return {"length": _over(shape, shape.length), "width": _over(shape, shape.width)} | _rounds(shape)
     if isinstance(shape, Guard):
         return {leg.id: leg.size for leg in shape.panels}
-    sizes = {leg.id: leg.size for leg in shape.legs}
+    sizes = {leg.id: leg.size for leg in shape.legs} | _rounds(shape)
     for key, axis in (("across", 0), ("up", 1)):  # of what is given by its outline
         if hasattr(shape, "outline"):
             sizes[key] = max(p[axis] for p in shape.outline) - min(p[axis] for p in shape.outline)
     return sizes
+
+
+def _rounds(shape: Shape) -> dict[str, float]:
+    """What is round: holes as they are finished, and the diameters of what is rolled, mm."""
+    collars = {collar.centre: collar.inside for collar in getattr(shape, "collars", ())}
+    holes = {f"hole-{n}": collars.get(hole.centre, hole.diameter)
+             for n, hole in enumerate(getattr(shape, "holes", ()), 1) if not hole.ring and not hole.is_slot}
+    rolled = shape.sizes if isinstance(shape, Rolled) else ()
+    return holes | {name: mm for name, _, mm in rolled if name in ("diameter", "large", "small")}
 
 
 def draw_mate(shape: Shape, role: str, made: Mapping[str, float] | None = None, clearance: float | None = None) -> dict:

@@ -195,7 +195,7 @@ def _hammered(part: Part, datum: str) -> Iterator[Step]:
                      for words, at in places for axis in (X, Y))
 
     sides = shape.sides
-    yield Step("Corners of the outline", WORDS["corners"], marks(
+    yield Step("Marks along the edges: corners of the outline", WORDS["corners"], marks(
         (f"corner {n}", side.edge.a) for n, side in enumerate(sides, 1)))
     arcs = [side for side in sides if side.edge.sweep]
     if arcs:

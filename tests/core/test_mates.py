@@ -11,6 +11,7 @@ from bendcore.families.mates import draw_mate, mates_of, sizes_of
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
+from tests.core.rolled import tube_file
 from tests.core.sleeves import sleeve_file
 from tests.core.test_commands import run
 from tests.core.trays import tray_file
@@ -107,6 +108,16 @@ class Sizes(SimpleTestCase):
                    "bends": [{"angle": 90, "direction": "up"}, {"angle": 90, "direction": "up"}]}
         part = read_part(sleeve_file() | {"shape": profile})
         self.assertAlmostEqual(part.shape.legs[1].outside, 63)
+
+    def test_a_collar_fits_its_opening(self):
+        """A tube let into the collared hole of a cap: its outside is the collar's inside less twice the clearance."""
+        cap = read_part(tray_file(direction="down", holes=[
+            {"x": 60, "y": 50, "diameter": 34, "collar": {"height": 5, "direction": "up"}}]))
+        inside = sizes_of(cap.shape)["hole-1"]
+        self.assertAlmostEqual(inside, 34)
+        tube = read_part(tube_file(diameter={"into": inside, "clearance": 0.3}))
+        outer = np.hypot(*tube.formed(5).triangles.reshape(-1, 3)[:, :2].T).max()
+        self.assertAlmostEqual(2 * outer, 34 - 0.6, 2)
 
     def test_a_fit_that_makes_no_sense_is_refused_at_its_field(self):
         for length, path in (({"around": 9, "into": 9}, "length"), ({"clearance": 1}, "length"),

@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 
 from ...develop.rolled import Tube
 from ...errors import Refusal
-from ...fields import Choice, Field, Group, Length
+from ...fields import Choice, Field, Group, Length, Size
 from ...said import Mm, Said
 from ...sheet.model import Point
-from ..common import OUTSIDE, ROLLS, Given
+from ..common import OUTSIDE, ROLLS, Given, read_size
 from ..declared import dims, kind
 from ..family import Family, Now, Sized
 from ..rolled import HALF, SEAM, K, Rolled, held, neutral, read_seam, refuse_meeting, tilt
@@ -21,7 +21,7 @@ BEAD = Group("bead", {
     "height": Length("height", label="Height of the bead", start=2, needed=True, over=0)}, extra=True, thing="bead")
 _OWN: dict[str, Field] = {
     "dims": dims("the diameter is given", "outside", "inside", "neutral"),
-    "diameter": Length("diameter", needed=True, over=0, grows=True),
+    "diameter": Size("diameter", needed=True, over=0),
     "length": Length("length", label="Length along the axis", needed=True, over=0, grows=True),
     "start_tilt": tilt("tilt of the start"), "end_tilt": tilt("tilt of the end"), "bead": BEAD, "k": K, "seam": SEAM}
 FIELDS = kind("tube", _OWN)
@@ -72,8 +72,8 @@ class RolledTube(Rolled):
 
 def read_tube(shape: dict, given: Given) -> RolledTube:
     """A tube from the part file's ``shape``; refusals name the field below ``shape``."""
-    diameter, length = (FIELDS.mm(shape, key, "", given.length) for key in ("diameter", "length"))
-    how, k, t = shape.get("dims", OUTSIDE), float(shape.get("k", HALF)), given.thickness
+    length, k, t = FIELDS.mm(shape, "length", "", given.length), float(shape.get("k", HALF)), given.thickness
+    diameter, how = read_size(shape["diameter"], "diameter", given.length, shape.get("dims", OUTSIDE))
     tilts = {key: float(shape.get(key, 0.0)) for key in ("start_tilt", "end_tilt")}
     surface = Tube(held(neutral(diameter, how, t, k), "diameter", t), length, **tilts)
     refuse_meeting(surface, t, tilts, "length", "make it longer")
