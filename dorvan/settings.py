@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "dorvan.ledger",
     "dorvan.tickets",
     "dorvan.floor",
+    "dorvan.cutting",
     "dorvan.learning",
     "dorvan.simulated",
     "dorvan.demo",

@@ -7,6 +7,7 @@ urlpatterns = [
     path("", include("dorvan.floor.urls")),
     path("", include("dorvan.learning.urls")),
     path("", include("dorvan.simulated.urls")),
+    path("cutting/", include("dorvan.cutting.urls")),
     path("brakes/", include("dorvan.brakes.urls")),
     path("stockroom/", include("dorvan.stockroom.urls")),
     path("people/", include("dorvan.people.urls")),

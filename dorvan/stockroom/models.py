@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 
+from bendcore.errors import Refusal
 from bendcore.stock import VALUES, Material, material, materials
 
 UNITS = {"density_kg_m3": "kg/m³", "yield_mpa": "MPa", "tensile_mpa": "MPa", "modulus_gpa": "GPa",
@@ -100,6 +101,21 @@ class Lot(models.Model):
     def __str__(self) -> str:
         return self.code
 
+    def moved(self, change: int, why: str, by) -> None:
+        """So many sheets come (or go, less than 0), kept in the stockroom's own ledger; refuses to give what is not
+        there. Within a transaction of the caller's."""
+        taken = Lot.objects.filter(pk=self.pk, count__gte=-change).update(count=models.F("count") + change)
+        if not taken:
+            raise Refusal("count", f"has no sheet of {self.code} left")
+        StockMove.objects.create(lot=self, change=change, why=why[:120], by=by)
+
+    def code_under(self) -> str:
+        """The next free code for what is left of it, shortened in its own part where that is long."""
+        n = self.leftovers.count() + 1
+        while Lot.objects.filter(code=(code := f"{self.code[:19 - len(str(n))]}/{n}")).exists():
+            n += 1
+        return code
+
     @property
     def measured(self) -> float | None:
         """Mean of the caliper readings, mm."""
@@ -113,3 +129,26 @@ class Lot(models.Model):
     @property
     def spread(self) -> float | None:
         return max(self.readings) - min(self.readings) if self.readings else None
+
+
+class StockMove(models.Model):
+    """Sheets of a lot that came or went, and why. Only added to: a lot's count is the sum of its moves."""
+
+    lot = models.ForeignKey(Lot, models.PROTECT, related_name="moves")
+    change = models.IntegerField()
+    why = models.CharField(max_length=120)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+
+def put_in(lot: Lot, why: str) -> Lot:
+    """A new lot with its sheets on the stockroom's ledger. Within a transaction of the caller's."""
+    count, lot.count = lot.count, 0
+    lot.save()
+    if count:
+        lot.moved(count, why, lot.by)
+        lot.count = count
+    return lot

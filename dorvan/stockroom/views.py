@@ -12,7 +12,7 @@ from dorvan.fields import words
 from dorvan.people.roles import lead_required
 
 from .forms import read_count, read_lot, read_material_value, read_new_material, read_readings, read_sheets
-from .models import TITLES, UNITS, WORDS, Lot, MaterialValue
+from .models import TITLES, UNITS, WORDS, Lot, MaterialValue, put_in
 
 
 def page(request, tab: str, error: Refusal | None = None, **context):
@@ -39,7 +39,9 @@ def lots(request):
 @require_POST
 def add_lot(request):
     try:
-        lot = Lot.objects.create(by=request.user, **read_lot(request.POST, request.user.units))
+        new = read_lot(request.POST, request.user.units)
+        with transaction.atomic():
+            lot = put_in(Lot(by=request.user, **new), "came in")
     except Refusal as refusal:
         return lots_page(request, refusal)
     messages.success(request, f"{lot.code} is in the stockroom.")
@@ -61,18 +63,10 @@ def add_leftover(request, code: str):
               cut_from=lot, by=request.user, note=words(request.POST.get("note"), 200),
               **sheets | {"surface": lot.surface})
     with transaction.atomic():
-        new.code = _code_under(lot)
-        new.save()
+        new.code = lot.code_under()
+        put_in(new, "left over")
     messages.success(request, f"{new.code}, a leftover, is in the stockroom.")
     return redirect("stockroom:lots")
-
-
-def _code_under(lot) -> str:
-    """The next free code for what is left of a lot, shortened in the lot's own part where it is long."""
-    n = lot.leftovers.count() + 1
-    while Lot.objects.filter(code=(code := f"{lot.code[:19 - len(str(n))]}/{n}")).exists():
-        n += 1
-    return code
 
 
 @require_POST
@@ -81,12 +75,16 @@ def measure_lot(request, code: str):
     lot = get_object_or_404(Lot, code=code)
     try:
         if "count" in request.POST:
-            lot.count = read_count(request.POST["count"])
+            count = read_count(request.POST["count"])
+            with transaction.atomic():
+                lot.refresh_from_db()
+                if count != lot.count:
+                    lot.moved(count - lot.count, "counted", request.user)
         else:
             lot.readings = read_readings(request.POST.get("readings", ""), request.user.units, lot.thickness)
+            lot.save(update_fields=["readings"])
     except Refusal as refusal:
         return lots_page(request, refusal, of=lot)
-    lot.save(update_fields=["count", "readings"])
     return redirect("stockroom:lots")
 
 

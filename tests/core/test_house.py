@@ -11,10 +11,10 @@ from tests.core.samples import ROOT
 CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", "fields", "files", "stock", "bending",
         "sheet", "schools", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
-        "quality", "order", "floor", "formats", "__main__")
+        "quality", "cutting", "order", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("settings", "fields", "spreadsheet", "pictures", "security", "wsgi", "people", "keeping", "drawings",
-       "brakes", "stockroom", "ledger", "tickets", "floor", "learning", "simulated", "demo", "urls", "serve")
+       "brakes", "stockroom", "ledger", "tickets", "cutting", "floor", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""

@@ -23,7 +23,7 @@ from dorvan.learning.intake import take_in
 from dorvan.learning.planning import begin_proof, bend_of
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.people.models import User
-from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.stockroom.models import Lot, MaterialValue, put_in
 from dorvan.tickets import kits
 from dorvan.tickets.file.changes import from_lot
 from dorvan.tickets.models import Revision, Ticket
@@ -62,7 +62,7 @@ class Command(BaseCommand):
 
     def _stockroom(self, shop, by):
         for row in shop["lots"]:
-            Lot.objects.create(by=by, **row | {"cut_from": Lot.objects.filter(code=row.get("cut_from")).first()})
+            put_in(Lot(by=by, **row | {"cut_from": Lot.objects.filter(code=row.get("cut_from")).first()}), "came in")
         for row in shop["tooling"]:
             Tooling.objects.create(by=by, **row)
         for row in shop["values"]:

@@ -1,0 +1,110 @@
+"""What is to be cut and from what. Sheets and pieces lie with their length along x; lengths in mm."""
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from ..errors import Refusal
+from ..part import Part
+from ..said import Mm, Said
+from ..sheet.model import Point
+
+ALONG, ACROSS, FREE = "along", "across", ""
+"""How a piece's length lies to the grain, where it matters."""
+LENGTH, WIDTH, UNKNOWN = "length", "width", "unknown"
+"""Along which side of a sheet its grain runs."""
+KERFS = {"shear": 0.0, "snips": 0.0, "band saw": 1.0, "plasma": 1.5, "laser": 0.2, "water": 1.0}
+"""What a cut takes, mm (*start*; handbook, *Cutting*)."""
+KEPT = (200.0, 100.0)
+"""A leftover at least so long and wide is kept, mm (*start*: longer than two hands and wider than one)."""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A blank as it is cut, ``outline`` from its lower-left corner; ``tied`` says how its length lies to the grain."""
+
+    id: str
+    name: str
+    length: float
+    width: float
+    outline: tuple[Point, ...] = ()
+    tied: str = FREE
+
+    @property
+    def area(self) -> float:
+        """Of the rectangle it is cut from, mm²."""
+        return self.length * self.width
+
+    @property
+    def ring(self) -> tuple[Point, ...]:
+        """Its outline, a rectangle where none is given."""
+        return self.outline or ((0, 0), (self.length, 0), (self.length, self.width), (0, self.width))
+
+    def ways(self, sheet: "Stock") -> tuple[bool, ...]:
+        """Whether it may lie as it is (False) and turned by 90° (True) on a sheet. It is never turned over: the good
+        face stays up."""
+        if self.tied == FREE:
+            return (False, True)
+        return ((self.tied == ACROSS) != (sheet.grain == WIDTH),)
+
+
+@dataclass(frozen=True)
+class Stock:
+    """Sheets alike, or a leftover: how many there are, and along which side the ``grain`` runs; where that is not known
+    it is taken as along the length."""
+
+    id: str
+    length: float
+    width: float
+    count: int = 1
+    grain: str = LENGTH
+    leftover: bool = False
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A piece on sheet number ``sheet`` of a plan: its lower-left corner after it was ``turned`` by so many degrees."""
+
+    piece: Piece
+    sheet: int
+    x: float
+    y: float
+    turned: float = 0.0
+
+    @property
+    def ring(self) -> list[Point]:
+        """Its outline on the sheet."""
+        c, s = math.cos(math.radians(self.turned)), math.sin(math.radians(self.turned))
+        points = [(x * c - y * s, x * s + y * c) for x, y in self.piece.ring]
+        left, low = (min(axis) for axis in zip(*points, strict=True))
+        return [(x - left + self.x, y - low + self.y) for x, y in points]
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """(along the sheet, across it) of the box about it, mm."""
+        (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*self.ring, strict=True))
+        return x1 - x0, y1 - y0
+
+
+def pieces_of(part: Part, id: str, count: int) -> Iterator[Piece]:
+    """So many blanks of a part, tied by what its stock says of the grain (:mod:`bendcore.layout.marks`)."""
+    tied = {"across": ALONG, "along": ACROSS}.get(part.stock.grain, FREE)
+    length, width = part.flat.size
+    for n in range(1, count + 1):
+        yield Piece(f"{id}-{n}", part.name, length, width, tuple(part.flat.outline), tied)
+
+
+def refuse_too_large(pieces: Iterable[Piece], stock: Sequence[Stock], margin: float) -> None:
+    """Refuse the first piece that no sheet holds, as it may lie."""
+    for piece in pieces:
+        if not any(fits(piece, sheet, margin, turned) for sheet in stock for turned in piece.ways(sheet)):
+            grain = " as the grain asks" if piece.tied else ""
+            raise Refusal("stock", Said("has no sheet for {name}: its blank is {length} × {width}{grain}, with "
+                                        "{margin} left all round", name=piece.name, length=Mm(piece.length),
+                                        width=Mm(piece.width), grain=grain, margin=Mm(margin)))
+
+
+def fits(piece: Piece, sheet: Stock, margin: float, turned: bool) -> bool:
+    """Whether a sheet holds it, with a margin all round."""
+    sides = (piece.length, piece.width)[::-1 if turned else 1]
+    return all(side <= room - 2 * margin + 1e-6 for side, room in zip(sides, (sheet.length, sheet.width), strict=True))

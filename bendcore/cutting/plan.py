@@ -1,0 +1,90 @@
+"""A cutting plan, whichever way it was found: what lies where, in which order it is cut, what is left."""
+
+from dataclasses import dataclass
+
+import shapely
+from shapely import Polygon, box
+
+from ..said import Mm, Said
+from .pieces import Piece, Placed, Stock
+
+TOUCH = 1e-3
+"""Pieces that lie nearer than their kerf by no more than this are as far apart as asked, mm."""
+HOLD = 60.0
+"""A shear's hold-down reaches sheet at least so deep, mm (*start*)."""
+
+
+@dataclass(frozen=True)
+class Cut:
+    """Across ``axis`` of a region (x, y, length, width on the sheet): ``stop`` is the size cut off, ``long`` how far
+    the cut runs; ``trim`` says that it squares the sheet. Lengths in mm."""
+
+    axis: str
+    region: tuple[float, float, float, float]
+    stop: float
+    long: float
+    trim: bool = False
+
+
+@dataclass(frozen=True)
+class Plan:
+    """``sheets`` by number, what lies ``placed`` on them, their ``cuts``, the ``leftovers`` worth keeping as
+    (sheet, x, y, length, width); ``bound`` is how few sheets any plan needs."""
+
+    sheets: tuple[Stock, ...]
+    placed: tuple[Placed, ...]
+    cuts: tuple[tuple[Cut, ...], ...]
+    leftovers: tuple[tuple[int, float, float, float, float], ...]
+    bound: int
+    unplaced: tuple[Piece, ...] = ()
+
+    @property
+    def utilisation(self) -> float:
+        """Share of the sheets that is blanks' rectangles."""
+        whole = sum(sheet.length * sheet.width for sheet in self.sheets)
+        return sum(one.piece.area for one in self.placed) / whole if whole else 0.0
+
+
+def faults(sheets: tuple[Stock, ...], placed: tuple[Placed, ...], kerf: float, margin: float) -> list[tuple[int, Said]]:
+    """(sheet, what is wrong) of every piece that leaves its sheet, lies against the grain, or lies on another or nearer
+    than the kerf, true outlines taken."""
+    found: list[tuple[int, Said]] = []
+    for n, sheet in enumerate(sheets):
+        own = [one for one in placed if one.sheet == n]
+        shapes = [Polygon(one.ring) for one in own]
+        room = box(margin, margin, sheet.length - margin, sheet.width - margin).buffer(TOUCH)
+        for one, shape in zip(own, shapes, strict=True):
+            if not room.covers(shape):
+                found.append((n, Said("{name} leaves the sheet or its margin of {margin}", name=one.piece.id,
+                                      margin=Mm(margin))))
+            if one.piece.tied and (one.turned % 180 == 90) not in one.piece.ways(sheet):
+                found.append((n, Said("{name} lies against the grain", name=one.piece.id)))
+        tree = shapely.STRtree(shapes)
+        for i, shape in enumerate(shapes):
+            for j in tree.query(shape.buffer(kerf + TOUCH)):
+                apart = shape.distance(shapes[j]) if i < j else kerf
+                on = i < j and shape.intersection(shapes[j]).area > TOUCH
+                if on or apart < kerf - TOUCH:
+                    found.append((n, Said("{one} and {other} lie on each other" if on else
+                                          "{one} and {other} lie nearer than the cut is wide", one=own[i].piece.id,
+                                          other=own[int(j)].piece.id)))
+    return found
+
+
+def needed(placed: tuple[Placed, ...], sheet: int, margin: float) -> tuple[float, float]:
+    """The sheet from its lower-left corner on that these pieces need: (length, width) with the margin, mm."""
+    points = [point for one in placed if one.sheet == sheet for point in one.ring]
+    if not points:
+        return 0.0, 0.0
+    xs, ys = zip(*points, strict=True)
+    return max(xs) + margin, max(ys) + margin
+
+
+def hard_to_hold(cuts: tuple[Cut, ...], hold: float = HOLD) -> list[int]:
+    """Places of cuts at which neither side reaches under the shear's hold-down."""
+    found = []
+    for i, cut in enumerate(cuts):
+        size = cut.region[2] if cut.axis == "x" else cut.region[3]
+        if not cut.trim and max(cut.stop, size - cut.stop) < hold:
+            found.append(i)
+    return found

@@ -1,0 +1,73 @@
+"""Reading what is posted of cutting plans. Refusals name the field; nothing typed is lost."""
+
+import math
+
+from bendcore.errors import Refusal
+from bendcore.units import read_length
+from dorvan.fields import one_of, whole
+from dorvan.tickets.models import Ticket
+
+from .laying import KERF, MOST, blank_of, sheets_for
+from .models import CuttingPlan
+
+WIDEST_KERF, WIDEST_MARGIN = 10.0, 100.0
+FARTHEST = 20_000.0
+
+
+def read_way(form, units: str) -> dict:
+    """How it is cut: the way, its kerf and the margin, mm."""
+    way = one_of(form.get("way"), CuttingPlan.Way.values, "way")
+    found = {"way": way}
+    for key, most, usual in (("kerf", WIDEST_KERF, KERF[way]), ("margin", WIDEST_MARGIN, 0.0)):
+        text = form.get(key, "").strip()
+        size = read_length(text, units, key) if text else usual
+        if not 0 <= size <= most:
+            raise Refusal(key, f"must be from 0 to {most:g} mm")
+        found[key] = size
+    return found
+
+
+def read_new(form, units: str) -> dict:
+    """A plan's fields: which tickets with how many blanks of each, from which lots; refuses blanks of different
+    stock."""
+    tickets = {}
+    for key in form:
+        if key.startswith("t") and key[1:].isascii() and key[1:].isdigit() and form[key].strip():
+            tickets[key] = whole(form[key], key, 0, MOST)
+    counts = {key: count for key, count in tickets.items() if count}
+    if not counts:
+        raise Refusal("tickets", "choose at least one ticket and how many blanks of it")
+    if sum(counts.values()) > MOST:
+        raise Refusal("tickets", f"come to more than {MOST} blanks: cut them in two plans")
+    found = {t.number: t for t in Ticket.objects.filter(number__in=[int(key[1:]) for key in counts])}
+    blanks, stock = {}, None
+    for key, count in counts.items():
+        ticket = found.get(int(key[1:]))
+        if ticket is None:
+            raise Refusal(key, "is no ticket")
+        own = ticket.figures.part.stock
+        if stock and (own.material.name, round(own.thickness, 1)) != (stock.material.name, round(stock.thickness, 1)):
+            raise Refusal(key, "is of another stock than the first: a plan each")
+        stock = stock or own
+        blanks[str(ticket.number)] = blank_of(ticket, count)
+    lots = sheets_for(stock.material.name, stock.thickness)
+    if not lots:
+        raise Refusal("tickets", "have no sheet in the stockroom: enter the lot first")
+    sheets = [[lot.code, lot.length, lot.width, lot.count, lot.grain, lot.cut_from is not None] for lot in lots]
+    return read_way(form, units) | {"material": stock.material.name, "thickness": stock.thickness, "blanks": blanks,
+                                    "sheets": sheets}
+
+
+def read_move(form, units: str) -> tuple[str, int, float, float, float]:
+    """(piece, sheet from 0, x, y, turned) as dragged or typed."""
+    x, y = (read_length(form.get(key, ""), units, key) for key in ("x", "y"))
+    for key, value in (("x", x), ("y", y)):
+        if not abs(value) <= FARTHEST:
+            raise Refusal(key, "is far off any sheet")
+    try:
+        turned = float(form.get("turned", "0") or 0)
+    except ValueError:
+        turned = math.nan
+    if not math.isfinite(turned) or abs(turned) > 360:
+        raise Refusal("turned", "must be degrees from -360 to 360")
+    return form.get("piece", "")[:40], whole(form.get("sheet"), "sheet", 1, 999) - 1, x, y, turned % 360

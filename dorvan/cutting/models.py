@@ -1,0 +1,64 @@
+"""A cutting plan as it was asked for and laid out, and which of its sheets were cut."""
+
+from django.conf import settings
+from django.db import models
+
+
+class CuttingPlan(models.Model):
+    """Blanks of one stock on sheets. ``blanks`` are frozen as they were when it was made, by ticket number; ``laid`` is
+    the plan, None until it is worked out. Lengths in mm."""
+
+    class Way(models.TextChoices):
+        SHEAR = "shear", "shear: cuts right through"
+        SAW = "saw", "snips or saw: anywhere"
+        CUTTER = "cutter", "cutter: true shapes"
+
+    number = models.PositiveIntegerField(unique=True)
+    material = models.CharField(max_length=60)
+    thickness = models.FloatField()
+    way = models.CharField(max_length=10, choices=Way.choices, default=Way.SHEAR)
+    kerf = models.FloatField(default=0.0)
+    margin = models.FloatField(default=0.0)
+    blanks = models.JSONField(default=dict)
+    sheets = models.JSONField(default=list)
+    laid = models.JSONField(null=True)
+    by_hand = models.BooleanField(default=False)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+
+    def __str__(self) -> str:
+        return f"C-{self.number:04d}"
+
+    @property
+    def count(self) -> int:
+        """How many blanks."""
+        return sum(blank["count"] for blank in self.blanks.values())
+
+    @property
+    def cut_sheets(self) -> set[int]:
+        """Numbers of the sheets that are cut, from 0."""
+        done: dict[int, bool] = {}
+        for row in self.done.all():
+            done[row.sheet] = row.what == SheetDone.What.CUT
+        return {sheet for sheet, cut in done.items() if cut}
+
+
+class SheetDone(models.Model):
+    """A sheet of a plan was cut, or that was taken back. Only added to; ``leftovers`` are the codes put back."""
+
+    class What(models.TextChoices):
+        CUT = "cut", "cut"
+        UNDONE = "undone", "taken back"
+
+    plan = models.ForeignKey(CuttingPlan, models.PROTECT, related_name="done")
+    sheet = models.PositiveIntegerField()
+    what = models.CharField(max_length=8, choices=What.choices)
+    leftovers = models.JSONField(default=list)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]

@@ -1,0 +1,16 @@
+"""Cutting plans."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "cutting"
+urlpatterns = [
+    path("", views.plans, name="plans"),
+    path("new/", views.new, name="new"),
+    path("<int:number>/", views.plan, name="plan"),
+    path("<int:number>/change/", views.change, name="change"),
+    path("<int:number>/move/", views.move, name="move"),
+    path("<int:number>/cut/", views.cut, name="cut"),
+    path("<int:number>/sheet-<int:sheet>.dxf", views.drawing, name="drawing"),
+]

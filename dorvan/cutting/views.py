@@ -1,0 +1,169 @@
+"""Cutting: which blanks wait, plans laid out, looked at, moved by hand, cut."""
+
+from django.contrib import messages
+from django.db import transaction
+from django.db.models import Max
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.cutting.plan import hard_to_hold
+from bendcore.errors import Refusal
+from bendcore.formats.nest import to_nest
+from dorvan.drawings.nest import sheet_view
+from dorvan.fields import one_of, whole
+from dorvan.tickets.models import Ticket
+from dorvan.tickets.results.longwork import Working
+
+from .cutting import cut_sheet, take_back
+from .forms import read_move, read_new, read_way
+from .laying import KERF, groups, laid, lay_out, moved, sheets_for, wrong
+from .models import CuttingPlan
+
+LATEST, MOST_LISTED = 30, 200
+
+
+@require_GET
+def plans(request):
+    return plans_page(request)
+
+
+def plans_page(request, error: Refusal | None = None):
+    """What waits to be cut, by stock, and the plans so far."""
+    waiting = groups(Ticket.objects.filter(archived=False).order_by("-number")[:MOST_LISTED])
+    for group in waiting:
+        group["sheets"] = sheets_for(group["material"], group["thickness"])
+    return render(request, "cutting/plans.html", {
+        "at": "cutting", "units": request.user.units, "groups": waiting, "plans": CuttingPlan.objects.all()[:LATEST],
+        "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_POST
+def new(request):
+    """A plan of the blanks chosen; it is laid out when its page asks for it."""
+    try:
+        fields = read_new(request.POST, request.user.units)
+    except Refusal as refusal:
+        return plans_page(request, refusal)
+    with transaction.atomic():
+        last = CuttingPlan.objects.aggregate(last=Max("number"))["last"] or 0
+        made = CuttingPlan.objects.create(number=last + 1, made_by=request.user, **fields)
+    return redirect("cutting:plan", number=made.number)
+
+
+@require_GET
+def plan(request, number: int):
+    return plan_page(request, get_object_or_404(CuttingPlan, number=number))
+
+
+def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
+    """Every sheet with its blanks, cuts and leftovers; or that it is being worked out."""
+    units, working, refused = request.user.units, False, None
+    if plan.laid is None:
+        try:
+            found = lay_out(plan)
+            CuttingPlan.objects.filter(pk=plan.pk, laid=None).update(laid=found)
+            plan.refresh_from_db()
+        except Working:
+            working = True
+        except Refusal as refusal:
+            refused = refusal
+    context = {"at": "cutting", "units": units, "plan": plan, "working": working, "refused": refused,
+               "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
+               "kerf_usual": KERF[plan.way], "changed": _changed(plan),
+               "error": {"field": error.path, "message": error.message} if error else None}
+    if plan.laid is not None:
+        context |= _laid_out(plan, units)
+    return render(request, "cutting/plan.html", context, status=422 if error else 200)
+
+
+def _laid_out(plan: CuttingPlan, units) -> dict:
+    found = laid(plan)
+    bad, cut = wrong(plan, found), plan.cut_sheets
+    sheets = []
+    for n, sheet in enumerate(found.sheets):
+        own = [one for one in found.placed if one.sheet == n]
+        sheets.append({"n": n + 1, "stock": sheet, "view": sheet_view(found, n, units), "cut": n in cut,
+                       "pieces": sorted(own, key=lambda one: one.piece.id), "cuts": found.cuts[n],
+                       "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
+                       "wrong": [words for at, words in bad if at == n],
+                       "leftovers": [row for row in found.leftovers if row[0] == n]})
+    return {"sheets": sheets, "found": found, "best": len(found.sheets) <= found.bound}
+
+
+def _changed(plan: CuttingPlan) -> list[str]:
+    """Tickets whose blank is no longer the one on the plan."""
+    found = []
+    for ticket in Ticket.objects.filter(number__in=[int(number) for number in plan.blanks]):
+        blank = plan.blanks[str(ticket.number)]
+        try:
+            size = ticket.figures.part.flat.size
+        except Refusal:
+            size = (0.0, 0.0)
+        if any(abs(a - b) > 0.01 for a, b in zip(size, (blank["length"], blank["width"]), strict=True)):
+            found.append(ticket.tag)
+    return found
+
+
+@require_POST
+def change(request, number: int):
+    """Another way, kerf or margin: laid out anew, as long as nothing is cut."""
+    plan = get_object_or_404(CuttingPlan, number=number)
+    try:
+        fields = read_way(request.POST, request.user.units)
+        if plan.cut_sheets:
+            raise Refusal("way", "cannot change any more: a sheet of it is cut. Make a new plan of the rest")
+    except Refusal as refusal:
+        return plan_page(request, plan, refusal)
+    for key, value in (fields | {"laid": None, "by_hand": False}).items():
+        setattr(plan, key, value)
+    plan.save(update_fields=[*fields, "laid", "by_hand"])
+    return redirect("cutting:plan", number=number)
+
+
+@require_POST
+def move(request, number: int):
+    """One piece laid elsewhere by hand."""
+    plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
+    try:
+        name, sheet, x, y, turned = read_move(request.POST, request.user.units)
+        before = next((row for row in plan.laid["placed"] if row[0] == name), None)
+        if before and plan.cut_sheets & {before[1], sheet}:
+            raise Refusal("piece", "lies on a sheet that is cut")
+        plan.laid, plan.by_hand = moved(plan, name, sheet, x, y, turned), True
+    except Refusal as refusal:
+        return plan_page(request, plan, refusal)
+    plan.save(update_fields=["laid", "by_hand"])
+    return redirect("cutting:plan", number=number)
+
+
+@require_POST
+def cut(request, number: int):
+    """A sheet ticked as cut, or that taken back."""
+    plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
+    try:
+        what = one_of(request.POST.get("what"), ("cut", "undone"), "what")
+        sheet = whole(request.POST.get("sheet"), "sheet", 1, 999) - 1
+        if what == "cut":
+            codes = cut_sheet(plan, sheet, request.user)
+            messages.success(request, f"Sheet {sheet + 1} is cut and taken out of the stockroom."
+                             + (f" Put back: {', '.join(codes)}." if codes else ""))
+        else:
+            take_back(plan, sheet, request.user)
+            messages.success(request, f"Sheet {sheet + 1} was not cut: it is back in the stockroom.")
+    except Refusal as refusal:
+        return plan_page(request, plan, refusal)
+    return redirect("cutting:plan", number=number)
+
+
+@require_GET
+def drawing(request, number: int, sheet: int):
+    """One sheet with its blanks as DXF, in true outlines."""
+    plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
+    found = laid(plan)
+    if not 1 <= sheet <= len(found.sheets):
+        raise Http404
+    answer = HttpResponse(to_nest(found, sheet - 1), content_type="image/vnd.dxf")
+    answer["Content-Disposition"] = f'attachment; filename="{plan}-sheet-{sheet}.dxf"'
+    return answer
