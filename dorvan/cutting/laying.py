@@ -3,11 +3,9 @@
 import json
 from collections.abc import Iterable
 
-from bendcore.cutting.anyplace import saw_plan
-from bendcore.cutting.guillotine import shear_plan
+from bendcore.cutting import data
 from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, pieces_of
-from bendcore.cutting.plan import Cut, Plan, faults
-from bendcore.cutting.shapes import cutter_plan
+from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
 from bendcore.stock import read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
@@ -16,7 +14,6 @@ from dorvan.tickets.results.longwork import desk
 
 from .models import CuttingPlan
 
-PLANNERS = {"shear": shear_plan, "saw": saw_plan, "cutter": cutter_plan}
 KERF = {"shear": KERFS["shear"], "saw": KERFS["band saw"], "cutter": KERFS["laser"]}
 """Of each way unless said otherwise, mm (*start*)."""
 ALIKE = 0.06
@@ -67,36 +64,15 @@ def pieces(plan: CuttingPlan) -> list[Piece]:
             for number, blank in plan.blanks.items() for n in range(1, blank["count"] + 1)]
 
 
-def worked_out(way: str, text: str, kerf: float, margin: float) -> str:
-    """A plan as text, for another process: pieces and sheets come as JSON."""
-    data = json.loads(text)
-    own = [Piece(p[0], p[1], p[2], p[3], tuple(map(tuple, p[4])), p[5]) for p in data["pieces"]]
-    stock = [Stock(*row) for row in data["stock"]]
-    return json.dumps(kept(PLANNERS[way](own, stock, kerf, margin)))
-
-
 def lay_out(plan: CuttingPlan) -> dict:
     """The plan worked out; raises Working while that goes on, Refusal where a blank fits no sheet."""
-    own = [[p.id, p.name, p.length, p.width, p.outline, p.tied] for p in pieces(plan)]
-    text = json.dumps({"pieces": own, "stock": plan.sheets})
-    return json.loads(desk.ask(worked_out, plan.way, text, plan.kerf, plan.margin))
-
-
-def kept(plan: Plan) -> dict:
-    """A core's plan as it is kept."""
-    return {"sheets": [[s.id, s.length, s.width, 1, s.grain, s.leftover] for s in plan.sheets],
-            "placed": [[one.piece.id, one.sheet, one.x, one.y, one.turned] for one in plan.placed],
-            "cuts": [[[c.axis, c.region, c.stop, c.long, c.trim] for c in own] for own in plan.cuts],
-            "leftovers": plan.leftovers, "bound": plan.bound, "unplaced": [piece.id for piece in plan.unplaced]}
+    text = data.asked(pieces(plan), [Stock(*row) for row in plan.sheets])
+    return json.loads(desk.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin))
 
 
 def laid(plan: CuttingPlan) -> Plan:
     """The plan kept, as the core's."""
-    own, data = {piece.id: piece for piece in pieces(plan)}, plan.laid
-    return Plan(tuple(Stock(*row) for row in data["sheets"]),
-                tuple(Placed(own[row[0]], *row[1:]) for row in data["placed"]),
-                tuple(tuple(Cut(row[0], tuple(row[1]), *row[2:]) for row in cuts) for cuts in data["cuts"]),
-                tuple(map(tuple, data["leftovers"])), data["bound"], tuple(own[name] for name in data["unplaced"]))
+    return data.from_data(plan.laid, pieces(plan))
 
 
 def moved(plan: CuttingPlan, name: str, sheet: int, x: float, y: float, turned: float) -> dict:
@@ -107,7 +83,7 @@ def moved(plan: CuttingPlan, name: str, sheet: int, x: float, y: float, turned: 
     if not 0 <= sheet < len(found.sheets):
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     placed = tuple(Placed(one.piece, sheet, x, y, turned) if one.piece.id == name else one for one in found.placed)
-    return kept(Plan(found.sheets, placed, ((),) * len(found.sheets), (), found.bound, found.unplaced))
+    return data.as_data(Plan(found.sheets, placed, ((),) * len(found.sheets), (), found.bound, found.unplaced))
 
 
 def wrong(plan: CuttingPlan, found: Plan) -> list[tuple[int, object]]:

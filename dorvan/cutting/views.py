@@ -63,7 +63,7 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
     if plan.laid is None:
         try:
             found = lay_out(plan)
-            CuttingPlan.objects.filter(pk=plan.pk, laid=None).update(laid=found)
+            CuttingPlan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
             plan.refresh_from_db()
         except Working:
             working = True

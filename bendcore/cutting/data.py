@@ -1,0 +1,43 @@
+"""Plans as plain data, for records and for other processes: pieces and sheets go in, a plan comes out, as JSON."""
+
+import json
+from collections.abc import Iterable
+
+from .anyplace import saw_plan
+from .guillotine import shear_plan
+from .pieces import Piece, Placed, Stock
+from .plan import Cut, Plan
+from .shapes import cutter_plan
+
+PLANNERS = {"shear": shear_plan, "saw": saw_plan, "cutter": cutter_plan}
+
+
+def asked(pieces: Iterable[Piece], stock: Iterable[Stock]) -> str:
+    """What a plan is asked for, as text."""
+    return json.dumps({"pieces": [[p.id, p.name, p.length, p.width, p.outline, p.tied] for p in pieces],
+                       "stock": [[s.id, s.length, s.width, s.count, s.grain, s.leftover] for s in stock]})
+
+
+def lay_out(way: str, text: str, kerf: float, margin: float) -> str:
+    """The plan asked for by :func:`asked`, as text."""
+    data = json.loads(text)
+    pieces = [Piece(*row[:4], tuple(map(tuple, row[4])), row[5]) for row in data["pieces"]]
+    stock = [Stock(*row) for row in data["stock"]]
+    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin)))
+
+
+def as_data(plan: Plan) -> dict:
+    """A plan as it is kept; pieces by their ids."""
+    return {"sheets": [[s.id, s.length, s.width, 1, s.grain, s.leftover] for s in plan.sheets],
+            "placed": [[one.piece.id, one.sheet, one.x, one.y, one.turned] for one in plan.placed],
+            "cuts": [[[c.axis, c.region, c.stop, c.long, c.trim] for c in own] for own in plan.cuts],
+            "leftovers": plan.leftovers, "bound": plan.bound, "unplaced": [piece.id for piece in plan.unplaced]}
+
+
+def from_data(data: dict, pieces: Iterable[Piece]) -> Plan:
+    """The plan kept so, of these pieces."""
+    own = {piece.id: piece for piece in pieces}
+    return Plan(tuple(Stock(*row) for row in data["sheets"]),
+                tuple(Placed(own[row[0]], *row[1:]) for row in data["placed"]),
+                tuple(tuple(Cut(row[0], tuple(row[1]), *row[2:]) for row in cuts) for cuts in data["cuts"]),
+                tuple(map(tuple, data["leftovers"])), data["bound"], tuple(own[name] for name in data["unplaced"]))

@@ -1,0 +1,106 @@
+"""Cutting plans in the application: chosen, laid out, moved, cut, taken back; the stockroom adds up."""
+
+import random
+
+from dorvan.cutting.models import CuttingPlan
+from dorvan.stockroom.models import Lot, StockMove, put_in
+from dorvan.tickets.models import Ticket
+from tests.core.samples import part_file
+from tests.web.base import ShopCase
+
+
+class Cutting(ShopCase):
+    def setUp(self):
+        super().setUp()
+        for number in (20, 21):
+            part = part_file([60, 120, 60], [(90, "up"), (90, "up")], width=300 + number)
+            Ticket.objects.create(number=number, part=part, quantity=6, made_by=self.bench)
+        stock = Ticket.objects.get(number=20).figures.part.stock
+        self.lot = put_in(Lot(code="S-1", material=stock.material.name, thickness=stock.thickness, length=1000,
+                              width=600, count=6, by=self.bench), "came in")
+
+    def plan(self, **form):
+        self.assertEqual(self.client.post("/cutting/new/", {"t20": "6", "t21": "4", "way": "shear"} | form).status_code,
+                         302)
+        found = CuttingPlan.objects.latest("number")
+        self.client.get(f"/cutting/{found.number}/")
+        found.refresh_from_db()
+        return found
+
+    def cut(self, plan, what="cut", sheet=1):
+        return self.client.post(f"/cutting/{plan.number}/cut/", {"what": what, "sheet": sheet})
+
+    def test_blanks_are_chosen_laid_out_and_cut(self):
+        self.assertContains(self.client.get("/cutting/"), "T-0020")
+        plan = self.plan(margin="5")
+        page = self.client.get(f"/cutting/{plan.number}/")
+        for words in ("T-0020.6", "trim: the edge", "S-1", "of the metal is blanks"):
+            self.assertContains(page, words)
+        self.assertEqual(self.cut(plan).status_code, 302)
+        self.lot.refresh_from_db()
+        self.assertEqual(self.lot.count, 5)
+        left = list(Lot.objects.filter(cut_from=self.lot))
+        self.assertEqual(len(left), sum(row[0] == 0 for row in plan.laid["leftovers"]))
+        self.assertContains(self.cut(plan), "cut already", status_code=422)
+        refused = self.client.post(f"/cutting/{plan.number}/change/", {"way": "saw"})
+        self.assertContains(refused, "a sheet of it is cut", status_code=422)
+        self.assertEqual(self.cut(plan, "undone").status_code, 302)
+        self.lot.refresh_from_db()
+        self.assertEqual((self.lot.count, sum(lot.count for lot in Lot.objects.filter(cut_from=self.lot))), (6, 0))
+        self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-1.dxf").status_code, 200)
+        self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-99.dxf").status_code, 404)
+
+    def test_a_blank_moved_by_hand_is_looked_over_before_it_is_cut(self):
+        plan = self.plan()
+        move = f"/cutting/{plan.number}/move/"
+        form = {"piece": "T-0020.1", "sheet": "1", "x": "-50", "y": "0", "turned": "0"}
+        self.assertEqual(self.client.post(move, form).status_code, 302)
+        self.assertContains(self.client.get(f"/cutting/{plan.number}/"), "leaves the sheet")
+        self.assertContains(self.cut(plan), "lie wrong", status_code=422)
+        for change, words in (({"x": "far"}, "not a length"), ({"x": "99 m"}, "far off"), ({"turned": "x"}, "degrees"),
+                              ({"sheet": "77"}, "must be a sheet"), ({"piece": "T-9"}, "not on this plan")):
+            refused = self.client.post(move, form | change)
+            self.assertContains(refused, words, status_code=422)
+        self.client.post(f"/cutting/{plan.number}/change/", {"way": "saw", "kerf": "1"})
+        plan.refresh_from_db()
+        self.assertEqual((plan.way, plan.kerf, plan.by_hand), ("saw", 1, False))
+
+    def test_what_cannot_be_laid_out_is_refused_at_its_field(self):
+        other = part_file([60, 120], [(90, "up")])
+        other["stock"]["thickness"] = 4
+        Ticket.objects.create(number=22, part=other, made_by=self.bench)
+        for form, words in (({}, "at least one ticket"), ({"t20": "many"}, "whole number"),
+                            ({"t99": "1"}, "is no ticket"), ({"t20": "1", "t22": "1"}, "another stock"), ({"t20": "1", "way": "teeth"}, "one of"),
+                            ({"t20": "1", "kerf": "99"}, "from 0 to 10")):
+            answer = self.client.post("/cutting/new/", {"way": "shear"} | form)
+            self.assertContains(answer, words, status_code=422)
+        Lot.objects.update(count=0)
+        refused = self.client.post("/cutting/new/", {"t20": "1", "way": "shear"})
+        self.assertContains(refused, "no sheet", status_code=422)
+
+    def test_a_blank_larger_than_any_sheet_and_one_that_changed_are_told(self):
+        plan = self.plan()
+        ticket = Ticket.objects.get(number=20)
+        self.client.post("/t/20/change/", {"field": "shape.width", "value": "5000"})
+        self.assertContains(self.client.get(f"/cutting/{plan.number}/"), "Changed since")
+        self.client.post("/cutting/new/", {"t20": "1", "way": "shear"})
+        self.assertContains(self.client.get(f"/cutting/{CuttingPlan.objects.latest('number').number}/"), "no sheet for")
+        self.assertEqual(ticket.number, 20)
+
+    def test_the_stockroom_adds_up_after_random_cuts_leftovers_and_takings_back(self):
+        rng, done = random.Random(6), 0
+        plans = [self.plan(t20=str(rng.randint(1, 6)), t21=str(rng.randint(0, 6)), margin=rng.choice(["", "5"]))
+                 for _ in range(6)]
+        for _ in range(500):
+            plan = rng.choice(plans)
+            if rng.random() < 0.08:
+                lot = rng.choice(list(Lot.objects.all()))
+                self.client.post(f"/stockroom/lots/{lot.code}/measure/", {"count": str(rng.randint(0, 4))})
+                continue
+            answer = self.cut(plan, rng.choice(["cut", "cut", "undone"]), rng.randint(1, len(plan.laid["sheets"])))
+            self.assertIn(answer.status_code, (302, 422))
+            done += answer.status_code == 302
+        self.assertGreater(done, 60)
+        for lot in Lot.objects.all():
+            self.assertEqual(lot.count, sum(StockMove.objects.filter(lot=lot).values_list("change", flat=True)), lot)
+            self.assertGreaterEqual(lot.count, 0)
