@@ -98,6 +98,10 @@ class SetUp:
     care: str
 
 
+CLAMP = 60.0
+"""What a clamp takes of a bar, mm (*start*)."""
+
+
 def set_ups(part: Part, steps: Sequence[Step], brakes: Sequence[Brake]) -> list[SetUp]:
     """A sheet for each brake of a route, in the order it is come to."""
     by_name = {brake.name: brake for brake in brakes}
@@ -204,7 +208,23 @@ def _bench_rows(part: Part, own, brake):
     yield Item("Springback", Said("lean the lower bar back by {opens:.1f}°, or chamfer it so, from one test bend",
                                   opens=opens))
     yield Item("Clamps", "where they do not meet the part, nor the blow")
+    for n, step in own:
+        before, after = _beside(part, step.bends[0])
+        room = brake.length - before - after - _long(part, step.bends[:1])
+        where = Said("the part reaches {before} and {after} past the ends of its line: clamp beyond that, {room} of "
+                     "bar is left for it", before=Mm(before), after=Mm(after), room=Mm(room)) if room >= CLAMP else (
+                Said("the part leaves {room} of the bar free: clamp on the face that lies still, a block between, "
+                     "clear of what is made", room=Mm(max(room, 0.0))))
+        yield Item(f"Clamps, step {n}", where)
     yield Item("Blows", "a block along the whole bend, a little at a time, from the ends to the middle")
+
+
+def _beside(part, name: str) -> tuple[float, float]:
+    """How far the blank reaches along a bend's line before its first end and past its second, mm."""
+    (x0, y0), (x1, y1) = next(line.line for line in part.flat.bends if line.bend.id == name)
+    long = math.hypot(x1 - x0, y1 - y0)
+    along = [((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long for x, y in part.flat.outline]
+    return max(0.0, -min(along)), max(0.0, max(along) - long)
 
 
 def _long(part, bends) -> float:

@@ -7,7 +7,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.cutting.plan import hard_to_hold
+from bendcore.cutting.plan import hard_to_hold, needed
 from bendcore.errors import Refusal
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
@@ -85,6 +85,7 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
     for n, sheet in enumerate(found.sheets):
         own = [one for one in found.placed if one.sheet == n]
         sheets.append({"n": n + 1, "stock": sheet, "view": sheet_view(found, n, units), "cut": n in cut,
+                       "needed": needed(found.placed, n, plan.margin),
                        "pieces": sorted(own, key=lambda one: one.piece.id), "cuts": found.cuts[n],
                        "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
                        "wrong": [words for at, words in bad if at == n],
