@@ -132,6 +132,8 @@ class Part:
     @cached_property
     def conflicts(self) -> tuple[tuple[Clash, ...], tuple[Clash, ...]]:
         """(what lies on each other in the blank, what runs into each other when folded)."""
+        if len(self.sheet.faces) == 1:
+            return (), ()
         folded = fold(self.sheet, facet=FACET, flat=self.flat)
         return tuple(flat_overlaps(self.sheet, self.flat)), tuple(clashes(self.sheet, folded))
 

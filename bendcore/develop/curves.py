@@ -92,17 +92,18 @@ class Edge:
         """From share to share."""
         return replace(self, a=self.at(low), b=self.at(high), sweep=self.sweep * (high - low))
 
-    def shares(self, widest: float = 0.0) -> list[float]:
-        """So close that chords lie on it within FINE, with ``widest`` mm added to the radius; both ends among them."""
+    def shares(self, widest: float = 0.0, fine: float = FINE) -> list[float]:
+        """So close that chords lie on it within ``fine`` mm, with ``widest`` mm added to the radius; both ends among
+        them."""
         if not self.sweep:
             return [0.0, 1.0]
-        step = 2 * math.acos(max(0.0, 1 - FINE / (self.radius + widest)))
+        step = 2 * math.acos(max(0.0, 1 - fine / (self.radius + widest)))
         count = max(4, math.ceil(abs(self.sweep) / step))
         return [n / count for n in range(count + 1)]
 
-    def points(self) -> list[Point]:
+    def points(self, fine: float = FINE) -> list[Point]:
         """Its ends and what lies between."""
-        return [self.at(share) for share in self.shares()]
+        return [self.at(share) for share in self.shares(fine=fine)]
 
 
 def turn(before: Edge, after: Edge) -> float:

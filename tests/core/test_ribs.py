@@ -55,7 +55,7 @@ def free_edge(part):
     top, bottom = rim(part)
     middle = (top + bottom) / 2
     high = middle[..., 2].max()
-    return middle[(middle[..., 2] > high - 0.01).all(axis=1)]
+    return middle[(middle[..., 2] > high - 0.03).all(axis=1)]
 
 
 def length(segments):

@@ -10,7 +10,7 @@ The outline is walked once round and put together from offsets and their crossin
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -51,6 +51,8 @@ class Strip:
     sides: tuple[Side, ...]
     section: Section
     ends: tuple[End, End]
+    fine: float = FINE
+    """How far chords may lie off its curves, mm."""
 
     @cached_property
     def edges(self) -> tuple[tuple[Side, Edge], ...]:
@@ -79,7 +81,7 @@ class Strip:
     def line(self, off: float) -> list[Point]:
         """The points of :meth:`moved`."""
         return [edge.at(share) for edge, (_, whole) in zip(self.moved(off), self.edges, strict=True)
-                for share in whole.shares(self.section.reach)]
+                for share in whole.shares(self.section.reach, self.fine)]
 
     def round(self, off: float) -> list[Point]:
         """Its part of an outline: the line so far off, and the way to it from its neighbours and on to them."""
@@ -94,7 +96,7 @@ class Strip:
         inner, outer = self.moved(-self.section.setback), self.moved(self.section.reach)
         return [Polygon([a.at(s) for s in shares] + [b.at(s) for s in shares[::-1]])
                 for a, b, (_, whole) in zip(inner, outer, self.edges, strict=True)
-                for shares in (whole.shares(self.section.reach),)]
+                for shares in (whole.shares(self.section.reach, self.fine),)]
 
 
 @dataclass(frozen=True)
@@ -104,6 +106,11 @@ class Blank:
     sides: tuple[Side, ...]
     strips: tuple[Strip, ...]
     reliefs: tuple[tuple[Point, Polygon], ...]
+    fine: float = FINE
+
+    def drawn(self, fine: float) -> "Blank":
+        """The same, its chords no further off the curves than so many mm."""
+        return replace(self, strips=tuple(replace(strip, fine=fine) for strip in self.strips), fine=fine)
 
     @cached_property
     def web(self) -> Polygon:
@@ -143,7 +150,7 @@ class Blank:
                 high = side.edge.where(ends[id(side)]) if id(side) in ends else 1.0
                 if high <= low:
                     raise ValueError("two flanges meet along a plain edge")
-                found += side.edge.part(low, high).points()
+                found += side.edge.part(low, high).points(self.fine)
         return without_tiny(found)
 
 

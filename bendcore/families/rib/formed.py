@@ -22,8 +22,10 @@ from .flutes import Flute
 ZONE_DEGREES = 15.0
 APART = 0.02
 """Lines across a flange lie no nearer to each other, mm."""
-RIPPLE = 24
-"""A flute is drawn in so many steps."""
+DRAWN, COARSE = (24, 4), (8, 1)
+"""A flute is drawn in so many steps across, and its flange in so many up: in files, and in pictures."""
+PICTURE = 0.1
+"""A plan whose chords lie further off, mm, is for a picture."""
 SAME = 6
 GRID = 1e-6
 """Lines are cut on this grid, mm."""
@@ -58,7 +60,7 @@ class Formed:
         """How far flutes lay points inwards, ``high`` of the flange's flat up it."""
         deep = np.zeros(len(shares))
         for flute in self.flutes:
-            if flute.edge is edge:
+            if flute.edge == edge:
                 off = np.abs(shares - flute.share) * edge.length / np.maximum(flute.width * high, 1e-9)
                 deep += np.where(off < 0.5, flute.depth * high / 2 * (1 + np.cos(2 * math.pi * off)), 0)
         return deep
@@ -91,6 +93,10 @@ class Formed:
             if own.any():
                 placed[own] = self.carried(flat[own], edge, strip, depth)
         return placed
+
+    @property
+    def _drawn(self) -> tuple[int, int]:
+        return COARSE if self.plan.fine > PICTURE else DRAWN
 
     def _edges(self) -> list[tuple[Strip, Edge]]:
         return [(strip, edge) for strip in self.plan.strips for _, edge in strip.edges]
@@ -137,8 +143,9 @@ class Formed:
         for strip in self.plan.strips:
             section = strip.section
             steps = max(2, math.ceil(section.figures.angle / ZONE_DEGREES))
+            up = self._drawn[1]
             levels = [section.figures.allowance * n / steps - section.setback for n in range(steps + 1)]
-            levels += [levels[-1] + section.flat * n / 4 for n in range(1, 4) if self.flutes]
+            levels += [levels[-1] + section.flat * n / up for n in range(1, up) if self.flutes]
             lines += [strip.line(level) for level in (*levels, section.reach)]
         for strip, edge in self._edges():
             low, high = edge.offset(-strip.section.setback), edge.offset(strip.section.reach)
@@ -154,9 +161,10 @@ class Formed:
         return bands, strips
 
     def _shares(self, edge: Edge, widest: float) -> list[float]:
-        extra = [flute.share + flute.width / edge.length * n / RIPPLE for flute in self.flutes if flute.edge is edge
-                 for n in range(-RIPPLE // 2, RIPPLE // 2 + 1)]
-        own = np.array(edge.shares(widest))
+        ripple = self._drawn[0]
+        extra = [flute.share + flute.width / edge.length * n / ripple for flute in self.flutes if flute.edge == edge
+                 for n in range(-ripple // 2, ripple // 2 + 1)]
+        own = np.array(edge.shares(widest, self.plan.fine))
         return sorted([*own, *(s for s in extra if 0 < s < 1 and np.abs(own - s).min() * edge.length > APART)])
 
 

@@ -46,6 +46,8 @@ SQUARE = 90.0
 STEEPEST = 120.0
 """A block cannot be got out of a flange bent further, degrees."""
 CROSS = 3.0
+ROUGH, CLOSE, SMOOTH = 0.25, 0.02, 9.0
+"""How far chords of the solid lie off its curves, mm: in pictures, of so many degrees to a facet, and in files."""
 
 
 @dataclass(frozen=True)
@@ -131,7 +133,8 @@ class Rib(Shape):
 
     def shell(self, facet: float) -> Mesh:
         """The finished rib as a solid, its flutes laid in."""
-        formed = Formed(self.plan, self.flutes, self.thickness, self.direction == DOWN)
+        fine = ROUGH if facet > SMOOTH else CLOSE
+        formed = Formed(self.plan.drawn(fine), self.flutes, self.thickness, self.direction == DOWN)
         return formed.mesh([hole.outline() for hole in (*self.holes, *self.pins)])
 
     def development(self, per: float) -> dict:
