@@ -10,10 +10,10 @@ from tests.served import shop, signed_in
 
 VIEWS = {
     "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/151/order/",
-    "bend-sheet": "/t/151/order/sheet/", "bend": "/t/142/bend/", "check": "/t/142/check/",
+    "bend": "/t/142/bend/", "check": "/t/142/check/",
     "set-up": "/t/142/setup/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/",
-    "transition": "/t/158/", "kit": "/t/153/kit/", "folded": "/t/150/space/", "marking-out": "/t/163/marking-out/",
+    "transition": "/t/158/", "kit": "/t/153/kit/", "rib": "/t/165/", "marking-out": "/t/163/marking-out/",
 }
 
 TALL = {"brakes": 2400}
@@ -26,6 +26,18 @@ def practised(browser, address):
     for css in ("button[value=hat]", "#bend-one", "#bend-one", "button[value=hint]", "button[value=shown]"):
         browser.find_element(By.CSS_SELECTOR, css).click()
         time.sleep(1)
+
+
+def cut(browser, address):
+    """Blanks of two tickets laid on a sheet for the shear."""
+    browser.get(f"{address}/cutting/")
+    for number, count in ((142, "24"), (158, "2")):
+        browser.find_element(By.NAME, f"t{number}").send_keys(count)
+    form = browser.find_element(By.NAME, "t142").find_element(By.XPATH, "ancestor::form")
+    form.find_element(By.CSS_SELECTOR, ".btn").click()
+    while not browser.find_elements(By.CSS_SELECTOR, ".nest"):
+        time.sleep(1)
+    browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "cutting.png"))
 
 
 def main():
@@ -41,6 +53,7 @@ def main():
                     time.sleep(4)
                 resize(browser, 1280, TALL.get(name, 800))
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
+            cut(browser, address)
             practised(browser, address)
             browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "practice.png"))
         finally:
