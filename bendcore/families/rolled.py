@@ -91,6 +91,16 @@ class Rolled(Shape):
             points = points[::-1]
         return tuple(map(tuple, points.tolist()))
 
+    def seam_edges(self) -> tuple[tuple[Point, Point], tuple[Point, Point]]:
+        """(from, to) of the edges that meet at the seam, on the blank: the one a lap is added to, and the other; what
+        the seam adds is left out."""
+        start = math.radians(self.seam.at)
+        found = []
+        for phi in (np.array([start + 2 * math.pi]), np.array([start])):
+            ends = [self._turned(self.laid.flat(phi, s))[0] for s in self.laid.span(phi)]
+            found.append(tuple(tuple(end.tolist()) for end in ends))
+        return tuple(found)
+
     def _turned(self, points: np.ndarray) -> np.ndarray:
         """A cone's flat with the middle of its blank straight down."""
         if isinstance(self.surface, Tube):

@@ -12,6 +12,8 @@ from itertools import product
 import numpy as np
 from shapely import Polygon
 
+from ..families.common import ROLLS
+from ..families.rolled import BUTT
 from ..part import Part
 from ..sheet import fold
 
@@ -44,7 +46,10 @@ class _Edge:
 
 
 def glue_tabs(part: Part, depth: float) -> list[Tab]:
-    """A tab up to ``depth`` mm deep on the blank for every joint."""
+    """A tab up to ``depth`` mm deep on the blank for every joint; of a rolled piece one along its seam, unless a lap
+    is there already."""
+    if part.shape.making:
+        return _seam_tab(part, depth) if part.shape.making == ROLLS and part.shape.seam.kind == BUTT else []
     edges = _free_edges(part)
     reach = _reach(part)
     joined = {frozenset((joint.parent, joint.child)) for joint in part.sheet.bends}
@@ -77,6 +82,20 @@ def _reach(part) -> float:
     """How far apart edges of a corner may be: its gap, and what thickness and radius keep between them."""
     radius = max((b.figures.inside_radius for b in part.sheet.bends), default=0.0)
     return 2.5 * (part.stock.thickness + radius) + 3.0
+
+
+def _seam_tab(part: Part, depth: float) -> list[Tab]:
+    """Outwards of the seam's second edge, eased in at both ends."""
+    dx, dy = part.flat.shift
+    (a, b), (c, d) = (tuple(np.array(end) + (dx, dy) for end in edge) for edge in part.shape.seam_edges())
+    along = (b - a) / np.linalg.norm(b - a)
+    out = np.array([along[1], -along[0]])
+    if float(out @ (a - np.mean(part.flat.outline, axis=0))) < 0:
+        out = -out
+    ease = along * min(depth, float(np.linalg.norm(b - a)) / 4)
+    ring = tuple(tuple(point.tolist()) for point in (a, a + out * depth + ease, b + out * depth - ease, b))
+    name = part.sheet.root
+    return [Tab("A", ring, tuple(((c + d) / 2).tolist()), (name, name))]
 
 
 def _free_edges(part) -> list[_Edge]:

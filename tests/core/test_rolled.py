@@ -7,12 +7,14 @@ import random
 import ezdxf
 import numpy as np
 from django.test import SimpleTestCase
+from shapely import LineString, Point, Polygon
 
 from bendcore.errors import Refusal
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.formats.results import flat_result
 from bendcore.formats.solid import folded_mesh
+from bendcore.layout.glue import glue_tabs
 from bendcore.part import read_part
 from tests.core.rolled import cone_file, random_rolled, rolled_file, tube_file
 from tests.core.samples import reference
@@ -172,6 +174,24 @@ class Refused(SimpleTestCase):
             with self.assertRaises(Refusal, msg=field) as caught:
                 read_part(data)
             self.assertEqual(caught.exception.path, field)
+
+
+class Models(SimpleTestCase):
+    def test_a_paper_model_has_a_tab_along_a_butt_seam(self):
+        """The tab stands outside the blank on one seam edge, and its mate on the edge it is rolled round to."""
+        for data in (tube_file(end_tilt=15), cone_file(small_tilt=8)):
+            part = read_part(data)
+            tab, = glue_tabs(part, 8)
+            own = Polygon(part.flat.outline)
+            self.assertLess(own.intersection(Polygon(tab.outline)).area, 1)
+            self.assertLess(own.exterior.distance(Point(tab.mate)), 0.1)
+            up = RolledUp(part)
+            space = up.space(np.array([tab.outline[0], tab.outline[3]]) - part.flat.shift)
+            mate = up.space(np.array([tab.mate]) - part.flat.shift)[0]
+            near = LineString(space).distance(Point(mate))
+            self.assertLess(near, 0.5)
+            self.assertTrue(export(part, "model"))
+        self.assertEqual(glue_tabs(read_part(tube_file(seam={"kind": "lap", "width": 8})), 8), [])
 
 
 class Beads(SimpleTestCase):

@@ -11,7 +11,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from shapely import Polygon
+import numpy as np
+from shapely import LineString, Polygon
 
 from ...bending.bend import APEX
 from ...develop.hammered import Section
@@ -241,7 +242,16 @@ def _rivets(block: dict, given: Given) -> Rivets:
 
 
 def _refuse_apart(rib: Rib) -> None:
-    """Refuse flanges that run into each other, and reliefs that cut the web apart."""
+    """Refuse flanges that run into each other, in the blank or leaning over the web, and reliefs that cut it apart."""
+    section = rib.section
+    inner = float(section.at(np.array(section.figures.allowance + section.flat), 0.0)[0])
+    try:
+        edges = [LineString(strip.line(min(inner, 0.0))) for strip in rib.plan.strips]
+        meet = any(not a.is_simple or any(a.intersects(b) for b in edges[:i]) for i, a in enumerate(edges))
+    except ValueError:
+        meet = True
+    if meet and inner < -section.setback:
+        raise Refusal("flange.angle", "leans flanges over the web into each other: bend less, or make them narrower")
     pieces = rib.plan.pieces
     if not pieces or len(pieces) > 1 or pieces[0].interiors:
         raise Refusal("flange.width", "leaves nothing whole of the web: reliefs or flanges run into each other; make "
