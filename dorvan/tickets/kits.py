@@ -6,12 +6,16 @@ takes that piece's size. What was measured on a made piece stands in for what wa
 """
 
 import copy
+from collections.abc import Mapping
 
+from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families.mates import draw_mate, mates_of, sizes_of
 from bendcore.sizes import MATE
 from bendcore.units import read_length
 
+SIZE = "size"
+"""The role of a piece that is its lead in another size."""
 KEPT = {"tray": ("walls", "corners", "holes"), "plate": ("holes", "slots")}
 """What stays a person's own on a piece that is drawn from its lead, by its family."""
 
@@ -75,11 +79,21 @@ def still_follows(before: dict, after: dict) -> bool:
 def drawn(piece) -> dict:
     """A piece's part file as it follows from its lead."""
     part = piece.part
+    if piece.role == SIZE:
+        return fitted(piece, resized(piece.lead, piece.part["name"], piece.sizes))
     if piece.role:
         shape = draw_mate(piece.lead.figures.part.shape, piece.role, made_sizes(piece.lead), piece.clearance)
         own = {key: part["shape"][key] for key in KEPT.get(shape["kind"], ()) if key in part["shape"]}
         part = part | {"shape": shape | (own if shape["kind"] == part["shape"]["kind"] else {})}
     return fitted(piece, part)
+
+
+def resized(lead, name: str, sizes: Mapping[str, tuple[str, str]]) -> dict:
+    """The lead's part with other sizes, each (as typed, in which units); refuses at the field."""
+    part = lead.part | {"name": name}
+    for field, (text, units) in sizes.items():
+        part = edits.set_field(part, f"shape.{field}", text, units)
+    return part
 
 
 def drafts(lead, by, changed) -> tuple[list, list[str]]:

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, files, kit, layout, order, photograph, rack, section, space
+from .pages import begin, bench, files, kit, layout, order, photograph, rack, section, sizes, space
 
 
 class StageName:
@@ -65,6 +65,7 @@ urlpatterns = [
     path("t/<int:number>/kit/", kit.show, name="kit"),
     path("t/<int:number>/kit/add/", kit.add, name="kit-add"),
     path("t/<int:number>/kit/piece/", kit.piece, name="kit-piece"),
+    path("t/<int:number>/kit/sizes/", sizes.sizes, name="kit-sizes"),
     path("t/<int:number>/kit/made/", kit.made, name="kit-made"),
     path("t/<int:number>/kit/bought/", kit.bought, name="kit-bought"),
     path("t/<int:number>/kit/files/<slug:ending>/", kit.files, name="kit-files"),

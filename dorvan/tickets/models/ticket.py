@@ -58,6 +58,7 @@ class Ticket(models.Model):
     lead = models.ForeignKey("self", models.SET_NULL, null=True, blank=True, related_name="pieces",
                              help_text="The ticket whose kit this piece belongs to.")
     per_assembly = models.PositiveIntegerField(default=1)
+    sizes = models.JSONField(default=dict, blank=True, help_text="Of a size of its lead: fields below shape, as typed.")
     role = models.CharField(max_length=20, blank=True, help_text="Drawn from the lead, as this mate of it.")
     clearance = models.FloatField(null=True, blank=True, help_text="To its mate at either side, mm.")
     made = models.JSONField(default=dict, blank=True, help_text="Sizes measured on the finished piece.")

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
+from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
 from dorvan import fields
@@ -35,19 +36,29 @@ OF_ITS_OWN = ("bend_order", "important", "role")
 """What a new piece does not take over from its lead."""
 
 
-def _lead(number: int) -> Ticket:
+def lead_or_404(number: int) -> Ticket:
+    """The lead of the kit that a ticket belongs to."""
     return kits.lead_of(get_object_or_404(Ticket.objects.select_related("lead", "brake"), number=number))
 
 
-def _page(request, lead, error=None):
+def kit_page(request, lead, error=None):
+    """Every piece of a kit, what can be added, what is bought in."""
     units = request.user.units
     pieces = [_row(piece, lead, units, error) for piece in (lead, *lead.pieces.all())]
     others = Ticket.objects.filter(lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
                "families": BEGUN,
                "others": others, "bought": lead.bought_in.all(),
+               "columns": _columns(lead.part),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)
+
+
+def _columns(part: dict) -> list[str]:
+    """What may head a column of a table of sizes: lengths, angles and counts that stand in the part."""
+    own = FAMILIES[part["shape"]["kind"]].fields
+    return [path for one, path, _ in leaves(own, part["shape"])
+            if isinstance(one, Length | Angle | Count) and not one.fixed and not getattr(one, "picked", False)]
 
 
 def _row(piece, lead, units, error) -> dict:
@@ -66,8 +77,8 @@ def _row(piece, lead, units, error) -> dict:
 
 @require_GET
 def show(request, number: int):
-    lead = _lead(number)
-    return _page(request, lead) if lead.number == number else redirect("tickets:kit", lead.number)
+    lead = lead_or_404(number)
+    return kit_page(request, lead) if lead.number == number else redirect("tickets:kit", lead.number)
 
 
 def _count(text: str, field: str, most: int = MOST_EACH) -> int:
@@ -78,7 +89,7 @@ def _count(text: str, field: str, most: int = MOST_EACH) -> int:
 @retried
 def add(request, number: int):
     """One more piece: a mate drawn from the lead, a new part of some family, or a ticket of the rack."""
-    lead, form = _lead(number), request.POST
+    lead, form = lead_or_404(number), request.POST
     try:
         if lead.pieces.count() >= MOST_PIECES:
             raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
@@ -86,9 +97,10 @@ def add(request, number: int):
             return _add_all(request, lead)
         per = _count(form.get("each", "1").strip(), "each")
         piece = _drafted(lead, form, per, request.user)
-        _join(lead, piece)
+        join(lead, piece)
     except Refusal as refusal:
-        return _page(request, lead, {"field": refusal.path, "message": refusal.message, "form": form.get("what", "")})
+        return kit_page(request, lead, {"field": refusal.path, "message": refusal.message,
+                                        "form": form.get("what", "")})
     messages.success(request, f"{piece.tag} {piece.name} belongs to {lead.tag} now, {per} to each.")
     return redirect("tickets:kit", lead.number)
 
@@ -101,7 +113,7 @@ def _add_all(request, lead):
         raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
     pieces = [_drafted(lead, {"what": f"mate:{mate.role}"}, mate.count, request.user) for mate in mates]
     for piece in pieces:
-        _join(lead, piece)
+        join(lead, piece)
     messages.success(request, f"{len(mates)} pieces belong to {lead.tag} now.")
     return redirect("tickets:kit", lead.number)
 
@@ -116,7 +128,7 @@ def _drafted(lead, form, per: int, by) -> Ticket:
     return piece
 
 
-def _join(lead, piece) -> None:
+def join(lead, piece) -> None:
     """Write the piece into the kit; one that is new under the next number."""
     with transaction.atomic():
         lead.keep()
@@ -154,7 +166,7 @@ def _new_piece(lead, form, by) -> Ticket:
 @retried
 def piece(request, number: int):
     """How many of a piece to each assembly, or that it stands alone again."""
-    lead, form = _lead(number), request.POST
+    lead, form = lead_or_404(number), request.POST
     found = fields.row(lead.pieces, form.get("piece"), number=None)
     try:
         if "leave" in form:
@@ -166,7 +178,7 @@ def piece(request, number: int):
             lead.keep()
             found.keep("lead", "role", "per_assembly", "quantity")
     except Refusal as refusal:
-        return _page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
+        return kit_page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
                                      "values": {}})
     return redirect("tickets:kit", lead.number)
 
@@ -175,7 +187,7 @@ def piece(request, number: int):
 @retried
 def made(request, number: int):
     """What was measured on a finished piece: its mates are drawn anew to fit it."""
-    lead, form, units = _lead(number), request.POST, request.user.units
+    lead, form, units = lead_or_404(number), request.POST, request.user.units
     wanted = form.get("piece", "")
     found = next((p for p in (lead, *lead.pieces.all()) if str(p.number) == wanted), None)
     if found is None:
@@ -185,7 +197,7 @@ def made(request, number: int):
         found.made = {name: f"{_measured(form[name], nominal, units, name):.10g} mm"
                       for name, nominal in names.items() if form.get(name, "").strip()}
     except Refusal as refusal:
-        return _page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
+        return kit_page(request, lead, {"field": refusal.path, "message": refusal.message, "piece": found.number,
                                      "values": {name: form.get(name, "")[:60] for name in names}})
     pieces, told = kits.drafts(lead, request.user, found)
     with transaction.atomic():
@@ -209,7 +221,7 @@ def _measured(text, nominal, units, name) -> float:
 @require_POST
 def bought(request, number: int):
     """Something bought in comes or goes."""
-    lead, form, units = _lead(number), request.POST, request.user.units
+    lead, form, units = lead_or_404(number), request.POST, request.user.units
     if form.get("remove"):
         fields.row(lead.bought_in, form["remove"]).delete()
         return redirect("tickets:kit", lead.number)
@@ -226,7 +238,7 @@ def bought(request, number: int):
             if amount <= 0:
                 raise Refusal("amount", "must be greater than 0")
     except Refusal as refusal:
-        return _page(request, lead, {"field": refusal.path, "message": refusal.message, "form": "bought"})
+        return kit_page(request, lead, {"field": refusal.path, "message": refusal.message, "form": "bought"})
     lead.bought_in.create(name=name, kind=kind, amount=amount if kind in (PIECES, LENGTH) else 0,
                           thickness=amount if kind == LINING else 0, by=request.user)
     return redirect("tickets:kit", lead.number)
@@ -235,7 +247,7 @@ def bought(request, number: int):
 @require_GET
 def files(request, number: int, ending: str):
     """Every piece's file of one kind, and the list of the kit, in one archive."""
-    lead = _lead(number)
+    lead = lead_or_404(number)
     if ending not in IN_THE_BOX:
         raise Http404
     box = io.BytesIO()

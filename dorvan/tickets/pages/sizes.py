@@ -1,0 +1,63 @@
+"""A part in a table of sizes: pieces of its kit that are it in other sizes, and follow it in all else."""
+
+from django.contrib import messages
+from django.db import transaction
+from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
+
+from bendcore.errors import Refusal
+from bendcore.formats.size_table import Sized, read_sizes
+from bendcore.said import Said
+
+from .. import kits
+from ..models import Ticket, write
+from ..retry import retried
+from .kit import MOST_PIECES, OF_ITS_OWN, join, kit_page, lead_or_404
+
+
+@require_POST
+@retried
+def sizes(request, number: int):
+    """A piece for each row; a size of that name that is there already is changed."""
+    lead, text = lead_or_404(number), request.POST.get("table", "")
+    try:
+        rows = read_sizes(text)
+        there = {piece.name: piece for piece in lead.pieces.filter(role=kits.SIZE)}
+        if len({row.name for row in rows}) < len(rows):
+            raise Refusal("table", "names a size twice")
+        if lead.pieces.count() + sum(row.name not in there for row in rows) > MOST_PIECES:
+            raise Refusal("table", f"would make more than {MOST_PIECES} pieces of the kit")
+        made = [_worked_out(lead, row, there.get(row.name), request.user) for row in rows]
+    except Refusal as refusal:
+        column = refusal.path.removeprefix("shape.")
+        said = refusal.message if column == "table" else Said("column {column}: {said}", column=column,
+                                                              said=refusal.message)
+        return kit_page(request, lead, {"field": "table", "message": said, "form": "sizes", "table": text})
+    for piece, edit in made:
+        if piece.pk is None:
+            join(lead, piece)
+            continue
+        with transaction.atomic():
+            piece.keep("sizes", "per_assembly", "quantity")
+            write(*filter(None, [edit]))
+    messages.success(request, f"{len(made)} sizes follow {lead.tag}.")
+    return redirect("tickets:kit", lead.number)
+
+
+def _worked_out(lead: Ticket, row: Sized, piece: Ticket | None, by) -> tuple:
+    """(the size, the edit that changes it if it is there already), not written."""
+    new = piece is None
+    if new:
+        piece = Ticket(number=0, part=lead.part | {"name": row.name}, role=kits.SIZE, made_by=by,
+                       **{key: value for key, value in lead.choices.items() if key not in OF_ITS_OWN})
+    piece.sizes = {field: [text, str(by.units)] for field, text in row.fields.items()}
+    piece.lead, piece.per_assembly, piece.quantity = lead, row.count, lead.quantity * row.count
+    try:
+        part = kits.drawn(piece)
+        if not new:
+            return piece, piece.drafted(part, f"a size of {lead.tag}", by, follows=True, quantity=piece.quantity)
+        piece.part = part
+        _ = piece.figures
+    except Refusal as refusal:
+        raise Refusal(refusal.path, Said("of {name} {said}", name=row.name, said=refusal.message)) from None
+    return piece, None

@@ -1,0 +1,83 @@
+"""One part in a table of sizes."""
+
+from django.test import SimpleTestCase
+
+from bendcore.errors import Refusal
+from bendcore.formats.size_table import read_sizes
+from dorvan.tickets.models import Ticket
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+
+TABLE = "name,count,length,walls.left.height\nSmall,3,140,\nTall,1,,55\n"
+
+
+class Read(SimpleTestCase):
+    def test_rows_are_read_with_commas_semicolons_or_tabs(self):
+        for mark in ",;\t":
+            small, tall = read_sizes(TABLE.replace(",", mark))
+            self.assertEqual((small.name, small.count, small.fields), ("Small", 3, {"length": "140"}))
+            self.assertEqual(tall.fields, {"walls.left.height": "55"})
+
+    def test_what_is_no_table_is_refused_with_its_row(self):
+        for text, words in (("", "first row"), ("name,length", "a row for each"), ("length\n4", "called name"),
+                            ("name,length,length\na,1,2", "twice"), ("name,length\n,4", "row 2"),
+                            ("name,count\na,many", "count in row 2"), ("name\n" + "a\n" * 99, "more than 60"),
+                            ("x" * 30_000, "longer")):
+            with self.assertRaises(Refusal) as caught:
+                read_sizes(text)
+            self.assertIn(words, caught.exception.message)
+
+
+class Sizes(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)
+
+    def post(self, table, status=302):
+        answer = self.client.post("/t/60/kit/sizes/", {"table": table})
+        self.assertEqual(answer.status_code, status)
+        return answer
+
+    def sizes(self, name):
+        shape = self.lead.pieces.get(part__name=name).figures.part.shape
+        return shape.length.size, shape.width.size, shape.walls["left"].leg.size
+
+    def test_each_row_is_a_ticket_that_follows_in_all_else(self):
+        whole = self.lead.figures.part.shape
+        self.post(TABLE)
+        small = self.lead.pieces.get(part__name="Small")
+        self.assertEqual((small.per_assembly, small.quantity, small.role), (3, 6, "size"))
+        self.assertEqual(self.sizes("Small"), (140, whole.width.size, whole.walls["left"].leg.size))
+        self.assertEqual(self.sizes("Tall"), (whole.length.size, whole.width.size, 55))
+        self.client.post("/t/60/change/", {"field": "shape.width", "value": "77"})
+        self.assertEqual([self.sizes(name)[1] for name in ("Small", "Tall")], [77, 77])
+        self.assertEqual(self.sizes("Small")[0], 140)
+        self.client.post("/t/60/change/", {"field": "shape.length", "value": "133"})
+        self.assertEqual([self.sizes(name)[0] for name in ("Small", "Tall")], [140, 133])
+
+    def test_a_size_that_is_there_is_changed_and_one_that_was_drawn_by_hand_stands(self):
+        self.post(TABLE)
+        number = self.lead.pieces.get(part__name="Small").number
+        self.post("name,count,length\nSmall,5,150\n")
+        again = self.lead.pieces.get(part__name="Small")
+        self.assertEqual((again.number, again.per_assembly, self.sizes("Small")[0]), (number, 5, 150))
+        self.assertEqual(self.lead.pieces.count(), 2)
+        self.client.post(f"/t/{number}/change/", {"field": "shape.width", "value": "90"})
+        self.client.post("/t/60/change/", {"field": "shape.width", "value": "77"})
+        self.assertEqual((self.sizes("Small")[1], self.sizes("Tall")[1]), (90, 77))
+
+    def test_inches_are_taken_as_the_reader_types_them(self):
+        self.bench.units = "in"
+        self.bench.save()
+        self.post("name,length\nInch,5 1/2\n")
+        self.assertAlmostEqual(self.sizes("Inch")[0], 139.7)
+
+    def test_what_cannot_be_made_is_refused_and_the_table_stands(self):
+        for table, words in (("name,depth\na,4", "column depth"), ("name,length\na,long", "column length"),
+                             ("name,length\na,2", "column length"), ("name,length\na,90\na,95", "twice"),
+                             ("name,kind\na,plate", "not a field"), ("nothing", "first row")):
+            answer = self.post(table, 422)
+            self.assertContains(answer, words, status_code=422)
+            self.assertContains(answer, table.splitlines()[-1], status_code=422)
+        self.assertEqual(self.lead.pieces.count(), 0)
+        self.assertContains(self.client.get("/t/60/kit/"), "walls.front.height")
