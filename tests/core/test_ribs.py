@@ -205,7 +205,7 @@ class Refused(SimpleTestCase):
                 ({"corners": [{"corner": 1, "radius": 3}]}, "shape.corners[0].radius", "too tight"),
                 ({"outline": [[0, 0], [200, 0], [200, 40], [0, 40]],
                   "edges": [{"edge": 2, "flange": "none"}, {"edge": 4, "flange": "none"}],
-                  "flange": {"width": 70, "angle": 118}}, "shape.flange.angle", "into each other"),
+                  "flange": {"width": 45, "angle": 118}}, "shape.flange.angle", "into each other"),
                 ({"relief": 1}, "shape.relief", "at least"),
                 ({"pins": [{"x": -30, "y": 20}]}, "shape.pins[0].x", "leaves the web"),
                 ({"holes": [{"x": 10, "y": 20, "diameter": 30}]}, "shape.holes[0].x", "leaves the web"),

@@ -91,9 +91,10 @@ class Strip:
         return [*(before if first.beside and not first.halved else ()), *self.line(off),
                 *(after if last.beside and not last.halved else ())]
 
-    def bands(self) -> list[Polygon]:
-        """What lies between tangent line and free edge, along each of its edges."""
-        inner, outer = self.moved(-self.section.setback), self.moved(self.section.reach)
+    def bands(self, low: float | None = None, high: float | None = None) -> list[Polygon]:
+        """What lies between two lines, or between tangent line and free edge, along each of its edges, mm."""
+        inner = self.moved(-self.section.setback if low is None else low)
+        outer = self.moved(self.section.reach if high is None else high)
         return [Polygon([a.at(s) for s in shares] + [b.at(s) for s in shares[::-1]])
                 for a, b, (_, whole) in zip(inner, outer, self.edges, strict=True)
                 for shares in (whole.shares(self.section.reach, self.fine),)]

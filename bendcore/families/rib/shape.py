@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from shapely import LineString, Polygon
+from shapely import Polygon, union_all
 
 from ...bending.bend import APEX
 from ...develop.hammered import Section
@@ -47,6 +47,8 @@ SQUARE = 90.0
 STEEPEST = 120.0
 """A block cannot be got out of a flange bent further, degrees."""
 CROSS = 3.0
+TOUCH = 1.0
+"""Flanges seen from above that lie over each other by less do not meet, mm²."""
 ROUGH, CLOSE, SMOOTH = 0.25, 0.02, 9.0
 """How far chords of the solid lie off its curves, mm: in pictures, of so many degrees to a facet, and in files."""
 
@@ -246,8 +248,8 @@ def _refuse_apart(rib: Rib) -> None:
     section = rib.section
     inner = float(section.at(np.array(section.figures.allowance + section.flat), 0.0)[0])
     try:
-        edges = [LineString(strip.line(min(inner, 0.0))) for strip in rib.plan.strips]
-        meet = any(not a.is_simple or any(a.intersects(b) for b in edges[:i]) for i, a in enumerate(edges))
+        over = [band for strip in rib.plan.strips for band in strip.bands(inner, 0.0)] if inner < 0 else []
+        meet = not all(band.is_valid for band in over) or sum(b.area for b in over) - union_all(over).area > TOUCH
     except ValueError:
         meet = True
     if meet and inner < -section.setback:
