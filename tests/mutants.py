@@ -17,6 +17,7 @@ ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
 FLOOR, BUILT = "tests.core.test_floor.", "tests.core.test_transitions."
 PLANES = "Folded.test_every_panel_lies_in_the_plane_of_its_corners_and_every_flange_in_its_end"
+RIBS, CUT, FLUTED = "tests.core.test_ribs.", "tests.core.test_cutting.", "Formed.test_flutes_take_up_what_is_too_long"
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
@@ -31,6 +32,18 @@ class Mutant:
 
 
 MUTANTS = (
+    Mutant("bendcore/develop/hammered.py", "edge.sweep * (self.reach - self.edge)", "edge.sweep * self.flat", RIBS + FLUTED),
+    Mutant("bendcore/families/rib/formed.py", "x - sunk * math.sin(angle)", "x + sunk * math.sin(angle)", RIBS + FLUTED),
+    Mutant("bendcore/families/rib/flutes.py", "taken = [share * edge.length for one, share in places if one is edge]",
+           "taken = []", RIBS + "Formed.test_flutes_stand_clear_of_rivets"),
+    Mutant("bendcore/cutting/guillotine.py", 'region.low.wide) - kerf', "region.low.wide)",
+           CUT + "Plans.test_random_lists_are_cut_through_and_need_few_sheets"),
+    Mutant("bendcore/cutting/bound.py", "by_area + 1", "by_area + 2",
+           CUT + "Plans.test_the_bound_is_never_above_what_a_plan_needs"),
+    Mutant("bendcore/measured.py", "(chord ** 2 / 4 + high ** 2) / 2 / high", "chord ** 2 / 8 / high",
+           "tests.core.test_curves_measured.Measured.test_points_of_a_circle_give_its_radius"),
+    Mutant("dorvan/stockroom/models.py", "count__gte=-change", "count__gte=-9",
+           "tests.web.test_cutting.Cutting.test_the_stockroom_adds_up_after_random_cuts_leftovers_and_takings_back"),
     Mutant("bendcore/develop/facets.py", "(direction == UP) == is_outside else figures.inside_setback",
            "(direction != UP) == is_outside else figures.inside_setback", BUILT + PLANES),
     Mutant("bendcore/develop/chains.py", "normal = d1 / math.cos(b1) + d2 / math.cos(b2)", "normal = d1 + d2",

@@ -9,6 +9,8 @@ from .pieces import Piece, Placed, Stock
 from .plan import Cut, Plan
 from .shapes import cutter_plan
 
+SECONDS = {"shear": 3.0, "saw": 3.0, "cutter": 6.0}
+"""How long a better plan is looked for."""
 PLANNERS = {"shear": shear_plan, "saw": saw_plan, "cutter": cutter_plan}
 
 
@@ -23,7 +25,7 @@ def lay_out(way: str, text: str, kerf: float, margin: float) -> str:
     data = json.loads(text)
     pieces = [Piece(*row[:4], tuple(map(tuple, row[4])), row[5]) for row in data["pieces"]]
     stock = [Stock(*row) for row in data["stock"]]
-    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin)))
+    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin, SECONDS[way])))
 
 
 def as_data(plan: Plan) -> dict:

@@ -1,10 +1,6 @@
 """A rib's blocks as files: a drawing for the saw, and templates at 1:1 to glue on the wood."""
 
-import io
 from collections.abc import Callable
-
-import ezdxf
-from ezdxf import units as dxf_units
 
 from ..errors import Refusal
 from ..families.common import BLOCK
@@ -12,6 +8,7 @@ from ..layout.blocks import Block, blocks_of
 from ..part import Part
 from ..sheet import Sheet, unfold
 from ..sheet.model import Face, Hole, Point
+from .dxf_out import as_text, drawing
 from .pdf import Template, templates
 
 LAYERS = {"FORM": 7, "FORM_FAR": 8, "BACKING": 5, "PINS": 1, "LIPS": 3, "ARROW": 2}
@@ -28,10 +25,7 @@ def to_blocks(part: Part) -> str:
     """R2010: both blocks over each other as they are pinned."""
     form, backing = _blocks(part)
     per = part.per_unit
-    doc = ezdxf.new("R2010")
-    doc.units = dxf_units.MM if part.units == "mm" else dxf_units.IN
-    for name, colour in LAYERS.items():
-        doc.layers.add(name, color=colour, linetype="CONTINUOUS")
+    doc = drawing(part.units, LAYERS)
     space = doc.modelspace()
 
     def at(point: Point) -> Point:
@@ -45,9 +39,7 @@ def to_blocks(part: Part) -> str:
             space.add_circle(at(hole.centre), hole.diameter / 2 / per, dxfattribs={"layer": layer})
     for line in _arrow(form):
         space.add_line(*map(at, line), dxfattribs={"layer": "ARROW"})
-    out = io.StringIO()
-    doc.write(out)
-    return out.getvalue()
+    return as_text(doc)
 
 
 def _template(which: int) -> Callable[..., bytes]:

@@ -11,15 +11,13 @@ from dataclasses import replace
 from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
-import ezdxf
-from ezdxf import units as dxf_units
-
 from ..errors import Refusal
 from ..families.chained import Chained
 from ..layout.scribed import scribed
 from ..part import Part
 from .arcs import with_bulges
 from .blocks import to_backing_block, to_blocks, to_form_block
+from .dxf_out import as_text, drawing
 from .gauge import to_gauge
 from .paper import paper_model
 from .pdf import Template, templates
@@ -86,10 +84,7 @@ def _corners(part: Part, flat: dict) -> list[tuple[float, float, float]]:
 def to_dxf(part: Part) -> str:
     """R2010, units set, one closed contour on CUT; arcs where the outline has true ones."""
     flat = flat_result(part)
-    doc = ezdxf.new("R2010")
-    doc.units = dxf_units.MM if part.units == "mm" else dxf_units.IN
-    for name, colour in LAYERS.items():
-        doc.layers.add(name, color=colour, linetype="CONTINUOUS")
+    doc = drawing(part.units, LAYERS)
     space = doc.modelspace()
     space.add_lwpolyline(_corners(part, flat), format="xyb", close=True, dxfattribs={"layer": "CUT"})
     for hole in part.flat.holes:
@@ -108,9 +103,7 @@ def to_dxf(part: Part) -> str:
         if label:
             place, turn = _beside(start, end, size)
             space.add_text(label, height=size, rotation=turn, dxfattribs={"layer": "TEXT"}).set_placement(place)
-    out = io.StringIO()
-    doc.write(out)
-    return out.getvalue()
+    return as_text(doc)
 
 
 def _path(points, height) -> str:

@@ -1,21 +1,14 @@
 """A sheet of a cutting plan as DXF: blanks in true outlines, in mm."""
 
-import io
-
-import ezdxf
-from ezdxf import units as dxf_units
-
 from ..cutting.plan import Plan
+from .dxf_out import as_text, drawing
 
 LAYERS = {"SHEET": 8, "CUT": 7, "LEFT": 3, "TEXT": 2}
 
 
 def to_nest(plan: Plan, sheet: int) -> str:
     """R2010: the sheet's edge, each blank closed on CUT with its name, leftovers."""
-    doc = ezdxf.new("R2010")
-    doc.units = dxf_units.MM
-    for name, colour in LAYERS.items():
-        doc.layers.add(name, color=colour, linetype="CONTINUOUS")
+    doc = drawing("mm", LAYERS)
     space, stock = doc.modelspace(), plan.sheets[sheet]
 
     def ring(points, layer):
@@ -31,6 +24,4 @@ def to_nest(plan: Plan, sheet: int) -> str:
     for n, x, y, long, wide in plan.leftovers:
         if n == sheet:
             ring(((x, y), (x + long, y), (x + long, y + wide), (x, y + wide)), "LEFT")
-    out = io.StringIO()
-    doc.write(out)
-    return out.getvalue()
+    return as_text(doc)

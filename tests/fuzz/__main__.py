@@ -25,7 +25,8 @@ BENT = 10
 PAGES = ("", "shape/", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "card/", "workings/", "marking-out/",
          "still.svg", "folded/", "space/", "proved/", "section/?axis=y", "kit/", "order/frames/1/", "order/remedies/",
          "measure/?one=L1&other=L2", "sample/")
-FILES = ("part", "dxf", "svg", "csv", "json", "pdf", "model", "stl", "glb")
+FILES = ("part", "dxf", "svg", "csv", "json", "pdf", "model", "stl", "glb", "gauge", "set", "blocks", "formblock",
+         "backing")
 SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
 
 
@@ -90,7 +91,7 @@ class Fuzz:
         """One thing that somebody sends."""
         value, pick = self.value, self.pick
         client, number = pick(self.clients), pick(self.numbers)
-        way = pick(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "shop",
+        way = pick(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "cutting", "shop",
                                                     "ledger", "file", "file", "rack"])
         getattr(self, "_" + way.replace("-", "_"))(client, number, value, pick)
 
@@ -149,6 +150,22 @@ class Fuzz:
         if pick([True, False]):
             form.pop("remove")
         self.post(client, f"/t/{number}/kit/{what}/", form, number)
+        table = pick([f"name,count,{pick(['length', 'legs[0]', 'flange.width', 'x'])}\na,{value()},{value()}",
+                      value(), "name\tlength\na\t90\n", "name,count\na,²\n"])
+        self.post(client, f"/t/{number}/kit/sizes/", {"table": table}, number)
+
+    def _cutting(self, client, number, value, pick):
+        way = pick(["shear", "saw", "x"])  # nesting takes its seconds
+        form = {f"t{pick([number, 142, 160, '²', ''])}": pick(["1", "3", value()]), "way": way, "margin": pick(["", "5", value()]),
+                "kerf": pick(["", "1", value()])}
+        answer = self.post(client, "/cutting/new/", form)
+        plan = answer["Location"] if answer.status_code == 302 and "/cutting/" in answer["Location"] else "/cutting/1/"
+        self.get(client, plan)
+        self.post(client, f"{plan}move/", {"piece": pick([f"T-{number:04d}.1", value()]), "sheet": pick(["1", value()]),
+                                           "x": value(), "y": value(), "turned": value()})
+        self.post(client, f"{plan}cut/", {"what": pick(["cut", "undone", "x"]), "sheet": pick(["1", "2", value()])})
+        for page in (plan, "/cutting/", f"{plan}sheet-1.dxf", f"{plan}sheet-999999999.dxf"):
+            self.get(client, page)
 
     def _shop(self, client, number, value, pick):
         what, names = pick([
@@ -208,14 +225,14 @@ class Fuzz:
         from bendcore.errors import Refusal
         from bendcore.files import read_json
         from bendcore.formats.export import export
-        from bendcore.formats.reading import read_drawing
+        from bendcore.formats.reading import read_shape_in
         from bendcore.formats.results import flat_result, fold_result
         from bendcore.part import read_part
 
         begun = Clock()
         try:
             if not name.endswith(".json"):
-                read_drawing(content, name)
+                read_shape_in(content, name)
                 return
             part = read_part(read_json(content))
             flat_result(part), fold_result(part)

@@ -45,6 +45,7 @@ def corpus() -> dict[str, list[tuple[str, bytes]]]:
     part = read_part(plate_file(holes=[{"x": 40, "y": 60, "diameter": 8}]))
     drawings = [(f"plate.{kind}", export(one, kind).encode()) for kind in ("dxf", "svg")
                 for one in (part, read_part(part_file()))]
+    drawings.append(("horn.csv", b"length (in),diameter,turn,plane\n,120,,\n4,110 mm,20,10\n3.5,95 mm,-15,0\n3,80 mm,,\n"))
     pictures = []
     for kind in ("PNG", "JPEG", "WEBP"):
         out = io.BytesIO()
