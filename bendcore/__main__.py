@@ -13,7 +13,7 @@ from .brakes.press import PressBrake
 from .errors import Refusal
 from .files import MAX_BYTES, read_json
 from .formats.drawing import MOST_BYTES as MOST_DRAWING
-from .formats.export import export
+from .formats.export import WRITERS, export
 from .formats.reading import read_shape_in
 from .formats.results import bend_result, flat_result, fold_result, proof_result
 from .order.patience import Patience
@@ -96,8 +96,9 @@ def run_export(args: argparse.Namespace) -> dict:
     path = Path(args.to)
     ending = path.suffix.lstrip(".").lower()
     options = {"paper": args.paper} if ending == "pdf" else {}
-    if path.name.lower().endswith(".model.pdf"):
-        ending = "model"
+    before = path.with_suffix("").suffix.lstrip(".").lower()
+    if before in WRITERS and ending in ("pdf", "dxf", "svg"):  # NAME.model.pdf, NAME.blocks.dxf, NAME.gauge.svg
+        ending = before
     made = export(read_part(read_file(args.file)), ending, **options)
     try:
         path.write_bytes(made if isinstance(made, bytes) else made.encode())

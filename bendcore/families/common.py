@@ -118,7 +118,7 @@ class Shape:
         """(angle, from, to) of straight lines of a surface, in the coordinates of its blank."""
         return ()
 
-    def lines(self) -> Iterable[tuple[str, Point, Point]]:
+    def scribed(self) -> Iterable[tuple[str, Point, Point]]:
         """(what, from, to) of what is scribed on a blank without bend lines, in its coordinates."""
         return ()
 

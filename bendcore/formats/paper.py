@@ -58,7 +58,7 @@ def paper_model(part: Part, paper: str = "A4") -> bytes:
         canvas.setDash([2.2 * scale, 1.2 * scale] if bend.bend.sign > 0 else [0.3 * scale, 1.2 * scale])
         canvas.line(*bend.line[0], *bend.line[1])
     dx, dy = part.flat.shift
-    for what, (x0, y0), (x1, y1) in part.shape.lines():
+    for what, (x0, y0), (x1, y1) in part.shape.scribed():
         canvas.setDash([2.2 * scale, 1.2 * scale] if what == "tangent" else [])
         canvas.line(x0 + dx, y0 + dy, x1 + dx, y1 + dy)
     canvas.setDash()

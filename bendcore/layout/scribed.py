@@ -42,7 +42,7 @@ def scribed(part: Part) -> Iterator[Line]:
         share = min(TICK / math.dist((x0, y0), (x1, y1)), 0.4)
         yield "generator", (x0, y0), (x0 + (x1 - x0) * share, y0 + (y1 - y0) * share)
         yield "generator", (x1, y1), (x1 + (x0 - x1) * share, y1 + (y0 - y1) * share)
-    for what, *ends in part.shape.lines():
+    for what, *ends in part.shape.scribed():
         yield what, *((x + dx, y + dy) for x, y in ends)
     if getattr(part.shape, "cross_breaks", 0):
         a, b, c, d = flat.faces["base"]

@@ -82,7 +82,7 @@ def _edges(part, fit):
 def _scribed(part, fit) -> dict[str, str]:
     """A path for each kind of line scribed on a blank without bend lines."""
     (dx, dy), found = part.flat.shift, {}
-    for what, (x0, y0), (x1, y1) in part.shape.lines():
+    for what, (x0, y0), (x1, y1) in part.shape.scribed():
         found.setdefault(what, []).append(((x0 + dx, y0 + dy), (x1 + dx, y1 + dy)))
     return {what: fit.lines(edges) for what, edges in found.items()}
 

@@ -124,7 +124,8 @@ class Files(SimpleTestCase):
             self.assertEqual(len(Path(f"{folder}/out.csv").read_text().splitlines()), 3)
             status, _, err = run("export", data, "--to", f"{folder}/out.exe")
             self.assertEqual(status, 2)
-            endings = ".dxf, .svg, .csv, .json, .pdf, .model, .gauge, .stl, .glb"
+            endings = (".dxf, .svg, .csv, .json, .pdf, .model, .gauge, .blocks, .formblock, .backing, .set, "
+                       ".stl, .glb")
             self.assertEqual(err, f"bendcore: to: must end in {endings}\n")
 
     def test_the_real_command_refuses_in_one_line(self):

@@ -114,7 +114,7 @@ class Formed(SimpleTestCase):
         rivets = MultiPoint(part.shape.rivet_places())
         self.assertGreater(len(rivets.geoms), 15)
         self.assertGreater(len(part.shape.flutes), 2)
-        lines = [LineString(ends) for what, *ends in part.shape.lines() if what == "flute"]
+        lines = [LineString(ends) for what, *ends in part.shape.scribed() if what == "flute"]
         for line in lines:
             self.assertGreater(line.distance(rivets), 3.2)
 

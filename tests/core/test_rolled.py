@@ -202,7 +202,7 @@ class Beads(SimpleTestCase):
         y = np.sqrt(radius ** 2 - x ** 2)
         arc = np.hypot(np.diff(x), np.diff(y)).sum()
         self.assertAlmostEqual(beaded.flat.size[1] - plain.flat.size[1], arc - 8, 4)
-        (_, (_, low), (_, high)), = beaded.shape.lines()
+        (_, (_, low), (_, high)), = beaded.shape.scribed()
         self.assertEqual(low, high)
         self.assertAlmostEqual(beaded.flat.size[1] - low, 12 + (arc - 8) / 2, 4)
         for bead, path in (({"from": 2, "width": 8, "height": 3}, "from"),

@@ -103,7 +103,7 @@ class Rib(Shape):
         """To which side the flange stands."""
         return self.flange.direction
 
-    def lines(self) -> Iterator[tuple[str, Point, Point]]:
+    def scribed(self) -> Iterator[tuple[str, Point, Point]]:
         """What is scribed: the bend's tangent lines, both sides of the flutes, rivets."""
         for strip in self.plan.strips:
             along = strip.line(-self.section.setback)

@@ -61,7 +61,7 @@ class RolledTube(Rolled):
             return self.surface
         return replace(self.surface, length=self.surface.length + self.bead.draws_in)
 
-    def lines(self) -> Iterator[tuple[str, Point, Point]]:
+    def scribed(self) -> Iterator[tuple[str, Point, Point]]:
         """The middle of its bead, on the blank."""
         if self.bead:
             beyond = self.bead.off + self.bead.draws_in / 2
