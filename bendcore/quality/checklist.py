@@ -5,15 +5,17 @@
 * Sizes made to fit a mate, where the band in which it goes on without being loose is narrower than the tolerance.
 * What is tried and not measured: that the mate goes on, and that every flange is turned to the side drawn, by which a
   left hand is told from a right one.
+* Of a rib the flange's angle, and whether its web came off the block flat.
 """
 
 import math
 from collections.abc import Iterator
 
+from ..families.common import BLOCK
 from ..part import AROUND, Part
 from ..sheet.model import Bend, Edge, Hole
 from ..tolerance import length_tolerance
-from .checksheet import TRIED, Dimension, dimensions
+from .checksheet import ANGLE_TOLERANCE, TRIED, Dimension, dimensions
 
 STEEP = 60.0
 """Beside a bend of fewer degrees there is no outside to measure to."""
@@ -24,7 +26,7 @@ TIGHT = 0.05
 
 def checklist(part: Part) -> list[Dimension]:
     """Every row of a part's check sheet."""
-    return [*dimensions(part), *_holes(part), *_fits(part), *_turned(part)]
+    return [*dimensions(part), *_holes(part), *_fits(part), *_turned(part), *_hammered(part)]
 
 
 def _holes(part: Part) -> Iterator[Dimension]:
@@ -68,6 +70,15 @@ def _fits(part: Part) -> Iterator[Dimension]:
             measured = "inside" if fit.way == AROUND else "outside"
             yield Dimension(f"fit-{fit.path}", f"{fit.name}, {measured}, to go {fit.way} its mate", fit.size, play)
         yield Dimension(f"goes-{fit.path}", f"{fit.name}: goes {fit.way} its mate, tried", 1, 0, TRIED)
+
+
+def _hammered(part: Part) -> Iterator[Dimension]:
+    """Of a rib its flange's angle, that its web came off the block flat, and which hand it is."""
+    if part.shape.making == BLOCK:
+        flange = part.shape.flange
+        yield Dimension("flange-angle", "Flange, angle", flange.figures.angle, ANGLE_TOLERANCE, "°")
+        yield Dimension("flat", "The web lies flat on the bench, tried", 1, 0, TRIED)
+        yield Dimension("turned", f"Flange turned {flange.direction} as drawn, the top seen: which hand", 1, 0, TRIED)
 
 
 def _turned(part: Part) -> Iterator[Dimension]:

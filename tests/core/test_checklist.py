@@ -11,6 +11,7 @@ from bendcore.floor.hazards import hazards
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.quality.checklist import checklist
+from tests.core.ribs import rib_file
 from tests.core.samples import brake, part_file, press, tray_file
 
 
@@ -41,6 +42,13 @@ class Checklist(SimpleTestCase):
         one, other = (rows(part_file([30, 60, 40], order))["turned"] for order in (ways, ways[::-1]))
         self.assertNotEqual(one.title, other.title)
         self.assertEqual((one.verdict(1), one.verdict(0)), ("good", "out"))
+
+
+    def test_a_rib_is_asked_for_its_flange_its_flatness_and_its_hand(self):
+        found = rows(rib_file(flange={"width": 16, "angle": 80, "direction": "down"}))
+        self.assertEqual((found["flange-angle"].nominal, found["flange-angle"].unit), (80, "°"))
+        self.assertEqual((found["flange"].nominal, found["flat"].unit), (16, "tried"))
+        self.assertIn("down as drawn", found["turned"].title)
 
 
 class Drifts(SimpleTestCase):
