@@ -4,7 +4,7 @@ import math
 
 from bendcore.errors import Refusal
 from bendcore.units import read_length
-from dorvan.fields import one_of, whole
+from dorvan.fields import number, one_of, whole
 from dorvan.tickets.models import Ticket
 
 from .laying import KERF, MOST, blank_of, sheets_for
@@ -32,7 +32,7 @@ def read_new(form, units: str) -> dict:
     stock."""
     tickets = {}
     for key in form:
-        if key.startswith("t") and key[1:].isascii() and key[1:].isdigit() and form[key].strip():
+        if key.startswith("t") and number(key[1:]) is not None and form[key].strip():
             tickets[key] = whole(form[key], key, 0, MOST)
     counts = {key: count for key, count in tickets.items() if count}
     if not counts:
