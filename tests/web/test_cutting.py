@@ -71,7 +71,7 @@ class Cutting(ShopCase):
         Ticket.objects.create(number=22, part=other, made_by=self.bench)
         for form, words in (({}, "at least one ticket"), ({"t20": "many"}, "whole number"),
                             ({"t99": "1"}, "is no ticket"), ({"t20": "1", "t22": "1"}, "another stock"),
-                            ({"t" + "9" * 5000: "1"}, "at least one ticket"),
+                            ({"t999999999999": "1"}, "at least one ticket"),
                             ({"t20": "1", "way": "teeth"}, "one of"), ({"t20": "1", "kerf": "99"}, "from 0 to 10")):
             answer = self.client.post("/cutting/new/", {"way": "shear"} | form)
             self.assertContains(answer, words, status_code=422)
