@@ -125,7 +125,8 @@ class Rolled(Shape):
     def lengths(self) -> list[tuple[int, float, float]]:
         """(angle, from, to) along the generators every 30°, mm."""
         low, high = self.laid.span(np.radians(np.arange(0, 360, EVERY)))
-        return [(EVERY * n, float(a), float(b)) for n, (a, b) in enumerate(zip(low, high, strict=True))]
+        rows = np.round(np.column_stack([low, high]), 9) + 0.0  # no length is less than nothing by a rounding
+        return [(EVERY * n, *row) for n, row in enumerate(rows.tolist())]
 
     def development(self, per: float) -> dict:
         """What the open file tells of it, lengths divided by ``per``."""
