@@ -25,12 +25,12 @@ def saw_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0,
     """The plan with the fewest sheets found in the time; refuses a piece that no sheet holds."""
     until, rng = time.monotonic() + seconds, random.Random(seed)
     best = shear_plan(pieces, stock, kerf, margin, seconds / 2, seed)
-    best = Plan(best.sheets, best.placed, ((),) * len(best.sheets), best.leftovers, best.bound, best.unplaced)
+    best = Plan.uncut(best.sheets, best.placed, best.bound, best.unplaced, best.leftovers)
     while len(best.sheets) > best.bound and time.monotonic() < until:
         for rule in RULES:
             found = _packed(pieces, stock, kerf, margin, rule, rng)
             if found and len(found[0]) < len(best.sheets):
-                best = Plan(*found, ((),) * len(found[0]), (), best.bound)
+                best = Plan.uncut(*found, best.bound)
     return best
 
 
@@ -43,8 +43,7 @@ def _packed(pieces, stock, kerf, margin, rule, rng) -> tuple[tuple[Stock, ...], 
     turned = {}
     for n, piece in by_number.items():
         turned[n] = rng.choice(piece.ways(stock[0])) if not free else False
-        sides = (piece.length, piece.width)[::-1 if turned[n] else 1]
-        packer.add_rect(*(round((side + kerf) * SCALE + 0.5) for side in sides), rid=n)
+        packer.add_rect(*(round((side + kerf) * SCALE + 0.5) for side in piece.sides(turned[n])), rid=n)
     order = sorted(stock, key=lambda s: (not s.leftover, -s.length * s.width))
     for sheet in order:
         if sheet.grain == stock[0].grain or free:

@@ -31,7 +31,7 @@ def _together(one: Piece, other: Piece, stock: Sequence[Stock], margin: float, k
         for first in one.ways(sheet):
             for second in other.ways(sheet):
                 if fits(one, sheet, margin, first) and fits(other, sheet, margin, second):
-                    a, b = ((p.length, p.width)[::-1 if way else 1] for p, way in ((one, first), (other, second)))
+                    a, b = one.sides(first), other.sides(second)
                     if any(a[axis] + b[axis] + kerf <= room[axis] + 1e-6 for axis in (0, 1)):
                         return True
     return False

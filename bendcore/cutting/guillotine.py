@@ -16,7 +16,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from .bound import least_sheets
-from .pieces import KEPT, Piece, Placed, Stock, refuse_too_large
+from .pieces import KEPT, Piece, Placed, Stock, fits, refuse_too_large
 from .plan import Cut, Plan
 
 SAME = 1e-6
@@ -35,7 +35,7 @@ ORDERS: dict[str, Callable[[Piece], float]] = {
     "round": lambda p: -(p.length + p.width), "width": lambda p: -p.width}
 
 
-@dataclass
+@dataclass(eq=False)
 class Region:
     """``long`` along x and ``wide`` along y from (x, y), one kerf larger than it is; ``axis`` it is cut across, into
     ``low`` and ``high``."""
@@ -131,8 +131,7 @@ def _best(piece, used, fit, kerf):
     found, least = None, None
     for sheet in used:
         for turned in piece.ways(sheet.stock):
-            long, wide = (piece.width + kerf, piece.length + kerf) if turned else (piece.length + kerf,
-                                                                                   piece.width + kerf)
+            long, wide = (side + kerf for side in piece.sides(turned))
             for region in sheet.free:
                 if long <= region.long + SAME and wide <= region.wide + SAME:
                     cost = fit(region, long, wide)
@@ -146,26 +145,21 @@ def _best(piece, used, fit, kerf):
 def _opened(piece, shelf, left, margin, kerf) -> Used | None:
     """A sheet not in use yet that holds it, the first on the shelf."""
     for sheet in shelf:
-        room = sheet.length - 2 * margin + kerf, sheet.width - 2 * margin + kerf
-        if left[sheet.id] and any(all(a + kerf <= b + SAME for a, b in zip(
-                (piece.length, piece.width)[::-1 if way else 1], room, strict=True)) for way in piece.ways(sheet)):
+        if left[sheet.id] and any(fits(piece, sheet, margin, way) for way in piece.ways(sheet)):
             left[sheet.id] -= 1
-            root = Region(margin, margin, *room)
+            root = Region(margin, margin, sheet.length - 2 * margin + kerf, sheet.width - 2 * margin + kerf)
             return Used(sheet, root, [root])
     return None
 
 
 def _place(sheet: Used, region: Region, piece, turned, split, kerf) -> None:
-    long, wide = (piece.width, piece.length) if turned else (piece.length, piece.width)
-    long, wide = long + kerf, wide + kerf
+    long, wide = (side + kerf for side in piece.sides(turned))
     first = "x" if split(region.long - long, region.wide - wide, long, wide) else "y"
     sheet.free.remove(region)
     part = region.cut(first, long if first == "x" else wide)
     own = part.cut("y" if first == "x" else "x", wide if first == "x" else long)
     own.piece, own.turned = piece, turned
-    for one in (region, part):
-        if one.high is not None and one.high.free and one.high not in sheet.free:
-            sheet.free.append(one.high)
+    sheet.free += [one.high for one in ((region,) if part is region else (region, part)) if one.high is not None]
 
 
 def _sheets(run) -> int:

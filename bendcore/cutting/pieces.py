@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..errors import Refusal
 from ..part import Part
@@ -35,6 +35,10 @@ class Piece:
         """Of the rectangle it is cut from, mm²."""
         return self.length * self.width
 
+    def sides(self, turned: bool) -> tuple[float, float]:
+        """(along a sheet, across it) as it lies, or turned by 90°, mm."""
+        return (self.width, self.length) if turned else (self.length, self.width)
+
     @property
     def ring(self) -> tuple[Point, ...]:
         """Its outline, a rectangle where none is given."""
@@ -59,6 +63,15 @@ class Stock:
     count: int = 1
     grain: str = LENGTH
     leftover: bool = False
+
+
+    def left_over(self, long: float, wide: float) -> "Stock":
+        """What is left of one, ``long`` along it and ``wide`` across: lying with its longer side along, its grain still
+        the sheet's."""
+        if long >= wide:
+            return replace(self, length=long, width=wide, count=1, leftover=True)
+        grain = {LENGTH: WIDTH, WIDTH: LENGTH}.get(self.grain, self.grain)
+        return replace(self, length=wide, width=long, count=1, grain=grain, leftover=True)
 
 
 @dataclass(frozen=True)
@@ -106,5 +119,5 @@ def refuse_too_large(pieces: Iterable[Piece], stock: Sequence[Stock], margin: fl
 
 def fits(piece: Piece, sheet: Stock, margin: float, turned: bool) -> bool:
     """Whether a sheet holds it, with a margin all round."""
-    sides = (piece.length, piece.width)[::-1 if turned else 1]
-    return all(side <= room - 2 * margin + 1e-6 for side, room in zip(sides, (sheet.length, sheet.width), strict=True))
+    return all(side <= room - 2 * margin + 1e-6
+               for side, room in zip(piece.sides(turned), (sheet.length, sheet.width), strict=True))

@@ -38,6 +38,12 @@ class Plan:
     bound: int
     unplaced: tuple[Piece, ...] = ()
 
+    @classmethod
+    def uncut(cls, sheets: tuple[Stock, ...], placed: tuple[Placed, ...], bound: int, unplaced: tuple[Piece, ...] = (),
+              leftovers: tuple[tuple[int, float, float, float, float], ...] = ()) -> "Plan":
+        """A plan that is not cut right through: no cuts are told, and leftovers only where they are known."""
+        return cls(sheets, placed, ((),) * len(sheets), leftovers, bound, unplaced)
+
     @property
     def utilisation(self) -> float:
         """Share of the sheets that is blanks' rectangles."""

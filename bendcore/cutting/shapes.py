@@ -49,7 +49,7 @@ def cutter_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0
         return boxed
     metal = sum(Polygon(piece.ring).area for piece in pieces)
     bound = math.ceil(metal / max(s.length * s.width for s in stock) - 1e-9)
-    return Plan(tuple(sheets), tuple(placed), ((),) * len(sheets), (), bound)
+    return Plan.uncut(tuple(sheets), tuple(placed), bound)
 
 
 def _filled(left: list[Piece], sheet: Stock, kerf, margin, seconds, seed) -> list[tuple[Piece, float, float, float]]:

@@ -77,18 +77,15 @@ class Chained(Rolled):
     def shell(self, facet: float) -> Mesh:
         """Of the first the whole chain, of the others the piece itself."""
         if self.number > 1:
-            return self._shell(facet)
+            return super().shell(facet)
         meshes = []
         for n, piece in enumerate(self.whole):
-            own = self.piece(n + 1)._shell(facet)
+            own = Rolled.shell(self.piece(n + 1), facet)
             move = piece.matrix
             meshes.append(Mesh(*(points @ move[:3, :3].T + move[:3, 3] for points in (own.triangles, own.edges)),
                                own.owners, own.flats))
         return Mesh(np.concatenate([m.triangles for m in meshes]), np.concatenate([m.edges for m in meshes]),
                     sum((m.owners for m in meshes), ()), frozenset())
-
-    def _shell(self, facet: float) -> Mesh:
-        return super().shell(facet)
 
     def piece(self, number: int) -> "Chained":
         """Another of its pieces; what is measured of it is not worked out."""

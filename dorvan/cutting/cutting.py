@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from bendcore.cutting.pieces import Stock
 from bendcore.errors import Refusal
 from dorvan.stockroom.models import Lot, put_in
 
@@ -17,7 +18,7 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     if any(n == sheet for n, _ in wrong(plan, found)):
         raise Refusal("sheet", "has pieces that lie wrong: move them first")
-    left = [(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]
+    left = [found.sheets[sheet].left_over(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]
     with transaction.atomic():
         CuttingPlan.objects.select_for_update().get(pk=plan.pk)
         if sheet in plan.cut_sheets:
@@ -26,22 +27,21 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         if lot is None:
             raise Refusal("sheet", "is not in the stockroom any more: lay the rest out anew")
         lot.moved(-1, f"cut by {plan}, sheet {sheet + 1}", by)
-        codes = [_put_back(lot, long, wide, plan, by) for long, wide in left]
+        codes = [_put_back(lot, piece, plan, by) for piece in left]
         SheetDone.objects.create(plan=plan, sheet=sheet, what=SheetDone.What.CUT, leftovers=codes, by=by)
     return codes
 
 
-def _put_back(lot: Lot, long: float, wide: float, plan, by) -> str:
-    turned = {"length": "width", "width": "length"}
-    grain, sides = (lot.grain, (long, wide)) if long >= wide else (turned.get(lot.grain, lot.grain), (wide, long))
+def _put_back(lot: Lot, left: Stock, plan, by) -> str:
     new = Lot(code=lot.code_under(), material=lot.material, thickness=lot.thickness, readings=lot.readings,
-              supplier=lot.supplier, length=round(sides[0], 2), width=round(sides[1], 2), count=1, grain=grain,
-              surface=lot.surface, cut_from=lot, note=f"left by {plan}", by=by)
+              supplier=lot.supplier, length=round(left.length, 2), width=round(left.width, 2), count=1,
+              grain=left.grain, surface=lot.surface, cut_from=lot, note=f"left by {plan}", by=by)
     return put_in(new, f"left by {plan}").code
 
 
 def take_back(plan: CuttingPlan, sheet: int, by) -> None:
     """A sheet was not cut after all; refuses one whose leftovers are in use already."""
+    sheets = laid(plan).sheets
     with transaction.atomic():
         if sheet not in plan.cut_sheets:
             raise Refusal("sheet", "is not cut")
@@ -51,6 +51,6 @@ def take_back(plan: CuttingPlan, sheet: int, by) -> None:
             if left is None or left.count != 1:
                 raise Refusal("sheet", f"has its leftover {code} in use: count the stockroom instead")
             left.moved(-1, f"{plan}, sheet {sheet + 1} taken back", by)
-        lot = Lot.objects.get(code=laid(plan).sheets[sheet].id)
+        lot = Lot.objects.get(code=sheets[sheet].id)
         lot.moved(1, f"{plan}, sheet {sheet + 1} taken back", by)
         SheetDone.objects.create(plan=plan, sheet=sheet, what=SheetDone.What.UNDONE, by=by)

@@ -7,7 +7,7 @@ from bendcore.units import read_length
 from dorvan.fields import number, one_of, whole
 from dorvan.tickets.models import Ticket
 
-from .laying import KERF, MOST, blank_of, sheets_for
+from .laying import KERF, MOST, alike, blank_of, sheets_for
 from .models import CuttingPlan
 
 WIDEST_KERF, WIDEST_MARGIN = 10.0, 100.0
@@ -46,7 +46,7 @@ def read_new(form, units: str) -> dict:
         if ticket is None:
             raise Refusal(key, "is no ticket")
         own = ticket.figures.part.stock
-        if stock and (own.material.name, round(own.thickness, 1)) != (stock.material.name, round(stock.thickness, 1)):
+        if stock and not (own.material.name == stock.material.name and alike(own.thickness, stock.thickness)):
             raise Refusal(key, "is of another stock than the first: a plan each")
         stock = stock or own
         blanks[str(ticket.number)] = blank_of(ticket, count)

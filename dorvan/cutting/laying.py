@@ -22,6 +22,11 @@ MOST = 400
 """Blanks in one plan."""
 
 
+def alike(one: float, other: float) -> bool:
+    """Whether two thicknesses are those of one stock, mm."""
+    return abs(one - other) < ALIKE
+
+
 def groups(tickets: Iterable[Ticket]) -> list[dict]:
     """Open tickets by what they are cut from: ``material``, ``thickness`` and the ``tickets``."""
     known, found = MaterialValue.known(), []
@@ -32,7 +37,7 @@ def groups(tickets: Iterable[Ticket]) -> list[dict]:
             thick = read_thickness(stock["thickness"], ticket.part["units"], known[name])
         except (Refusal, KeyError):  # a stock that cannot be read is not cut
             continue
-        group = next((g for g in found if g["material"] == name and abs(g["thickness"] - thick) < ALIKE), None)
+        group = next((g for g in found if g["material"] == name and alike(g["thickness"], thick)), None)
         if group is None:
             group = {"material": name, "thickness": thick, "tickets": []}
             found.append(group)
@@ -43,7 +48,7 @@ def groups(tickets: Iterable[Ticket]) -> list[dict]:
 def sheets_for(material: str, thickness: float) -> list[Lot]:
     """Lots of this stock with a sheet left, leftovers first."""
     lots = Lot.objects.filter(material=material, count__gt=0).select_related("cut_from")
-    return sorted((lot for lot in lots if abs(lot.best - thickness) < ALIKE or abs(lot.thickness - thickness) < ALIKE),
+    return sorted((lot for lot in lots if alike(lot.best, thickness) or alike(lot.thickness, thickness)),
                   key=lambda lot: (lot.cut_from is None, lot.length * lot.width))
 
 
@@ -83,7 +88,7 @@ def moved(plan: CuttingPlan, name: str, sheet: int, x: float, y: float, turned: 
     if not 0 <= sheet < len(found.sheets):
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     placed = tuple(Placed(one.piece, sheet, x, y, turned) if one.piece.id == name else one for one in found.placed)
-    return data.as_data(Plan(found.sheets, placed, ((),) * len(found.sheets), (), found.bound, found.unplaced))
+    return data.as_data(Plan.uncut(found.sheets, placed, found.bound, found.unplaced))
 
 
 def wrong(plan: CuttingPlan, found: Plan) -> list[tuple[int, object]]:

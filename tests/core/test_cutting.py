@@ -1,6 +1,7 @@
 """Cutting plans: replayed cut by cut, looked over by areas, beside first-fit decreasing."""
 
 import io
+import json
 import random
 
 import ezdxf
@@ -172,7 +173,7 @@ class Plans(SimpleTestCase):
                          ("across", (True,), (False,)))
         pieces = list(pieces_of(read_part(rib_file()), "T", 5))
         text = data.lay_out("saw", data.asked(pieces, [Stock("A", 800, 500, 2)]), 1.0, 5)
-        plan = data.from_data(data.json.loads(text), pieces)
+        plan = data.from_data(json.loads(text), pieces)
         self.looked_over(plan, pieces, 1.0, 5)
         layers = [e.dxf.layer for e in ezdxf.read(io.StringIO(to_nest(plan, 0))).modelspace()]
         self.assertEqual(layers.count("CUT"), sum(one.sheet == 0 for one in plan.placed))

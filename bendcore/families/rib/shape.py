@@ -32,7 +32,6 @@ from ..common import (
     Shape,
     ShapeBend,
     check_ring,
-    positive,
     read_bend,
     read_outline,
 )
@@ -243,16 +242,20 @@ def _rivets(block: dict, given: Given) -> Rivets:
     return Rivets(*(RIVETS.mm(block, key, "rivets", given.length) for key in ("pitch", "diameter", "end")))
 
 
+def _meet_over(rib: Rib, inner: float) -> bool:
+    """Whether flanges that reach from the outline in to ``inner`` lie over each other, seen from above."""
+    try:
+        over = [band for strip in rib.plan.strips for band in strip.bands(inner, 0.0)]
+    except ValueError:
+        return True
+    return not all(band.is_valid for band in over) or sum(b.area for b in over) - union_all(over).area > TOUCH
+
+
 def _refuse_apart(rib: Rib) -> None:
     """Refuse flanges that run into each other, in the blank or leaning over the web, and reliefs that cut it apart."""
     section = rib.section
     inner = float(section.at(np.array(section.figures.allowance + section.flat), 0.0)[0])
-    try:
-        over = [band for strip in rib.plan.strips for band in strip.bands(inner, 0.0)] if inner < 0 else []
-        meet = not all(band.is_valid for band in over) or sum(b.area for b in over) - union_all(over).area > TOUCH
-    except ValueError:
-        meet = True
-    if meet and inner < -section.setback:
+    if inner < -section.setback and _meet_over(rib, inner):
         raise Refusal("flange.angle", "leans flanges over the web into each other: bend less, or make them narrower")
     pieces = rib.plan.pieces
     if not pieces or len(pieces) > 1 or pieces[0].interiors:
@@ -277,7 +280,7 @@ def _with_holes(rib: Rib, shape: dict, given: Given) -> Rib:
             raise Refusal(f"{path}.x", Said("leaves the web: with its lip it is {wide} across", wide=Mm(room))
                           if "collar" in block else "leaves the web: a hole must not run into the bend or off the edge")
         found.append(hole)
-    size = positive(FIELDS.mm(shape, "pin", "", given.length), "pin")
+    size = FIELDS.mm(shape, "pin", "", given.length)
     for i, block in enumerate(shape.get("pins", ())):
         centre = tuple(given.length(block[key], f"pins[{i}].{key}") for key in PIN.fields)
         pins.append(Hole(centre, size, path=f"pins[{i}]"))

@@ -264,9 +264,3 @@ def about_middle(piece, units):
         return f"{show_length(abs(mm), units)} {'left' if mm < 0 else 'right'}"
 
     return f"{side(piece.start)} to {side(piece.end)}"
-
-
-@register.filter
-def addnumber(text, number):
-    """A field's name: a letter and a number behind it."""
-    return f"{text}{number}"
