@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from ..errors import Refusal
 from ..said import Mm, Said
-from ..sheet.model import Point
+from ..sheet.model import Hole, Point
 from .common import Given, read_radius
 from .declared import COLLAR
 
@@ -31,6 +31,14 @@ class Collar:
     rim: float
     stretch: float
     deduction: float
+
+
+def read_opening(hole: Hole, block: dict, path: str, given: Given) -> tuple[Hole, Collar | None]:
+    """A hole of its finished size as it is pierced, and its collar where the ``block`` has one."""
+    if "collar" not in block:
+        return hole, None
+    collar = read_collar(block["collar"], hole.centre, hole.diameter, f"{path}.collar", given)
+    return Hole(hole.centre, collar.pierced, room=collar.rim, path=hole.path), collar
 
 
 def read_collar(block: dict, centre: Point, inside: float, path: str, given: Given) -> Collar:

@@ -1,7 +1,7 @@
 """Corners come to the outline of a plate or a guard and go; what counts its edges keeps its edge."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 
 from ..errors import Refusal
 from ..units import read_length
@@ -35,6 +35,12 @@ def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
             shape[key] = [block for block in shape[key] if block[counted] - 1 != at]
     _renumber(shape, lambda edge: max(1, edge - (edge - 1 >= max(at, 1))))
     _renumber_corners(shape, lambda corner: corner - (corner - 1 > at))
+
+
+def free_place(shape: dict, taken: Collection[int], places: tuple[int, ...]) -> int | None:
+    """The number of the edge or corner picked (its index in ``places``), whether taken or not; or else of the first
+    that is not ``taken``, None where there is none."""
+    return places[0] + 1 if places else next((n for n in range(1, len(shape["outline"]) + 1) if n not in taken), None)
 
 
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:

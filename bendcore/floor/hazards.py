@@ -62,8 +62,7 @@ def _bench(part, step) -> Iterator[str]:
 
 def _sides(part, step) -> tuple[float, float]:
     """How far the sheet reaches from a bend in the blank, to the side held and to the other, mm."""
-    line = next(line for line in part.flat.bends if line.bend.id == step.bends[0])
-    (x0, y0), (x1, y1) = line.line
+    (x0, y0), (x1, y1) = part.flat.line[step.bends[0]]
     long = math.hypot(x1 - x0, y1 - y0)
     points = np.array(part.flat.outline) - (x0, y0)
     across = points @ np.array([-(y1 - y0), x1 - x0]) / long

@@ -221,12 +221,11 @@ def _bench_rows(part: Part, own, brake):
 
 def _beside(part, name: str) -> tuple[float, float]:
     """How far the blank reaches along a bend's line before its first end and past its second, mm."""
-    (x0, y0), (x1, y1) = next(line.line for line in part.flat.bends if line.bend.id == name)
+    (x0, y0), (x1, y1) = part.flat.line[name]
     long = math.hypot(x1 - x0, y1 - y0)
     along = [((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long for x, y in part.flat.outline]
     return max(0.0, -min(along)), max(0.0, max(along) - long)
 
 
 def _long(part, bends) -> float:
-    lines = {line.bend.id: line.line for line in part.flat.bends}
-    return sum(math.dist(*lines[name]) for name in bends)
+    return sum(math.dist(*part.flat.line[name]) for name in bends)

@@ -68,6 +68,11 @@ class FlatPattern:
         return (max(x for x, _ in self.outline), max(y for _, y in self.outline))
 
     @cached_property
+    def line(self) -> dict[str, Edge]:
+        """The centre line of each bend by its id, mm."""
+        return {flat.bend.id: flat.line for flat in self.bends}
+
+    @cached_property
     def blank(self) -> Polygon:
         """The outline as a polygon, its holes not cut out."""
         return Polygon(self.outline)

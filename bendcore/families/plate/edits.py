@@ -3,6 +3,7 @@
 from ...errors import Refusal
 from ...sizes import begun
 from ..family import Now, Sized
+from ..outlines import free_place
 from ..room import clear_spot
 
 
@@ -14,8 +15,7 @@ def start(s: Sized) -> dict:
 
 def begin_flange(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A flange on the edge picked (its index in ``places``), or else on the first that has none."""
-    taken = {flange["edge"] for flange in shape.get("flanges", [])}
-    edge = places[0] + 1 if places else next((n for n in range(1, len(shape["outline"]) + 1) if n not in taken), None)
+    edge = free_place(shape, {flange["edge"] for flange in shape.get("flanges", [])}, places)
     if edge is None:
         raise Refusal("shape.flanges", "stand on every edge already")
     return {"edge": edge, "length": begun(25, own), "direction": "up"}

@@ -4,11 +4,12 @@ from ...errors import Refusal
 from ...sheet.model import Face
 from ...sizes import begun
 from ..family import Now, Sized
+from ..outlines import free_place
 from ..room import clear_spot
 
 
 def start(s: Sized) -> dict:
-    """A rib with a rounded nose and a curved back, three pins, a flange all round but at its tail."""
+    """A rib with a curved back and nose, a flange all round, three pins."""
     return {"kind": "rib", "dims": "outside", "outline": [[0, 0], [s(260), 0], [s(260), s(60)], [0, s(110)]],
             "edges": [{"edge": 3, "rise": s(22)}, {"edge": 4, "rise": s(12)}],
             "flange": {"width": s(18), "angle": 90, "direction": "up"}, "flutes": {"width": s(12)},
@@ -18,7 +19,7 @@ def start(s: Sized) -> dict:
 def begin_curve(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A rise of the edge picked (its index in ``places``), or else of the first that has none."""
     taken = {curve["edge"] for curve in shape.get("edges", [])}
-    edge = places[0] + 1 if places else next((n for n in range(1, len(shape["outline"]) + 1) if n not in taken), None)
+    edge = free_place(shape, taken, places)
     if edge is None or edge in taken:
         raise Refusal("shape.edges", "are told of every edge already")
     return {"edge": edge, "rise": begun(10, own)}
@@ -27,7 +28,7 @@ def begin_curve(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dic
 def begin_rounding(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A rounding of the corner picked, or else of the first that has none."""
     taken = {one["corner"] for one in shape.get("corners", [])}
-    corner = places[0] + 1 if places else next((n for n in range(1, len(shape["outline"]) + 1) if n not in taken), None)
+    corner = free_place(shape, taken, places)
     if corner is None or corner in taken:
         raise Refusal("shape.corners", "are rounded already")
     return {"corner": corner, "radius": begun(15, own)}

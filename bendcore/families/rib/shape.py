@@ -21,7 +21,7 @@ from ...said import Deg, Mm, Said
 from ...sheet.model import DOWN, Face, Hole, Point, Sheet
 from ...sheet.rings import without_tiny
 from ...sheet.solid import Mesh
-from ..collar import Collar, read_collar
+from ..collar import Collar, read_opening
 from ..common import (
     BLOCK,
     INSIDE,
@@ -271,14 +271,12 @@ def _with_holes(rib: Rib, shape: dict, given: Given) -> Rib:
         path = f"holes[{i}]"
         centre = (given.length(block["x"], f"{path}.x"), given.length(block["y"], f"{path}.y"))
         size = HOLE.mm(block, "diameter", path, given.length)
-        hole, room = Hole(centre, size, path=path), size
-        if "collar" in block:
-            collar = read_collar(block["collar"], centre, size, f"{path}.collar", given)
-            hole, room = Hole(centre, collar.pierced, room=collar.rim, path=path), collar.rim
-            collars.append(collar)
+        hole, collar = read_opening(Hole(centre, size, path=path), block, path, given)
+        room = collar.rim if collar else size
+        collars += [collar] if collar else []
         if not web.contains(Polygon(replace(hole, diameter=room).outline())):
             raise Refusal(f"{path}.x", Said("leaves the web: with its lip it is {wide} across", wide=Mm(room))
-                          if "collar" in block else "leaves the web: a hole must not run into the bend or off the edge")
+                          if collar else "leaves the web: a hole must not run into the bend or off the edge")
         found.append(hole)
     size = FIELDS.mm(shape, "pin", "", given.length)
     for i, block in enumerate(shape.get("pins", ())):

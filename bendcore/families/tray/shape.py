@@ -18,7 +18,7 @@ from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
-from ..collar import Collar, read_collar
+from ..collar import Collar, read_opening
 from ..common import (
     OUTSIDE,
     Given,
@@ -266,15 +266,12 @@ def _read_tabs(walls, corners, given, direction):
 
 def _read_opening(i, block, tray, given) -> tuple[Hole, Collar | None]:
     """A hole in the base as it is pierced, and its collar."""
-    hole = _read_hole(i, block, tray, given.length)
-    if "collar" not in block:
-        return hole, None
-    path = f"holes[{i}].collar"
-    collar = read_collar(block["collar"], hole.centre, hole.diameter, path, given)
-    for place, leg in zip(hole.centre, (tray.length, tray.width), strict=True):
-        if not collar.rim / 2 < place < leg.flat - collar.rim / 2:
-            raise Refusal(path, Said("leaves the base's flat: its rim is {rim} across", rim=Mm(collar.rim)))
-    return Hole(hole.centre, collar.pierced, room=collar.rim, path=hole.path), collar
+    path = f"holes[{i}]"
+    pierced, collar = read_opening(_read_hole(i, block, tray, given.length), block, path, given)
+    for place, leg in zip(pierced.centre, (tray.length, tray.width), strict=True):
+        if collar and not collar.rim / 2 < place < leg.flat - collar.rim / 2:
+            raise Refusal(f"{path}.collar", Said("leaves the base's flat: its rim is {rim} across", rim=Mm(collar.rim)))
+    return pierced, collar
 
 
 def _read_hole(i, block, tray, length) -> Hole:
