@@ -7,6 +7,7 @@ programs; reading holds every file to the schema first.
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import ClassVar
 
 from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
@@ -123,6 +124,9 @@ class Part:
     def flat(self) -> FlatPattern:
         """Its blank."""
         return unfold(self.sheet, self.shape.blank)
+
+    cut_off: ClassVar[tuple] = ()
+    """Where tabs of the blank are cut off after bending, in the root face's coordinates; none on a plain part."""
 
     @cached_property
     def strip(self) -> Strip:

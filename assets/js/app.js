@@ -9,6 +9,7 @@ import { lines } from "./lines.js";
 import { nest } from "./nest.js";
 import { player } from "./player.js";
 import { sketch } from "./sketch.js";
+import { strokes } from "./strokes.js";
 import { nextField, workings } from "./workings.js";
 
 window.htmx = htmx;
@@ -22,5 +23,6 @@ hand();
 kept();
 keys();
 nest();
+strokes();
 workings();
 nextField();

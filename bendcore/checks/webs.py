@@ -13,7 +13,7 @@ from shapely import LineString, Point, Polygon, STRtree
 
 from ..part import Part
 from ..said import Mm, Said
-from ..sheet.model import Face, Hole
+from ..sheet.model import Bend, Face, Hole
 from ..sheet.rings import TINY
 from .notices import CAUTION, Notice
 
@@ -25,23 +25,30 @@ ROUND = 0.01
 
 def near_bends(part: Part) -> Iterator[Notice]:
     """Holes and slots too near a bend stretch, on the face where they are."""
-    t, faces = part.stock.thickness, part.sheet.face
-    for joint in part.sheet.bends:
+    t = part.stock.thickness
+    for where, hole, joint, have in near_lines(part):
         f = joint.figures
+        need = 2.5 * t + f.inside_radius if hole.is_slot or hole.ring else 2 * t
+        if part.die:
+            need = max(need, part.die.v / 2 - f.allowance / 2)
+        if have < need - 1e-9:
+            short = Mm(need - have)
+            yield Notice("hole", CAUTION, where,
+                         Said("{have} from the tangent line of {bend}, {short} too near: it will stretch",
+                              have=Mm(have), bend=joint.id, short=short),
+                         (Said("move it {short} away", short=short), "pierce it after bending",
+                          "cut a relief slot between", "use a narrower V"))
+
+
+def near_lines(part: Part) -> Iterator[tuple[str, Hole, Bend, float]]:
+    """(where, hole, bend, metal between the hole's edge and the tangent line in mm) of every hole at every bend of its
+    face."""
+    faces = part.sheet.face
+    for joint in part.sheet.bends:
         for name, edge in ((joint.parent, joint.parent_edge), (joint.child, joint.child_edge)):
             line = LineString(edge)
             for where, hole in _named(faces[name]):
-                need = 2.5 * t + f.inside_radius if hole.is_slot or hole.ring else 2 * t
-                if part.die:
-                    need = max(need, part.die.v / 2 - f.allowance / 2)
-                have = _apart(hole, line)
-                if have < need - 1e-9:
-                    short = Mm(need - have)
-                    yield Notice("hole", CAUTION, where,
-                                 Said("{have} from the tangent line of {bend}, {short} too near: it will stretch",
-                                      have=Mm(have), bend=joint.id, short=short),
-                                 (Said("move it {short} away", short=short), "pierce it after bending",
-                                  "cut a relief slot between", "use a narrower V"))
+                yield where, hole, joint, _apart(hole, line)
 
 
 def thin_webs(part: Part) -> Iterator[Notice]:

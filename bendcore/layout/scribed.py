@@ -42,6 +42,8 @@ def scribed(part: Part) -> Iterator[Line]:
         share = min(TICK / math.dist((x0, y0), (x1, y1)), 0.4)
         yield "generator", (x0, y0), (x0 + (x1 - x0) * share, y0 + (y1 - y0) * share)
         yield "generator", (x1, y1), (x1 + (x0 - x1) * share, y1 + (y0 - y1) * share)
+    for ends in part.cut_off:
+        yield "cut-off", *((x + dx, y + dy) for x, y in ends)
     for what, *ends in part.shape.scribed():
         yield what, *((x + dx, y + dy) for x, y in ends)
     if getattr(part.shape, "cross_breaks", 0):

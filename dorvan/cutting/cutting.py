@@ -6,7 +6,7 @@ from bendcore.cutting.pieces import Stock
 from bendcore.errors import Refusal
 from dorvan.stockroom.models import Lot, put_in
 
-from .laying import laid, wrong
+from .laying import held_on, laid, wrong
 from .models import CuttingPlan, SheetDone
 
 
@@ -18,6 +18,9 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     if any(n == sheet for n, _ in wrong(plan, found)):
         raise Refusal("sheet", "has pieces that lie wrong: move them first")
+    held = held_on(found, sheet)
+    if held:
+        raise Refusal("sheet", f"holds {held[0].tag}, whose gate is shut: see its gate before it is cut")
     left = [found.sheets[sheet].left_over(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]
     with transaction.atomic():
         CuttingPlan.objects.select_for_update().get(pk=plan.pk)

@@ -9,6 +9,7 @@ from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
 from bendcore.stock import read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
+from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.results.longwork import desk
 
@@ -94,3 +95,9 @@ def moved(plan: CuttingPlan, name: str, sheet: int, x: float, y: float, turned: 
 def wrong(plan: CuttingPlan, found: Plan) -> list[tuple[int, object]]:
     """(sheet, what is wrong) of a plan laid by hand; what was worked out was looked over then."""
     return faults(found.sheets, found.placed, plan.kerf, plan.margin) if plan.by_hand else []
+
+
+def held_on(found: Plan, sheet: int) -> list[Ticket]:
+    """The tickets with blanks on a sheet whose gate is shut."""
+    own = sorted({int(one.piece.id[2:].partition(".")[0]) for one in found.placed if one.sheet == sheet})
+    return [ticket for ticket in Ticket.objects.filter(number__in=own).order_by("number") if gate.shut(ticket)]

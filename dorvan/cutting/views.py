@@ -17,7 +17,7 @@ from dorvan.tickets.results.longwork import Working
 
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
-from .laying import KERF, groups, laid, lay_out, moved, sheets_for, wrong
+from .laying import KERF, groups, held_on, laid, lay_out, moved, sheets_for, wrong
 from .models import CuttingPlan
 
 LATEST, MOST_LISTED = 30, 200
@@ -88,6 +88,7 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
                        "needed": needed(found.placed, n, plan.margin),
                        "pieces": sorted(own, key=lambda one: one.piece.id), "cuts": found.cuts[n],
                        "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
+                       "held": [] if n in cut else held_on(found, n),
                        "wrong": [words for at, words in bad if at == n],
                        "leftovers": [row for row in found.leftovers if row[0] == n]})
     return {"sheets": sheets, "found": found, "best": len(found.sheets) <= found.bound}

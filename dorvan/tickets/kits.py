@@ -10,7 +10,9 @@ from collections.abc import Mapping
 
 from bendcore import edits
 from bendcore.errors import Refusal
+from bendcore.families import FAMILIES
 from bendcore.families.mates import draw_mate, mates_of, sizes_of
+from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.sizes import MATE
 from bendcore.units import read_length
 
@@ -18,6 +20,14 @@ SIZE = "size"
 """The role of a piece that is its lead in another size."""
 KEPT = {"tray": ("walls", "corners", "holes"), "plate": ("holes", "slots")}
 """What stays a person's own on a piece that is drawn from its lead, by its family."""
+
+
+def sizable(part: Mapping) -> list[str]:
+    """What a table of sizes or a site sheet may set, below the shape: lengths, angles and counts that stand in the
+    part."""
+    own = FAMILIES[part["shape"]["kind"]].fields
+    return [path for one, path, _ in leaves(own, part["shape"])
+            if isinstance(one, Length | Angle | Count) and not one.fixed and not getattr(one, "picked", False)]
 
 
 def lead_of(ticket):

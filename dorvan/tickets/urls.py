@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, files, kit, layout, order, photograph, rack, section, sizes, space
+from .pages import begin, bench, files, gate, kit, layout, order, photograph, rack, section, sizes, space
 
 
 class StageName:
@@ -62,6 +62,10 @@ urlpatterns = [
     path("t/<int:number>/proved/", space.proved, name="proved"),
     path("t/<int:number>/section/", space.section, name="section"),
     path("t/<int:number>/file/<slug:ending>/", files.download, name="file"),
+    path("gate/", gate.asks, name="asks"),
+    path("gate/ask/", gate.ask, name="ask"),
+    path("t/<int:number>/gate/", gate.show, name="gate"),
+    path("t/<int:number>/gate/act/", gate.act, name="gate-act"),
     path("t/<int:number>/kit/", kit.show, name="kit"),
     path("t/<int:number>/kit/add/", kit.add, name="kit-add"),
     path("t/<int:number>/kit/piece/", kit.piece, name="kit-piece"),

@@ -13,7 +13,7 @@ from tests.core.samples import part_file
 class Cutting(BrowserCase):
     def test_a_plan_is_made_moved_by_hand_and_cut(self):
         part = part_file([60, 120, 60], [(90, "up"), (90, "up")], width=300)
-        ticket = Ticket.objects.create(number=31, part=part, quantity=4, made_by=self.user)
+        ticket = Ticket.objects.create(number=31, part=part, quantity=4, job="trial", made_by=self.user)
         stock = ticket.figures.part.stock
         put_in(Lot(code="S-9", material=stock.material.name, thickness=stock.thickness, length=1000, width=600, count=2,
                    by=self.user), "came in")

@@ -11,12 +11,13 @@ from tests.core.samples import ROOT
 CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", "fields", "files", "stock", "bending",
         "sheet", "schools", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
-        "quality", "cutting", "order", "floor", "formats", "__main__")
+        "quality", "cutting", "site", "suppliers", "order", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("settings", "fields", "spreadsheet", "pictures", "security", "wsgi", "people", "keeping", "drawings",
-       "brakes", "stockroom", "ledger", "tickets", "cutting", "floor", "learning", "simulated", "demo", "urls", "serve")
+       "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "cutting", "floor", "day",
+       "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
-TICKETS = ("results", "file", "kits", "models", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
+TICKETS = ("results", "file", "kits", "models", "gate", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""
 LONGEST_MODULE, LONGEST_FUNCTION, LONGEST_LINE = 400, 60, 200
 

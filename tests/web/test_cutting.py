@@ -14,7 +14,8 @@ class Cutting(ShopCase):
         super().setUp()
         for number in (20, 21):
             part = part_file([60, 120, 60], [(90, "up"), (90, "up")], width=300 + number)
-            Ticket.objects.create(number=number, part=part, quantity=6, made_by=self.bench)
+            Ticket.objects.create(number=number, part=part, quantity=6, job="trial",
+                                  made_by=self.bench)
         stock = Ticket.objects.get(number=20).figures.part.stock
         self.lot = put_in(Lot(code="S-1", material=stock.material.name, thickness=stock.thickness, length=1000,
                               width=600, count=6, by=self.bench), "came in")
@@ -68,7 +69,7 @@ class Cutting(ShopCase):
     def test_what_cannot_be_laid_out_is_refused_at_its_field(self):
         other = part_file([60, 120], [(90, "up")])
         other["stock"]["thickness"] = 4
-        Ticket.objects.create(number=22, part=other, made_by=self.bench)
+        Ticket.objects.create(number=22, part=other, job="trial", made_by=self.bench)
         for form, words in (({}, "at least one ticket"), ({"t20": "many"}, "whole number"),
                             ({"t99": "1"}, "is no ticket"), ({"t20": "1", "t22": "1"}, "another stock"),
                             ({"t999999999999": "1"}, "at least one ticket"),

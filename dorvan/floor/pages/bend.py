@@ -23,7 +23,9 @@ from dorvan.drawings.machine import step_picture
 from dorvan.drawings.scene import scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
+from dorvan.tickets import gate
 from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.models.gate import ORDER
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.tickets.results import derived
@@ -42,6 +44,9 @@ def blocked(ticket: Ticket) -> str:
     """Why a ticket cannot be released yet, or nothing."""
     if ticket.open_stops:
         return "A stop on the part must be cleared first: see Layout."
+    held = gate.shut(ticket, but=(ORDER,))
+    if held:
+        return f"The gate is shut: {held[0].title.lower()}. See Gate."
     if ticket.kind in BY_CARD:
         return ""
     if not ticket.brake:

@@ -1,11 +1,12 @@
 """What a shop keeps of a ticket: itself, its changes, what was released, and what lies beside it."""
 
 from .bought import BoughtIn
+from .gate import Asks, Hold, MockUp, Opened
 from .history import CHOICES, Edit, write
 from .kept import KeptOrder
 from .photograph import Photograph
 from .revision import Override, Revision, asked_of
 from .ticket import STAGES, Moved, Ticket
 
-__all__ = ["CHOICES", "STAGES", "BoughtIn", "Edit", "KeptOrder", "Moved", "Override", "Photograph", "Revision",
-           "Ticket", "asked_of", "write"]
+__all__ = ["CHOICES", "STAGES", "Asks", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved", "Opened",
+           "Override", "Photograph", "Revision", "Ticket", "asked_of", "write"]

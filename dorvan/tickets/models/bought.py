@@ -21,6 +21,8 @@ class BoughtIn(models.Model):
     kind = models.CharField(max_length=10, choices=KINDS, default=PIECES)
     amount = models.FloatField(default=0, help_text="For one assembly: a count, or mm.")
     thickness = models.FloatField(default=0, help_text="Of a lining, mm.")
+    awaited = models.BooleanField(default=False, help_text="Nothing is cut before it is here.")
+    expected = models.DateField(null=True, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
 
     class Meta:

@@ -20,10 +20,12 @@ from bendcore.order.plan import Plan
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
 from dorvan.stockroom.models import Lot
+from dorvan.suppliers.models import Supplier
 
 from .. import kits
 from ..file.joined import joined, tool_of
 from ..results import derived
+from .gate import PLAIN
 from .history import CHOICES, STATE, Edit, still_there, write
 from .kept import KeptOrder
 from .revision import Override, Revision
@@ -62,6 +64,9 @@ class Ticket(models.Model):
     role = models.CharField(max_length=20, blank=True, help_text="Drawn from the lead, as this mate of it.")
     clearance = models.FloatField(null=True, blank=True, help_text="To its mate at either side, mm.")
     made = models.JSONField(default=dict, blank=True, help_text="Sizes measured on the finished piece.")
+    job = models.CharField(max_length=20, default=PLAIN, help_text="What the gate before cutting asks for.")
+    supplier = models.ForeignKey(Supplier, models.SET_NULL, null=True, blank=True, related_name="tickets",
+                                 help_text="Who bends it, if that is not this shop.")
     structural = models.BooleanField(default=False, help_text="A structural or safety part.")
     due = models.DateField(null=True, blank=True)
     archived = models.BooleanField(default=False, help_text="Off the rack, its record kept.")

@@ -8,7 +8,9 @@ from bendcore.errors import Refusal
 from dorvan.drawings.net import small_net
 from dorvan.drawings.section import small_section
 
+from ..gate import points
 from ..models import STAGES, Ticket
+from ..models.gate import ALLOWANCE, ARRIVED, MEASURED, MOCK_UP, ORDER, OUTSIDE
 
 WIDE, HIGH = 236, 110
 
@@ -46,12 +48,17 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "check": "Check the piece"}
 
 
+HELD = {MEASURED: "not measured yet", ARRIVED: "parts to come", ALLOWANCE: "no proof bend", ORDER: "no order yet",
+        MOCK_UP: "no mock-up", OUTSIDE: "not for this supplier"}
+"""What an open point of the gate is, in a few words."""
+
+
 def picture(part, width: int, height: int) -> dict:
     """A part in small: a strip's section, else the flat."""
     return (small_section if part.shape.kind == "profile" else small_net)(part, width=width, height=height)
 
 
-def card_shown(ticket: Ticket) -> dict:
+def card_shown(ticket: Ticket, asks: dict | None = None) -> dict:
     """A ticket on the rack as its card was kept: its picture, how far it is, and what comes next. What is not
     known yet is left out."""
     kept = ticket.card if ticket.card_is_fresh else {}
@@ -60,6 +67,7 @@ def card_shown(ticket: Ticket) -> dict:
         reached = ticket.reached(kept)
         following = next((s for s in STAGES if not reached[s]), None)
         found |= {"reached": [(s, reached[s]) for s in STAGES], "next": NEXT.get(following, "Checked"),
+                  "held": [HELD[point.name] for point in points(ticket, kept, asks) if point.is_open],
                   "stage": following or "check", "no_order": ticket.order_is_missing,
                   "stopped": next((f"{WHY.get(code, code)} ({where})" for code, where, message in kept["stops"]
                                    if not ticket.override_for(code, where, message)), "")}

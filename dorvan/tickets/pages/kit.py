@@ -15,7 +15,6 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
 from dorvan import fields
@@ -49,16 +48,9 @@ def kit_page(request, lead, error=None):
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
                "families": BEGUN,
                "others": others, "bought": lead.bought_in.all(),
-               "columns": _columns(lead.part),
+               "columns": kits.sizable(lead.part),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)
-
-
-def _columns(part: dict) -> list[str]:
-    """What may head a column of a table of sizes: lengths, angles and counts that stand in the part."""
-    own = FAMILIES[part["shape"]["kind"]].fields
-    return [path for one, path, _ in leaves(own, part["shape"])
-            if isinstance(one, Length | Angle | Count) and not one.fixed and not getattr(one, "picked", False)]
 
 
 def _row(piece, lead, units, error) -> dict:
@@ -225,6 +217,9 @@ def bought(request, number: int):
     if form.get("remove"):
         fields.row(lead.bought_in, form["remove"]).delete()
         return redirect("tickets:kit", lead.number)
+    if form.get("arrived"):
+        lead.bought_in.filter(pk=fields.row(lead.bought_in, form["arrived"]).pk).update(awaited=False)
+        return redirect("tickets:kit", lead.number)
     name, kind = fields.words(form.get("name"), 80), form.get("kind", PIECES)
     try:
         if not name:
@@ -237,10 +232,12 @@ def bought(request, number: int):
             amount = read_length(form.get("amount", "").strip()[:60], units, "amount")
             if amount <= 0:
                 raise Refusal("amount", "must be greater than 0")
+        expected = fields.day(form.get("expected"), "expected")
     except Refusal as refusal:
         return kit_page(request, lead, {"field": refusal.path, "message": refusal.message, "form": "bought"})
     lead.bought_in.create(name=name, kind=kind, amount=amount if kind in (PIECES, LENGTH) else 0,
-                          thickness=amount if kind == LINING else 0, by=request.user)
+                          thickness=amount if kind == LINING else 0, by=request.user,
+                          awaited=form.get("awaited") == "on" or bool(expected), expected=expected)
     return redirect("tickets:kit", lead.number)
 
 

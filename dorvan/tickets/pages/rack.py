@@ -14,7 +14,7 @@ from dorvan import fields
 from dorvan.brakes.models import Brake
 from dorvan.people.roles import lead_required
 
-from ..models import Ticket
+from ..models import Asks, Ticket
 from .cards import card_shown, keep_card
 from .lookup import ticket_or_404
 
@@ -74,13 +74,15 @@ def rack(request):
     that changed since fetches itself."""
     asked = Asked.of(request.GET)
     tickets = asked.tickets().select_related("brake", "lead", "nose", "shim", "slip").prefetch_related(
-        "revisions__sheets", "revisions__runs", "overrides")
+        "revisions__sheets", "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in",
+        "lead__bought_in")
     page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
+    asks = Asks.now()
     metals = sorted(set(Ticket.objects.order_by().values_list("part__stock__material", flat=True)))
     query = request.GET.copy()
     query.pop("page", None)
     return render(request, "tickets/rack.html", {
-        "cards": [card_shown(t) for t in page], "page": page, "at": "rack", "asked": asked, "metals": metals,
+        "cards": [card_shown(t, asks) for t in page], "page": page, "at": "rack", "asked": asked, "metals": metals,
         "states": [(key, title) for key, (title, _) in STATES.items()], "brakes": Brake.objects.all(),
         "sorts": [(key, title) for key, (title, _) in SORTS.items()], "query": query.urlencode()[:500]})
 

@@ -14,6 +14,8 @@ from ..models import Ticket, write
 from ..retry import retried
 from .kit import MOST_PIECES, OF_ITS_OWN, join, kit_page, lead_or_404
 
+TABLE = "table"
+
 
 @require_POST
 @retried
@@ -21,18 +23,25 @@ def sizes(request, number: int):
     """A piece for each row; a size of that name that is there already is changed."""
     lead, text = lead_or_404(number), request.POST.get("table", "")
     try:
-        rows = read_sizes(text)
-        there = {piece.name: piece for piece in lead.pieces.filter(role=kits.SIZE)}
-        if len({row.name for row in rows}) < len(rows):
-            raise Refusal("table", "names a size twice")
-        if lead.pieces.count() + sum(row.name not in there for row in rows) > MOST_PIECES:
-            raise Refusal("table", f"would make more than {MOST_PIECES} pieces of the kit")
-        made = [_worked_out(lead, row, there.get(row.name), request.user) for row in rows]
+        made = make_sizes(lead, read_sizes(text), request.user, request.user.units)
+    except Refusal as refusal:
+        return kit_page(request, lead, {"field": TABLE, "message": refusal.message, "form": "sizes", "table": text})
+    messages.success(request, f"{len(made)} sizes follow {lead.tag}.")
+    return redirect("tickets:kit", lead.number)
+
+
+def make_sizes(lead: Ticket, rows: list[Sized], by, units: str) -> list[Ticket]:
+    """The lead in each of these sizes, worked out first and written then; refuses the table by its column."""
+    there = {piece.name: piece for piece in lead.pieces.filter(role=kits.SIZE)}
+    if len({row.name for row in rows}) < len(rows):
+        raise Refusal(TABLE, "names a size twice")
+    if lead.pieces.count() + sum(row.name not in there for row in rows) > MOST_PIECES:
+        raise Refusal(TABLE, f"would make more than {MOST_PIECES} pieces of the kit")
+    try:
+        made = [_worked_out(lead, row, there.get(row.name), by, units) for row in rows]
     except Refusal as refusal:
         column = refusal.path.removeprefix("shape.")
-        said = refusal.message if column == "table" else Said("column {column}: {said}", column=column,
-                                                              said=refusal.message)
-        return kit_page(request, lead, {"field": "table", "message": said, "form": "sizes", "table": text})
+        raise Refusal(TABLE, Said("column {column}: {said}", column=column, said=refusal.message)) from None
     for piece, edit in made:
         if piece.pk is None:
             join(lead, piece)
@@ -40,17 +49,16 @@ def sizes(request, number: int):
         with transaction.atomic():
             piece.keep("sizes", "per_assembly", "quantity")
             write(*filter(None, [edit]))
-    messages.success(request, f"{len(made)} sizes follow {lead.tag}.")
-    return redirect("tickets:kit", lead.number)
+    return [piece for piece, _ in made]
 
 
-def _worked_out(lead: Ticket, row: Sized, piece: Ticket | None, by) -> tuple:
+def _worked_out(lead: Ticket, row: Sized, piece: Ticket | None, by, units: str) -> tuple:
     """(the size, the edit that changes it if it is there already), not written."""
     new = piece is None
     if new:
         piece = Ticket(number=0, part=lead.part | {"name": row.name}, role=kits.SIZE, made_by=by,
                        **{key: value for key, value in lead.choices.items() if key not in OF_ITS_OWN})
-    piece.sizes = {field: [text, str(by.units)] for field, text in row.fields.items()}
+    piece.sizes = {field: [text, str(units)] for field, text in row.fields.items()}
     piece.lead, piece.per_assembly, piece.quantity = lead, row.count, lead.quantity * row.count
     try:
         part = kits.drawn(piece)

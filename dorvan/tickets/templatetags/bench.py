@@ -14,6 +14,7 @@ from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
 from ..families.rows import ADD, ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
+from ..gate import shut
 
 register = template.Library()
 
@@ -178,3 +179,9 @@ def _folded(thing, common, rare, is_open):
     return (f'<details class="hand" data-hand="{escape(thing.name)}"{hidden}{is_open}><summary>'
             f"<span>{escape(thing.title)}</span> <small>{escape(thing.said)}</small>"
             f'<i aria-hidden="true">back to the whole</i></summary>{common}{more}</details>')
+
+
+@register.simple_tag
+def held(ticket):
+    """The points that shut the ticket's gate."""
+    return shut(ticket)

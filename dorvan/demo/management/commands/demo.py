@@ -24,11 +24,15 @@ from dorvan.learning.planning import begin_proof, bend_of
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue, put_in
+from dorvan.suppliers.models import Supplier
 from dorvan.tickets import kits
 from dorvan.tickets.file.changes import from_lot
 from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.models.gate import PLAIN
 from dorvan.tickets.pages.cards import keep_card
 from dorvan.tickets.results.longwork import desk
+
+from ...site import fill_site, in_days
 
 PEOPLE = [("ines", "bench", "honey-bench-1"), ("otto", "lead", "honey-lead-1")]
 
@@ -52,9 +56,12 @@ class Command(BaseCommand):
         folder = Path(settings.BASE_DIR) / "demo"
         brakes = {name: self._brake(folder / f"{name}.json") for name in BRAKES}
         self._stockroom(json.loads((folder / "stockroom.json").read_text("utf-8")), people["otto"])
+        for file in json.loads((folder / "suppliers.json").read_text("utf-8")):
+            Supplier.objects.create(name=file["name"], file=json.dumps(file, indent=1), by=people["otto"])
         for row in json.loads((folder / "tickets.json").read_text("utf-8")):
             self._ticket(row, brakes, people)
         self._ledger(folder, people["otto"])
+        fill_site(json.loads((folder / "site.json").read_text("utf-8")), people)
         for ticket in Ticket.objects.all():
             keep_card(ticket)
         self.stdout.write(f"{Ticket.objects.count()} tickets on the rack, "
@@ -119,7 +126,8 @@ class Command(BaseCommand):
             number=row["number"], part=part, quantity=row["quantity"],
             brake=brakes.get(row.get("brake", BRAKES[0])), punch=row.get("punch", ""), die=row.get("die", ""),
             seen_layout=row.get("seen", False), made_by=people["ines"],
-            follows_shop=row.get("follows", False), lot=lot)
+            follows_shop=row.get("follows", False), lot=lot, job=row.get("job", PLAIN), due=in_days(row.get("due")),
+            supplier=Supplier.objects.filter(name=row.get("supplier")).first())
         for item in row.get("bought", []):
             ticket.bought_in.create(by=people["otto"], **item)
         if "readings" not in row:

@@ -1,0 +1,92 @@
+"""All of a site sheet at once: what every rule comes to, what is still missing for it, and what a change moves."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from graphlib import CycleError, TopologicalSorter
+
+from ..errors import Refusal
+from ..said import Said
+from .measured import Settled
+from .rules import Rule, Value
+
+ALIKE = 1e-6
+"""Sizes that differ by less are the same, mm or degrees."""
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A thing measured: its ``dimension``, what its readings came to, and what it ``awaits``, in words."""
+
+    dimension: str
+    settled: Settled
+    awaits: str = ""
+
+    @property
+    def lacks(self) -> str:
+        """What is still to do before it can be used, or nothing."""
+        return f"waits for {self.awaits}" if self.awaits else self.settled.lacks
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """What was measured and the rules, by their names. Refuses rules in a circle, with the way round it, and names
+    that are not there."""
+
+    measured: Mapping[str, Measured] = field(default_factory=dict)
+    rules: Mapping[str, Rule] = field(default_factory=dict)
+
+    @cached_property
+    def order(self) -> tuple[str, ...]:
+        """The rules, each after those it hangs on."""
+        arrows = {name: [n for n in rule.names if n in self.rules] for name, rule in self.rules.items()}
+        try:
+            found = tuple(TopologicalSorter(arrows).static_order())
+        except CycleError as error:
+            raise Refusal("rule", "goes round in a circle: " + " hangs on ".join(error.args[1][::-1])) from None
+        for name, rule in self.rules.items():
+            strange = next((n for n in rule.names if n not in self.rules and n not in self.measured), None)
+            if strange:
+                raise Refusal("rule", f"of {name} hangs on {strange}, which is not here")
+        return found
+
+    @cached_property
+    def hangs_on(self) -> dict[str, frozenset[str]]:
+        """By rule everything measured that it hangs on, through other rules too."""
+        found: dict[str, frozenset[str]] = {}
+        for name in self.order:
+            found[name] = frozenset().union(*(found.get(n, {n}) for n in self.rules[name].names))
+        return found
+
+    @cached_property
+    def lacks(self) -> dict[str, tuple[str, ...]]:
+        """By rule what is still missing for it, in words; nothing for a rule that comes to a size."""
+        return {name: tuple(Said("{name} {what}", name=one, what=self.measured[one].lacks)
+                            for one in sorted(found) if self.measured[one].lacks)
+                for name, found in self.hangs_on.items()}
+
+    @cached_property
+    def values(self) -> dict[str, Value]:
+        """Every size that is known: measured and settled, or ruled from such; and no others."""
+        found = {name: Value(one.dimension, one.settled.values) for name, one in self.measured.items() if not one.lacks}
+        for name in self.order:
+            if not self.lacks[name]:
+                try:
+                    found[name] = self.rules[name].value(found)
+                except Refusal as refusal:
+                    raise Refusal("rule", f"of {name} {refusal.message}") from None
+        return found
+
+    def working(self, name: str) -> Said:
+        """How a rule comes to its size."""
+        return self.rules[name].working(self.values)
+
+
+def moved(before: Mapping[str, Value], after: Mapping[str, Value]) -> set[str]:
+    """Names whose size is another now, or known only now, or no longer."""
+    def same(one, other):
+        return one is not None and other is not None and one.dimension == other.dimension and (
+            len(one.values) == len(other.values)
+            and all(abs(a - b) < ALIKE for a, b in zip(one.values, other.values, strict=True)))
+
+    return {name for name in before.keys() | after.keys() if not same(before.get(name), after.get(name))}

@@ -1,0 +1,1 @@
+"""Site sheets: a visit, what was measured there, and the sizes of tickets that follow."""

@@ -1,0 +1,170 @@
+"""What can be done at a site sheet, by its word: each reads its form, writes, and lets the tickets follow."""
+
+from collections.abc import Callable
+
+from django.db import transaction
+
+from bendcore.errors import Refusal
+from dorvan import fields, pictures
+from dorvan.tickets import kits
+from dorvan.tickets.models import Ticket
+
+from .forms import read_reading, read_rule, read_stroke, read_thing, read_waiting
+from .models import SizeRule, Thing, Use, Visit
+from .moving import Follows, follow
+from .table import sizes_from
+
+MOST_THINGS, MOST_RULES, MOST_READINGS, MOST_PICTURES, MOST_STROKES = 120, 200, 20, 12, 200
+MOST_USES = 60
+
+
+def _thing(visit: Visit, request) -> Follows:
+    if visit.things.count() >= MOST_THINGS:
+        raise Refusal("name", f"is one too many: a sheet holds {MOST_THINGS}")
+    Thing.objects.create(visit=visit, **read_thing(request.POST, visit, request.user.units))
+    return follow(visit, request.user)
+
+
+def _waiting(visit, request):
+    Thing.objects.filter(pk=_row(visit.things, request, "thing").pk).update(**read_waiting(request.POST))
+    return follow(visit, request.user)
+
+
+def _forget_thing(visit, request):
+    thing = _row(visit.things, request, "thing")
+    using = [rule.name for rule in visit.rules.all() if thing.name in _names(visit, rule)]
+    if using:
+        raise Refusal("thing", f"cannot go: {using[0]} hangs on it")
+    if thing.readings.exists():
+        raise Refusal("thing", "was read already: strike its readings out instead; the record stays")
+    thing.delete()
+    return follow(visit, request.user)
+
+
+def _reading(visit, request):
+    thing = _row(visit.things.prefetch_related("readings"), request, "thing")
+    if thing.readings.count() >= MOST_READINGS:
+        raise Refusal("reading", f"is one too many: {MOST_READINGS} were taken")
+    who = fields.words(request.POST.get("who"), 60) or request.user.username
+    thing.readings.create(who=who, by=request.user, **read_reading(request.POST, thing, request.user.units))
+    return follow(visit, request.user)
+
+
+def _strike(visit, request):
+    thing = _row(visit.things, request, "thing")
+    reading = fields.row(thing.readings.filter(struck_by=None), request.POST.get("reading"))
+    thing.readings.filter(pk=reading.pk).update(struck_by=request.user)
+    return follow(visit, request.user)
+
+
+def _names(visit, rule: SizeRule) -> tuple[str, ...]:
+    return visit.sheet().rules[rule.name].names
+
+
+def _rule(visit, request):
+    """A new rule, or one changed: looked through with all others before it is kept."""
+    form = request.POST
+    old = _row(visit.rules, request, "rule") if form.get("rule") else None
+    if old is None and visit.rules.count() >= MOST_RULES:
+        raise Refusal("name", f"is one too many: a sheet holds {MOST_RULES}")
+    found = read_rule(form, visit, request.user.units, old)
+    new = SizeRule(visit=visit, pk=old and old.pk, **found)
+    sheet = visit.sheet()
+    rules = {name: rule for name, rule in sheet.rules.items() if not old or name != old.name}
+    if old and old.name != new.name:
+        hangs = next((n for n, rule in rules.items() if old.name in rule.names), None)
+        if hangs:
+            raise Refusal("name", f"cannot change: {hangs} hangs on {old.name}")
+    names = (*sheet.measured, *rules, new.name)
+    whole = type(sheet)(sheet.measured, rules | {new.name: new.core(names)})
+    _ = whole.values  # refuses circles and sums of lengths with angles before anything is kept
+    new.save()
+    return follow(visit, request.user)
+
+
+def _forget_rule(visit, request):
+    rule = _row(visit.rules, request, "rule")
+    hangs = next((r.name for r in visit.rules.all() if r != rule and rule.name in _names(visit, r)), None)
+    if hangs:
+        raise Refusal("rule", f"cannot go: {hangs} hangs on it")
+    rule.delete()
+    return follow(visit, request.user)
+
+
+def _use(visit, request):
+    """Let a rule set a size of a ticket."""
+    rule = _row(visit.rules, request, "rule")
+    ticket = fields.row(Ticket.objects, request.POST.get("ticket"), number=None)
+    field = request.POST.get("field", "")[:80]
+    if field not in kits.sizable(ticket.part):
+        raise Refusal("field", f"is no size of {ticket.tag}")
+    taken = Use.objects.filter(ticket=ticket, field=field).select_related("rule__visit").first()
+    if taken:
+        raise Refusal("field", f"of {ticket.tag} follows {taken.rule.name} of {taken.rule.visit} already")
+    if Use.objects.filter(rule__visit=visit).count() >= MOST_RULES + MOST_USES:
+        raise Refusal("field", "is one too many for this sheet")
+    Use.objects.create(rule=rule, ticket=ticket, field=field)
+    return follow(visit, request.user)
+
+
+def _take_over(visit, request):
+    use = _row(Use.objects.filter(rule__visit=visit), request, "use")
+    return follow(visit, request.user, only=use)
+
+
+def _forget_use(visit, request):
+    _row(Use.objects.filter(rule__visit=visit), request, "use").delete()
+    return follow(visit, request.user)
+
+
+def _sizes(visit, request):
+    lead = fields.row(Ticket.objects.filter(lead=None), request.POST.get("ticket"), number=None)
+    if visit.rules.count() >= MOST_RULES:
+        raise Refusal("table", f"has no room: a sheet holds {MOST_RULES} rules")
+    count = sizes_from(visit, lead, request.POST.get("table", ""), request.user, request.user.units)
+    told = follow(visit, request.user)
+    return Follows((f"{count} sizes of {lead.tag}: each", *told.moved), told.could_not)
+
+
+def _picture(visit, request):
+    if visit.pictures.count() >= MOST_PICTURES:
+        raise Refusal("photograph", f"is one too many: a sheet holds {MOST_PICTURES}")
+    visit.pictures.create(jpeg=pictures.sent(request), caption=fields.words(request.POST.get("caption"), 120),
+                          by=request.user)
+    return Follows()
+
+
+def _forget_picture(visit, request):
+    _row(visit.pictures, request, "picture").delete()
+    return Follows()
+
+
+def _stroke(visit, request):
+    stroke = read_stroke(request.POST, visit)
+    return _sketched(visit, lambda sketch: [*sketch, stroke])
+
+
+def _rub_out(visit, request):
+    n = fields.whole(request.POST.get("n"), "n", 0, MOST_STROKES)
+    return _sketched(visit, lambda sketch: sketch[:n] + sketch[n + 1:])
+
+
+def _sketched(visit, change):
+    with transaction.atomic():
+        fresh = Visit.objects.select_for_update().get(pk=visit.pk)
+        fresh.sketch = change(fresh.sketch)
+        if len(fresh.sketch) > MOST_STROKES:
+            raise Refusal("kind", f"is one too many: a sketch has {MOST_STROKES} lines")
+        fresh.save(update_fields=["sketch"])
+    return Follows()
+
+
+def _row(rows, request, name):
+    return fields.row(rows, request.POST.get(name))
+
+
+ACTS: dict[str, Callable[[Visit, object], Follows]] = {
+    "thing": _thing, "waiting": _waiting, "forget-thing": _forget_thing, "reading": _reading, "strike": _strike,
+    "rule": _rule, "forget-rule": _forget_rule, "use": _use, "take-over": _take_over, "forget-use": _forget_use,
+    "sizes": _sizes, "picture": _picture, "forget-picture": _forget_picture, "stroke": _stroke, "rub-out": _rub_out}
+"""By what a form says is done."""

@@ -1,0 +1,1 @@
+"""Suppliers that bend for this shop, each kept as its open file."""

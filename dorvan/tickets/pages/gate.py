@@ -1,0 +1,90 @@
+"""The gate of a ticket: what is open, what was tried, what a lead let pass; and what the shop asks for of each job."""
+
+from django.contrib import messages
+from django.db import transaction
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.errors import Refusal
+from dorvan import fields
+from dorvan.people.roles import lead_required
+
+from .. import gate
+from ..models import Asks, MockUp, Opened
+from ..models.gate import JOBS, MOCK_UP, POINTS
+from ..retry import retried
+from .lookup import ticket_or_404
+
+LEAST_REASON = 5
+
+
+@require_GET
+def show(request, number: int):
+    """The points of a ticket's gate."""
+    return gate_page(request, ticket_or_404(number))
+
+
+def gate_page(request, ticket, error: Refusal | None = None):
+    """Every point with what it wants, and what can be done about it."""
+    found = gate.points(ticket)
+    return render(request, "tickets/gate.html", {
+        "ticket": ticket, "at": "rack", "units": request.user.units, "points": found, "jobs": JOBS, "mock_up": MOCK_UP,
+        "shut": [point for point in found if point.is_open], "tried": ticket.mock_ups.select_related("by"),
+        "past": ticket.opened.select_related("by"), "typed": request.POST if error else {},
+        "part": ticket.figures.part,
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_POST
+@retried
+def act(request, number: int):
+    """Another kind of job, a mock-up tried, or a point opened by a lead with a reason."""
+    ticket, form = ticket_or_404(number), request.POST
+    try:
+        what = fields.one_of(form.get("what"), ("job", "mock-up", "open"), "what")
+        if what == "job":
+            ticket.job = fields.one_of(form.get("job"), JOBS, "job")
+            ticket.keep("job")
+        elif what == "mock-up":
+            MockUp.objects.create(ticket=ticket, key=ticket.content_key, note=fields.words(form.get("note"), 200),
+                                  by=request.user)
+            messages.success(request, "The mock-up is noted, for the part as it stands.")
+        else:
+            _open(ticket, form, request.user)
+    except Refusal as refusal:
+        return gate_page(request, ticket, refusal)
+    return redirect("tickets:gate", number)
+
+
+def _open(ticket, form, by) -> None:
+    if not by.is_lead:
+        raise Refusal("reason", "is a lead's to give: ask one to open the gate")
+    point = next((p for p in gate.shut(ticket) if p.name == form.get("point")), None)
+    if point is None:
+        raise Refusal("point", "is not open: nothing to let pass")
+    reason = fields.words(form.get("reason"), 300)
+    if len(reason) < LEAST_REASON:
+        raise Refusal("reason", "must say why it may pass, in a few words; it stays on the ticket")
+    Opened.objects.create(ticket=ticket, point=point.name, said=point.said, reason=reason, by=by)
+
+
+@require_GET
+def asks(request):
+    """What is asked for of each kind of job."""
+    now = Asks.now()
+    return render(request, "tickets/asks.html", {"at": "rack", "points": POINTS, "rows": [
+        {"job": job, "title": title, "asked": now[job]} for job, (title, _) in JOBS.items()]})
+
+
+@require_POST
+@lead_required
+def ask(request):
+    """Ask for other points, from now on."""
+    with transaction.atomic():
+        now = Asks.now()
+        for job in JOBS:
+            wanted = [point for point in POINTS if request.POST.get(f"{job}-{point}") == "on"]
+            if wanted != list(now[job]):
+                Asks.objects.create(job=job, points=wanted, by=request.user)
+    messages.success(request, "The gate asks for this from now on.")
+    return redirect("tickets:asks")

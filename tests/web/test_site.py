@@ -1,0 +1,240 @@
+"""Site sheets and the gate: what was measured moves the tickets that hang on it, and holds them until it is settled."""
+
+import io
+import random
+from datetime import date
+
+from PIL import Image
+
+from dorvan.site.models import Reading, Use, Visit
+from dorvan.tickets import gate
+from dorvan.tickets.models import Hold, MockUp, Opened, Ticket
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+
+
+class SiteCase(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.visit = Visit.objects.create(number=1, name="Shelf wall", on=date(2026, 6, 2), made_by=self.bench)
+        self.tray = Ticket.objects.create(number=60, part=tray_file(), made_by=self.bench)
+
+    def act(self, what, status=302, **form):
+        answer = self.client.post("/site/1/act/", {"what": what} | form)
+        self.assertEqual(answer.status_code, status, answer.content[:600])
+        return answer
+
+    def thing(self, name, kind="opening", *readings, **more):
+        self.act("thing", name=name, kind=kind, **more)
+        thing = self.visit.things.get(name=name)
+        for reading in readings:
+            self.act("reading", thing=thing.pk, reading=reading)
+        return thing
+
+    def rule(self, name, text):
+        self.act("rule", name=name, text=text)
+        return self.visit.rules.get(name=name)
+
+    def length(self, number=60):
+        return Ticket.objects.get(number=number).figures.part.shape.length.size
+
+
+class Sheets(SiteCase):
+    def test_a_size_follows_from_two_readings_and_moves_again_with_a_third(self):
+        niche = self.thing("niche", "opening", "310")
+        self.thing("clearance", "given", "2")
+        rule = self.rule("tray length", "niche less 2 × clearance")
+        self.act("use", rule=rule.pk, ticket=60, field="length")
+        before = self.length()
+        page = self.client.get("/site/1/").content.decode()
+        self.assertIn("needs a second reading", page)
+        self.assertIn("niche needs a second reading", str(gate.shut(self.tray)[0].wanted))
+        answer = self.client.post("/site/1/act/", {"what": "reading", "thing": niche.pk, "reading": "310.6"},
+                                  follow=True)
+        self.assertContains(answer, "T-0060")
+        self.assertContains(answer, "niche (310.3 mm) less 2 × clearance (2.0 mm) = 306.3 mm")
+        self.assertNotEqual(before, 306.3)
+        self.assertAlmostEqual(self.length(), 306.3)
+        self.assertEqual(Hold.objects.count(), 0)
+        self.act("reading", thing=niche.pk, reading="314")
+        self.assertAlmostEqual(self.length(), 306.3)  # the two that agree still stand
+        first = niche.readings.first()
+        self.act("strike", thing=niche.pk, reading=first.pk)
+        self.assertContains(self.client.get("/site/1/"), "measure a third time")
+        self.assertEqual(Reading.objects.get(pk=first.pk).struck_by, self.bench)
+        self.assertEqual(Hold.objects.count(), 1)
+        self.act("reading", thing=niche.pk, reading="313.8")
+        self.assertAlmostEqual(self.length(), 309.9)
+        self.tray.refresh_from_db()
+        self.assertIn("measured: S-0001", self.tray.edits.last().note)
+
+    def test_sides_in_fractions_and_a_part_still_to_come(self):
+        self.bench.units = "in"
+        self.bench.save()
+        self.thing("side", "sides", "4 1/2; 3; 4 1/2; 3", "4 1/2; 3; 4 1/2; 3")
+        tyre = self.thing("tyre", "width", "2", "2", awaits="the new wheel", until="2026-07-01")
+        self.act("use", rule=self.rule("long", "half of perimeter of side plus tyre").pk, ticket=60, field="length")
+        self.assertEqual(Hold.objects.get().until, date(2026, 7, 1))
+        self.assertContains(self.client.get("/t/60/gate/"), "waits for the new wheel")
+        self.act("waiting", thing=tyre.pk, awaits="", until="")
+        self.assertAlmostEqual(self.length(), (15 / 2 + 2) * 25.4)
+
+    def test_what_was_changed_by_hand_stands_until_it_is_taken_over_or_the_reading_changes(self):
+        niche = self.thing("niche", "opening", "310", "310")
+        other = self.thing("depth", "opening", "200", "200")
+        use = self.act("use", rule=self.rule("long", "niche").pk, ticket=60, field="length") and Use.objects.get()
+        self.client.post("/t/60/change/", {"field": "shape.length", "value": "280"})
+        self.act("reading", thing=other.pk, reading="200.5")
+        self.assertAlmostEqual(self.length(), 280)
+        self.assertContains(self.client.get("/site/1/"), "stands otherwise there")
+        self.act("take-over", use=use.pk)
+        self.assertAlmostEqual(self.length(), 310)
+        self.client.post("/t/60/change/", {"field": "shape.length", "value": "280"})
+        for reading in niche.readings.all():
+            self.act("strike", thing=niche.pk, reading=reading.pk)
+        for text in ("312", "312"):
+            self.act("reading", thing=niche.pk, reading=text)
+        self.assertAlmostEqual(self.length(), 312)
+
+    def test_random_readings_move_exactly_the_tickets_that_hang_on_them(self):
+        rng = random.Random(16)
+        things = {name: 0.0 for name in ("a", "b", "c", "d")}
+        for name in things:
+            things[name] = float(rng.randrange(150, 190))
+            self.thing(name, "given", str(things[name]))
+        terms, numbers = {}, range(70, 76)
+        for n in numbers:
+            Ticket.objects.create(number=n, part=tray_file(), made_by=self.bench)
+            terms[n] = rng.sample(sorted(things), rng.randint(1, 2))
+            rule = self.rule(f"long of {n}".replace(" of", ""), " plus ".join(terms[n]))
+            self.act("use", rule=rule.pk, ticket=n, field="length")
+        for _ in range(6):
+            name = rng.choice(sorted(things))
+            versions = dict(Ticket.objects.values_list("number", "version"))
+            things[name] += rng.choice([-3, 2.5, 4])
+            self.act("reading", thing=self.visit.things.get(name=name).pk, reading=f"{things[name]}")
+            after = dict(Ticket.objects.values_list("number", "version"))
+            self.assertEqual({n for n in numbers if after[n] != versions[n]}, {n for n in numbers if name in terms[n]})
+            for n in numbers:
+                self.assertAlmostEqual(self.length(n), sum(things[t] for t in terms[n]))
+
+    def test_a_table_of_sizes_by_rules_makes_pieces_that_follow(self):
+        low = self.thing("low niche", "opening", "150", "150")
+        self.thing("high niche", "opening")
+        self.act("sizes", ticket=60, table="name,count,length,width\nLow,3,low niche less 4,120\n"
+                                           "High,2,high niche less 4,\n")
+        pieces = {p.part["name"]: p for p in self.tray.pieces.all()}
+        self.assertEqual({n: p.per_assembly for n, p in pieces.items()}, {"Low": 3, "High": 2})
+        self.assertAlmostEqual(self.length(pieces["Low"].number), 146)
+        self.assertEqual([hold.ticket for hold in Hold.objects.all()], [pieces["High"]])
+        for text in ("152", "152"):
+            self.act("reading", thing=low.pk, reading=text)
+        for reading in low.readings.all()[:2]:
+            self.act("strike", thing=low.pk, reading=reading.pk)
+        self.assertAlmostEqual(self.length(pieces["Low"].number), 148)
+        self.client.post("/t/60/change/", {"field": "shape.width", "value": "77"})
+        again = Ticket.objects.get(pk=pieces["Low"].pk).figures.part.shape
+        self.assertEqual((again.length.size, again.width.size), (148, 120))
+        for table, words in (("name,length\na,no such niche", "row 2"), ("name,length\na,low niche\nb,4 /", "row 3"),
+                             ("name,depth\na,low niche", "depth"), ("length\n4", "called name"),
+                             ("name,length\nx,low niche less 149", "length")):
+            rules = self.visit.rules.count()
+            self.assertContains(self.act("sizes", 422, ticket=60, table=table), words, status_code=422)
+            self.assertEqual(self.visit.rules.count(), rules)
+
+    def test_what_cannot_be_is_refused_at_its_field_and_nothing_is_lost(self):
+        niche = self.thing("niche", "opening", "310", "310")
+        one = self.rule("one", "niche less 1")
+        self.rule("two", "one less 1")
+        for what, form, words in (
+                ("thing", {"name": "niche", "kind": "width"}, "there already"),
+                ("thing", {"name": "less", "kind": "width"}, "words? that rules use|word that rules use"),
+                ("thing", {"name": "high", "kind": "tall"}, "one of"),
+                ("thing", {"name": "high", "kind": "width", "until": "2026-07-01"}, "waits for"),
+                ("reading", {"thing": niche.pk, "reading": "a lot"}, "not a length"),
+                ("reading", {"thing": niche.pk, "reading": "-4"}, "greater than 0"),
+                ("rule", {"name": "three", "text": "door less 1"}, "neither measured"),
+                ("rule", {"rule": one.pk, "name": "one", "text": "two"}, "one hangs on two|two hangs on one"),
+                ("rule", {"rule": one.pk, "name": "other", "text": "niche"}, "hangs on one"),
+                ("forget-rule", {"rule": one.pk}, "two hangs on it"),
+                ("forget-thing", {"thing": niche.pk}, "hangs on it"),
+                ("use", {"rule": one.pk, "ticket": 60, "field": "depth"}, "no size"),
+                ("picture", {}, "choose a picture"),
+                ("stroke", {"kind": "edge", "x0": "1", "y0": "2", "x1": "999", "y1": "4"}, "from 0 to 100"),
+                ("dance", {}, "must be one of")):
+            page = self.act(what, 422, **form).content.decode()
+            self.assertRegex(page, words)
+        self.assertEqual(self.visit.rules.count(), 2)
+
+    def test_photographs_are_drawn_anew_and_the_sketch_is_drawn_and_rubbed_out(self):
+        data = io.BytesIO()
+        Image.new("RGB", (60, 40), "red").save(data, "PNG")
+        data.seek(0)
+        data.name = "wall.png"
+        self.act("picture", photograph=data, caption="The wall")
+        found = self.client.get(f"/site/1/photograph-{self.visit.pictures.get().pk}.jpg")
+        self.assertEqual((found["Content-Type"], found.content[:2]), ("image/jpeg", b"\xff\xd8"))
+        for bad in (b"no picture", b"\x89PNG" + b"\0" * 40):
+            file = io.BytesIO(bad)
+            file.name = "x.png"
+            self.act("picture", 422, photograph=file)
+        self.thing("niche", "opening", "310", "310")
+        self.act("stroke", kind="edge", x0=1, y0=2, x1=60, y1=2)
+        self.act("stroke", kind="dimension", name="niche", x0=1, y0=9, x1=60, y1=9)
+        self.assertContains(self.client.get("/site/1/"), "310.0 mm</tspan>")
+        self.act("rub-out", n=0)
+        self.visit.refresh_from_db()
+        self.assertEqual([row["kind"] for row in self.visit.sketch], ["dimension"])
+
+    def test_every_reading_is_handed_on_as_csv(self):
+        self.thing("niche", "opening", "310", "12 1/4 in", to="inside")
+        rows = self.client.get("/site/1/readings.csv").content.decode().splitlines()
+        self.assertEqual(rows[2].split(",")[:7], ["niche", "opening", "inside", "12 1/4 in", "311.15", "mm", "bench"])
+
+
+class Gate(SiteCase):
+    def post(self, status=302, who=None, **form):
+        self.client.force_login(who or self.bench)
+        answer = self.client.post("/t/7/gate/act/", form)
+        self.assertEqual(answer.status_code, status)
+        return answer
+
+    def names(self):
+        return [point.name for point in gate.shut(Ticket.objects.get(number=7))]
+
+    def test_each_kind_of_job_asks_for_its_own_and_points_close_one_by_one(self):
+        self.post(what="job", job="fitted")
+        self.assertEqual(self.names(), ["allowance", "order", "mock-up"])
+        self.client.get("/t/7/order/")
+        self.assertEqual(self.names(), ["allowance", "mock-up"])
+        self.post(what="mock-up", note="card, goes in")
+        self.assertEqual(self.names(), ["allowance"])
+        self.assertContains(self.client.post("/t/7/release/"), "allowance from a proof bend", status_code=422)
+        self.post(422, what="open", point="allowance", reason="we know it")
+        self.post(422, self.lead, what="open", point="allowance", reason="")
+        self.post(302, self.lead, what="open", point="allowance", reason="bent it last week")
+        self.assertEqual(self.names(), [])
+        self.assertContains(self.client.get("/t/7/gate/"), "bent it last week")
+        self.assertEqual(self.client.post("/t/7/release/").status_code, 302)
+        self.client.post("/t/7/change/", {"field": "shape.legs[0]", "value": "41"})
+        self.assertEqual(self.names(), ["order", "mock-up"])  # both were for the part as it was
+        self.assertEqual((MockUp.objects.count(), Opened.objects.count()), (1, 1))
+
+    def test_what_is_held_stands_on_ticket_and_rack_and_keeps_the_release_shut(self):
+        self.client.get("/t/7/order/")
+        self.client.get("/t/7/card/")
+        self.client.post("/t/7/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "awaited": "on",
+                                              "expected": "2026-07-02"})
+        self.assertEqual(self.names(), ["arrived"])
+        self.assertContains(self.client.get("/"), "parts to come")
+        self.assertContains(self.client.get("/t/7/layout/"), "gate: 1 open")
+        self.assertContains(self.client.get("/t/7/gate/"), "Pins has not arrived, expected 2026-07-02")
+        self.assertContains(self.client.post("/t/7/release/"), "gate is shut", status_code=422)
+        self.client.post("/t/7/kit/bought/", {"arrived": Ticket.objects.get(number=7).bought_in.get().pk})
+        self.assertEqual(self.names(), [])
+
+    def test_a_lead_says_what_the_shop_asks_for(self):
+        self.client.force_login(self.lead)
+        self.client.post("/gate/ask/", {"plain-order": "on", "plain-mock-up": "on"})
+        self.assertEqual(self.names(), ["order", "mock-up"])
+        self.assertContains(self.client.get("/gate/"), "checked", count=2)
