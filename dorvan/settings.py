@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "dorvan.suppliers",
     "dorvan.tickets",
     "dorvan.floor",
+    "dorvan.day",
     "dorvan.site",
     "dorvan.outside",
     "dorvan.cutting",

@@ -9,6 +9,7 @@ urlpatterns = [
     path("", include("dorvan.outside.urls")),
     path("", include("dorvan.simulated.urls")),
     path("site/", include("dorvan.site.urls")),
+    path("day/", include("dorvan.day.urls")),
     path("cutting/", include("dorvan.cutting.urls")),
     path("brakes/", include("dorvan.brakes.urls")),
     path("stockroom/", include("dorvan.stockroom.urls")),

@@ -2,6 +2,7 @@
 import Alpine from "@alpinejs/csp";
 import htmx from "htmx.org";
 import { changes } from "./changes.js";
+import { day } from "./day.js";
 import { hand } from "./hand.js";
 import { kept } from "./kept.js";
 import { keys } from "./keys.js";
@@ -19,6 +20,7 @@ Alpine.data("player", player);
 window.Alpine = Alpine;
 Alpine.start();
 changes();
+day();
 hand();
 kept();
 keys();

@@ -174,11 +174,16 @@ class Job:
     @cached_property
     def by_two(self) -> bool:
         """Whether it is so heavy or long that two people turn it."""
-        return self.mass_kg > HEAVY_KG or max(self.part.flat.size) > LONG_MM
+        return by_two(self.part)
 
     def handling(self, on: OnBrake) -> float:
         """Turning and flipping take so many times as long there."""
         return on.costs.two_person_factor if self.by_two else 1.0
+
+
+def by_two(part: Part) -> bool:
+    """Whether a part is so heavy or long that two people turn it."""
+    return part.mass_kg > HEAVY_KG or max(part.flat.size) > LONG_MM
 
 
 def advanced(levels: Levels, bends: Sequence[int], to: int) -> Levels:

@@ -6,6 +6,7 @@ as the point says the same.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from bendcore.checks.notices import STOP
 from bendcore.families import BY_CARD
@@ -55,6 +56,13 @@ def points(ticket, card: Mapping | None = None, asks: Mapping[str, tuple] | None
 def shut(ticket, but: tuple[str, ...] = ()) -> list[Point]:
     """The points that shut the gate for a ticket, without those looked at elsewhere."""
     return [point for point in points(ticket) if point.is_open and point.name not in but]
+
+
+def expected(ticket) -> date | None:
+    """The day by which all that the ticket waits for is expected; None where that is not known of something."""
+    days = [hold.until for hold in ticket.holds.all()]
+    days += [item.expected for item in (ticket.lead or ticket).bought_in.all() if item.awaited]
+    return None if None in days else max(days, default=None)
 
 
 def _measured(ticket, card):

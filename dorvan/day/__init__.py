@@ -1,0 +1,1 @@
+"""The day: who does what when, from the tickets as they stand."""

@@ -1,0 +1,117 @@
+"""From the shop's records to what is planned: tickets with the times of their orders, people and what they may use."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from bendcore.brakes.brake import Brake as Machine
+from bendcore.day.calendar import Calendar
+from bendcore.day.times import PROOF, tasks_of
+from bendcore.day.work import Person, Task, Work
+from bendcore.errors import Refusal
+from bendcore.order.moves import by_two
+from bendcore.order.plan import Step
+from bendcore.said import Said, packed
+from dorvan.brakes.models import Brake, parsed
+from dorvan.floor.run import Progress
+from dorvan.people.models import User
+from dorvan.tickets import gate
+from dorvan.tickets.models import Ticket
+from dorvan.tickets.models.gate import ALLOWANCE, ARRIVED, MEASURED, ORDER
+from dorvan.tickets.results.longwork import Working
+
+from .models import Hand
+
+BENCH = "the bench"
+"""Where work goes that no brake does."""
+
+
+class NotPlanned(Exception):
+    """A ticket that cannot be planned, and why, in words."""
+
+
+def gather(tickets: Iterable[Ticket], minutes: Mapping[int, int], calendar: Calendar) -> tuple[Work, list]:
+    """What can be planned of these tickets, and (ticket number, why) of the others, packed; ``minutes`` are typed for
+    tickets that no order gives a time."""
+    tasks, told = [], []
+    for ticket in tickets:
+        try:
+            tasks += _of(ticket, minutes.get(ticket.number), calendar)
+        except NotPlanned as why:
+            told.append([ticket.number, packed(why.args[0])])
+    return Work(tuple(tasks), tuple(people({task.brake for task in tasks}, calendar))), told
+
+
+def _of(ticket: Ticket, typed: int | None, calendar: Calendar) -> list[Task]:
+    if ticket.supplier_id:
+        raise NotPlanned(f"is bent by {ticket.supplier}")
+    left = pieces_left(ticket)
+    if not left:
+        raise NotPlanned("is bent already")
+    ready, proof = _gate(ticket, calendar)
+    part = ticket.figures.part
+    hands = 2 if by_two(part) else 1
+    if typed:
+        found = [Task(ticket.tag, ticket.brake.name if ticket.brake else BENCH, typed, hands=hands)]
+    else:
+        steps, brakes = _ordered(ticket)
+        found = tasks_of(ticket.tag, steps, brakes, left, hands, ticket.brake.name)
+    due = None if ticket.due is None else calendar.end_of(ticket.due)
+    found = [replace(task, ready=ready, due=due) for task in found]
+    if proof:
+        before = replace(found[0], id=f"{ticket.tag} proof", minutes=PROOF, hands=1, due=None, after=())
+        found = [before, replace(found[0], after=(before.id, *found[0].after)), *found[1:]]
+    return found
+
+
+def _gate(ticket: Ticket, calendar: Calendar) -> tuple[int, bool]:
+    """(minute before which it may not begin, whether a proof bend comes first)."""
+    ready, proof = 0, False
+    for point in gate.shut(ticket, but=(ORDER,)):
+        if point.name == ALLOWANCE:
+            proof = True
+            continue
+        until = gate.expected(ticket) if point.name in (MEASURED, ARRIVED) else None
+        if until is None:
+            raise NotPlanned(Said("is held: {what}: {said}", what=point.title.lower(), said=point.wanted[0]))
+        ready = max(ready, calendar.start_of(until))
+    return ready, proof
+
+
+def _ordered(ticket: Ticket) -> tuple[tuple[Step, ...], dict[str, Machine]]:
+    revision = ticket.revision
+    if revision and revision.is_current:
+        found, files = revision.plan, revision.brake_files
+    else:
+        try:
+            found, files = ticket.ordered, ticket.brake_files
+        except Working:
+            raise NotPlanned("has its order worked out right now: plan again in a moment") from None
+        except Refusal as refusal:
+            raise NotPlanned(Said("has no order: it {said}", said=refusal.message)) from None
+    if found is None or not found.steps:
+        raise NotPlanned("has no bend order: say how many minutes it takes")
+    if not found.feasible:
+        raise NotPlanned("has no order that bends it yet: see Order")
+    machines = [parsed(file) for file in files]
+    return found.steps, {machine.name: machine for machine in machines} | {ticket.brake.name: machines[0]}
+
+
+def pieces_left(ticket: Ticket) -> int:
+    """How many pieces are still to be bent."""
+    revision = ticket.revision
+    if not revision or not revision.is_current:
+        return ticket.quantity
+    return max(0, ticket.quantity - Progress(revision).good)
+
+
+def people(brakes: set[str], calendar: Calendar) -> list[Person]:
+    """Everybody who is planned: the brakes each may use, and when each is away."""
+    known = {brake.name: brake for brake in Brake.objects.prefetch_related("hands")}
+    out = set(Hand.objects.filter(planned=False).values_list("user_id", flat=True))
+    alone = set(Hand.objects.filter(helps=False).values_list("user_id", flat=True))
+    found = []
+    for user in User.objects.filter(is_active=True).exclude(pk__in=out).prefetch_related("away").order_by("username"):
+        may = frozenset(name for name in brakes if name not in known or known[name].may_use(user))
+        away = tuple((calendar.minute(row.begin), calendar.minute(row.end)) for row in user.away.all())
+        found.append(Person(user.username, may, user.pk not in alone, tuple((a, b) for a, b in away if b > a)))
+    return found

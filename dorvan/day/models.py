@@ -1,0 +1,92 @@
+"""The shop's hours, who is there, and plans as they were made; each only added to."""
+
+from datetime import time
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from bendcore.day.calendar import Calendar, Hours
+from bendcore.day.data import read_plan, read_work
+from bendcore.day.work import DayPlan, Work
+
+
+class ShopHours(models.Model):
+    """When the shop works, from now on: the last counts. ``stretches`` are texts as ``07:30``, Monday is 0."""
+
+    stretches = models.JSONField()
+    weekdays = models.JSONField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    @classmethod
+    def now(cls) -> Hours:
+        """The hours in force."""
+        last = cls.objects.last()
+        return hours_of(last.stretches, last.weekdays) if last else Hours()
+
+
+def hours_of(stretches: list, weekdays: list) -> Hours:
+    """Hours as they are kept."""
+    return Hours(tuple((time.fromisoformat(a), time.fromisoformat(b)) for a, b in stretches), tuple(weekdays))
+
+
+def kept_hours(hours: Hours) -> dict:
+    """Hours to be kept."""
+    return {"stretches": [[a.isoformat("minutes"), b.isoformat("minutes")] for a, b in hours.stretches],
+            "weekdays": list(hours.weekdays)}
+
+
+class Hand(models.Model):
+    """How somebody works: whether as a second pair of hands too; whether in the plan at all."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, models.CASCADE, related_name="hand")
+    helps = models.BooleanField(default=True)
+    planned = models.BooleanField(default=True)
+
+
+class Away(models.Model):
+    """Somebody is not there."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="away")
+    begin = models.DateTimeField()
+    end = models.DateTimeField()
+    note = models.CharField(max_length=80, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["begin"]
+
+
+class Plan(models.Model):
+    """A plan as it was asked for: ``begin`` and ``hours`` turn its minutes into times, ``work`` is what is planned,
+    ``told`` what is not and why, ``laid`` the plan itself, None until it is worked out."""
+
+    begin = models.DateTimeField()
+    hours = models.JSONField()
+    work = models.JSONField()
+    told = models.JSONField(default=list)
+    laid = models.JSONField(null=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    @property
+    def calendar(self) -> Calendar:
+        """Its minutes as times of the shop."""
+        return Calendar(timezone.localtime(self.begin), hours_of(**self.hours))
+
+    @property
+    def core(self) -> Work:
+        """What is planned."""
+        return read_work(self.work)
+
+    @property
+    def found(self) -> DayPlan | None:
+        """The plan, once it is worked out."""
+        return self.laid and read_plan(self.laid, self.core)

@@ -1,0 +1,227 @@
+"""The day on the page: the plan in force with what is really ticked, plans anew, what was put, hours and people."""
+
+import json
+from dataclasses import replace
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from bendcore.day.data import work_data
+from bendcore.day.why import AFTER, BRAKE, HELD, LONG, PERSON, PUT, why_late
+from bendcore.day.work import Work
+from bendcore.errors import Refusal
+from bendcore.said import unpacked
+from dorvan import fields
+from dorvan.brakes.models import Brake
+from dorvan.drawings.day import board
+from dorvan.floor.run import Progress
+from dorvan.people.models import User
+from dorvan.people.roles import lead_required
+from dorvan.tickets.models import Ticket
+from dorvan.tickets.results.longwork import Working, desk
+from dorvan.tickets.results.watch import forget, progress, stop
+
+from .forms import WEEKDAYS, read_away, read_chosen, read_fix, read_hours
+from .gathering import gather
+from .models import Away, Hand, Plan, ShopHours, kept_hours
+from .solving import name_for, solved
+
+MOST_LISTED = 150
+WHY = {HELD: "held until then", LONG: "it takes longer than there is time for", PUT: "somebody put it there",
+       BRAKE: "its brake was at", PERSON: "its people were at", AFTER: "it comes after"}
+"""Why a task is late, for people; what it names follows."""
+
+
+@require_GET
+def day(request):
+    return day_page(request)
+
+
+def day_page(request, error: Refusal | None = None):
+    """The plan in force, or that it is being worked out, and what may be planned."""
+    plan, context = Plan.objects.last(), {}
+    if plan:
+        context = _plan(plan, _worked_out(plan))
+    tickets = Ticket.objects.filter(archived=False).select_related("brake", "supplier").order_by("due", "number")
+    return render(request, "day/day.html", {
+        "at": "day", "units": request.user.units, "plan": plan, "tickets": tickets[:MOST_LISTED],
+        "chosen": _chosen(plan, request.POST if error else None), "typed": request.POST if error else {},
+        "error": {"field": error.path, "message": error.message} if error else None} | context,
+        status=422 if error else 200)
+
+
+def _chosen(plan, typed) -> set[int]:
+    """Numbers of the tickets to tick in the form: as posted, or as in the plan in force."""
+    if typed is not None:
+        return {n for key in typed if key.startswith("t") and (n := fields.number(key[1:])) is not None}
+    if not plan:
+        return set()
+    return {int(task["id"][2:6].rstrip(". ")) for task in plan.work["tasks"]} | {number for number, _ in plan.told}
+
+
+def _worked_out(plan: Plan) -> dict:
+    """The plan kept, once it is there: {} then, or how far it is, or why there is none."""
+    if plan.laid is not None:
+        return {}
+    text = json.dumps(plan.work, sort_keys=True)
+    try:
+        found = json.loads(desk.ask(solved, text))
+    except Working:
+        return {"working": True, "far": progress(name_for(text))}
+    except Refusal as refusal:
+        return {"refused": refusal}
+    Plan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
+    plan.refresh_from_db()
+    return {}
+
+
+def _plan(plan: Plan, far: dict) -> dict:
+    found, calendar = plan.found, plan.calendar
+    told = dict(plan.told)
+    tickets = {t.number: t for t in Ticket.objects.filter(number__in=[*told, *map(_number, plan.core.tasks)])}
+    context = far | {"told": [(tickets[n], unpacked(why)) for n, why in plan.told if n in tickets]}
+    if found is None:
+        return context
+    done = {task.id: share for task in plan.core.tasks if (share := _done(tickets.get(_number(task)))) is not None}
+    rows = plan.core.brakes
+    names = [person.name for person in plan.core.people]
+    now = calendar.minute(timezone.localtime())
+    lines = [_line(one, found.placed, calendar, tickets, done, now) for one in found.placed]
+    return context | {
+        "found": found, "by_brake": board(found.placed, calendar, rows, lambda one: (one.task.brake,), done, now),
+        "by_person": board(found.placed, calendar, names, lambda one: one.who, done, now), "lines": lines,
+        "late": [line for line in lines if line["one"].late], "people": [
+            (name, [line for line in lines if name in line["one"].who]) for name in names],
+        "ends": calendar.moment(max((one.end for one in found.placed), default=0), ends=True),
+        "set_ups": sum(one.setting for one in found.placed), "kept": sum(bool(one.task.setting) and not one.setting for one in found.placed)}
+
+
+def _number(task) -> int:
+    return int(task.id.split(".")[0].split(" ")[0][2:])
+
+
+def _done(ticket) -> float | None:
+    """The share of a ticket's strokes that are ticked; None where it has none."""
+    revision = ticket and ticket.revision
+    if not revision or not revision.plan.steps:
+        return None
+    run = Progress(revision)
+    return min(1.0, sum(piece > 0 for piece, _ in run.done) / max(1, run.needed * run.count))
+
+
+def _line(one, placed, calendar, tickets, done, now) -> dict:
+    share = done.get(one.task.id, 0.0)
+    expected = min(1.0, max(0.0, (now - one.start - one.setting) / one.task.minutes))
+    why, what = why_late(one, placed) if one.late else ("", "")
+    return {"one": one, "ticket": tickets.get(_number(one.task)), "begins": calendar.moment(one.start),
+            "ends": calendar.moment(one.end, ends=True), "share": share, "why": WHY.get(why, ""), "what": what,
+            "behind": expected - share > 0.15 and one.task.id in done or expected > 0 and not share}
+
+
+@require_POST
+def new(request):
+    """Plan the chosen tickets from now on."""
+    begin = timezone.now().replace(second=0, microsecond=0)
+    hours = ShopHours.now()
+    try:
+        numbers, minutes = read_chosen(request.POST)
+        plan = Plan(begin=begin, hours=kept_hours(hours), made_by=request.user)
+        tickets = Ticket.objects.filter(number__in=numbers).select_related("brake", "supplier", "lead")
+        work, plan.told = gather(tickets.order_by("number"), minutes, plan.calendar)
+        work.check()
+        if not work.tasks:
+            raise Refusal("tickets", "cannot be planned yet: " + "; ".join(
+                f"T-{n:04d} {unpacked(why)}" for n, why in plan.told[:3]))
+    except Refusal as refusal:
+        return day_page(request, refusal)
+    _keep(plan, work)
+    return redirect("day:day")
+
+
+def _keep(plan: Plan, work: Work) -> None:
+    plan.work = json.loads(json.dumps(work_data(work)))
+    text = json.dumps(plan.work, sort_keys=True)
+    forget(name_for(text))
+    plan.save()
+
+
+@require_POST
+def fix(request, pk: int):
+    """A task put somewhere, or let go, and the rest planned anew round it."""
+    before = get_object_or_404(Plan, pk=pk)
+    work = before.core
+    try:
+        if before.pk != Plan.objects.last().pk:
+            raise Refusal("task", "is of a plan that is not in force any more: load the page anew")
+        name, minute = read_fix(request.POST, [task.id for task in work.tasks])
+    except Refusal as refusal:
+        return day_page(request, refusal)
+    tasks = tuple(replace(task, fixed=minute) if task.id == name else task for task in work.tasks)
+    plan = Plan(begin=before.begin, hours=before.hours, told=before.told, made_by=request.user)
+    _keep(plan, replace(work, tasks=tasks))
+    return redirect("day:day")
+
+
+@require_POST
+def end(request, pk: int):
+    """End the search with the best so far."""
+    plan = get_object_or_404(Plan, pk=pk)
+    stop(name_for(json.dumps(plan.work, sort_keys=True)))
+    return redirect("day:day")
+
+
+@require_GET
+def crew(request):
+    return crew_page(request)
+
+
+def crew_page(request, error: Refusal | None = None):
+    """The shop's hours, who is planned, who helps, who is away, who may use what."""
+    hours, brakes = ShopHours.now(), list(Brake.objects.prefetch_related("hands"))
+    hands = {hand.user_id: hand for hand in Hand.objects.all()}
+    rows = [{"user": user, "hand": hands.get(user.pk) or Hand(user=user), "may": [b for b in brakes if b.may_use(user)],
+             "away": [row for row in user.away.all() if row.end > timezone.now()]}
+            for user in User.objects.filter(is_active=True).prefetch_related("away").order_by("username")]
+    return render(request, "day/crew.html", {
+        "at": "day", "rows": rows, "brakes": brakes, "weekdays": list(enumerate(WEEKDAYS)), "hours": hours,
+        "stretches": ", ".join(f"{a:%H:%M}-{b:%H:%M}" for a, b in hours.stretches),
+        "typed": request.POST if error else {},
+        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+
+
+@require_POST
+@lead_required
+def hours(request):
+    """Other working hours from now on."""
+    try:
+        found = read_hours(request.POST)
+    except Refusal as refusal:
+        return crew_page(request, refusal)
+    ShopHours.objects.create(by=request.user, **kept_hours(found))
+    messages.success(request, "These are the shop's hours for plans made from now on.")
+    return redirect("day:crew")
+
+
+@require_POST
+@lead_required
+def hand(request):
+    """Whether somebody is planned, and helps."""
+    user = fields.row(User.objects.filter(is_active=True), request.POST.get("user"))
+    Hand.objects.update_or_create(user=user, defaults={"planned": request.POST.get("planned") == "on",
+                                                       "helps": request.POST.get("helps") == "on"})
+    return redirect("day:crew")
+
+
+@require_POST
+def away(request):
+    """Somebody is away, or that is taken back."""
+    if request.POST.get("remove"):
+        fields.row(Away.objects, request.POST["remove"]).delete()
+        return redirect("day:crew")
+    try:
+        Away.objects.create(by=request.user, **read_away(request.POST))
+    except Refusal as refusal:
+        return crew_page(request, refusal)
+    return redirect("day:crew")

@@ -1,0 +1,50 @@
+"""A day's plan on the page: a row for each brake or person, a bar for each task, over the shop's working minutes."""
+
+from collections.abc import Callable, Mapping, Sequence
+
+from bendcore.day.calendar import Calendar
+from bendcore.day.work import Placed
+
+LEFT, ROW, TOP, WIDTH, LEAST = 150, 56, 44, 1180, 240
+CHARACTER = 7.2
+
+
+def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row_of: Callable[[Placed], Sequence[str]],
+          done: Mapping[str, float], now: int | None = None) -> dict:
+    """What is drawn, in pixels; ``scale`` is pixels to a minute, ``done`` the share of a task that is ticked, ``now``
+    the minute it is."""
+    last = max([one.end for one in placed] + [LEAST])
+    scale = (WIDTH - LEFT - 12) / last
+    bars = []
+    for one in placed:
+        for name in row_of(one):
+            if name in rows:
+                bars.append(_bar(one, LEFT + one.start * scale, TOP + rows.index(name) * ROW, scale, done))
+    return {"width": WIDTH, "height": TOP + ROW * len(rows) + 8, "scale": scale, "left": LEFT, "bars": bars,
+            "rows": [{"name": name[:20], "y": TOP + n * ROW, "mid": TOP + n * ROW + ROW / 2 + 4}
+                     for n, name in enumerate(rows)],
+            "ticks": _ticks(calendar, last, scale), "now": None if now is None or now > last else LEFT + now * scale}
+
+
+def _bar(one: Placed, x: float, y: float, scale: float, done) -> dict:
+    wide, setting = (one.end - one.start) * scale, one.setting * scale
+    words = one.task.id
+    return {"id": one.task.id, "start": one.start, "x": round(x, 1), "y": y + 6, "wide": round(wide, 1),
+            "high": ROW - 12,
+            "setting": round(setting, 1), "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
+            "words": words if len(words) * CHARACTER < wide - setting - 6 else "", "text_x": round(x + setting + 5, 1),
+            "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,
+            "text_y": y + ROW / 2 + 4, "bent_x": round(x + setting, 1), "ticked_y": y + ROW - 12}
+
+
+def _ticks(calendar: Calendar, last: int, scale: float) -> list[dict]:
+    """Days, and whole hours where there is room."""
+    found = []
+    for day, start, end in calendar.days(last):
+        found.append({"x": round(LEFT + start * scale, 1), "words": f"{day:%a} {day.day}", "day": True})
+        every = next(step for step in (30, 60, 120, 240, 10_000) if step * scale > 46)
+        for minute in range(start, min(end, last)):
+            at = calendar.moment(minute)
+            if (at.hour * 60 + at.minute) % every == 0 and (minute - start) * scale > 54:
+                found.append({"x": round(LEFT + minute * scale, 1), "words": f"{at:%H:%M}", "day": False})
+    return found

@@ -1,0 +1,130 @@
+"""The day's plan from the shop's own tickets."""
+
+import json
+from datetime import timedelta
+
+from django.utils import timezone
+
+from bendcore.day.work import faults
+from dorvan.day.models import Away, Hand, Plan, ShopHours
+from dorvan.floor.models import Run, StepRecord
+from dorvan.people.models import User
+from dorvan.tickets.models import Ticket
+from tests.core.samples import part_file
+from tests.web.base import ShopCase
+
+
+class Day(ShopCase):
+    def setUp(self):
+        super().setUp()
+        today = timezone.localdate()
+        for n, quantity in ((21, 12), (22, 40)):
+            Ticket.objects.create(number=n, part=part_file((30, 50 + n, 30)), brake=self.brake, punch="Straight 85",
+                                  die="V 8", quantity=quantity, made_by=self.bench, due=today + timedelta(days=1))
+        self.long = Ticket.objects.create(number=23, part=part_file(width=1400), brake=self.brake, quantity=5,
+                                          made_by=self.bench)
+
+    def plan(self, *numbers, status=302, **more):
+        form = {f"t{n}": "on" for n in numbers} | more
+        answer = self.client.post("/day/new/", form)
+        self.assertEqual(answer.status_code, status, answer.content[:500])
+        if status != 302:
+            return answer
+        self.client.get("/day/")
+        return Plan.objects.last()
+
+    def test_tickets_are_planned_with_the_times_of_their_orders_and_share_set_ups(self):
+        plan = self.plan(7, 21, 22, 23)
+        work, found = plan.core, plan.found
+        self.assertEqual(faults(work, found.placed), [])
+        self.assertEqual({task.id for task in work.tasks}, {"T-0007", "T-0021", "T-0022", "T-0023"})
+        by_id = {task.id: task for task in work.tasks}
+        self.assertEqual(by_id["T-0023"].hands, 2)
+        self.assertEqual(by_id["T-0007"].key, by_id["T-0021"].key)
+        self.assertGreater(by_id["T-0022"].minutes, 2 * by_id["T-0021"].minutes)
+        self.assertLess(sum(bool(one.setting) for one in found.placed), 4)
+        page = self.client.get("/day/")
+        self.assertContains(page, "tools stand")
+        self.assertContains(page, "two people")
+        self.assertContains(page, 'data-task="T-0022"')
+
+    def test_what_is_held_is_told_or_begins_when_it_may(self):
+        self.client.post("/t/21/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "awaited": "on"})
+        soon = timezone.localdate() + timedelta(days=4)
+        self.client.post("/t/22/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "expected": str(soon)})
+        Ticket.objects.filter(number=7).update(job="batch")
+        plan = self.plan(7, 21, 22)
+        self.assertEqual([n for n, _ in plan.told], [21])
+        self.assertContains(self.client.get("/day/"), "bought in have arrived: Pins has not arrived")
+        placed = {one.task.id: one for one in plan.found.placed}
+        self.assertEqual(placed["T-0022"].task.ready, plan.calendar.start_of(soon))
+        self.assertGreaterEqual(placed["T-0022"].start, placed["T-0022"].task.ready)
+        self.assertGreaterEqual(placed["T-0007"].start, placed["T-0007 proof"].end)
+        if placed["T-0022"].late:
+            self.assertContains(self.client.get("/day/"), "held until then")
+
+    def test_what_is_ticked_counts_and_the_rest_is_planned(self):
+        self.release()
+        revision = Ticket.objects.get(number=7).revision
+        for piece in (1, 2):
+            run = Run.objects.create(revision=revision, piece=piece, by=self.bench)
+            for step in range(1, len(revision.plan.steps) + 1):
+                StepRecord.objects.create(run=run, step=step, angle=90, by=self.bench)
+        whole = next(t for t in self.plan(21).core.tasks)
+        left = next(t for t in self.plan(7).core.tasks)
+        self.assertLess(left.minutes, whole.minutes)
+        self.assertContains(self.client.get("/day/"), "67")
+        Ticket.objects.filter(number=7).update(quantity=2)
+        self.assertContains(self.plan(7, status=422), "is bent already", status_code=422)
+
+    def test_a_task_is_put_somewhere_and_let_go_again(self):
+        plan = self.plan(7, 21, 22)
+        answer = self.client.post(f"/day/{plan.pk}/fix/", {"task": "T-0022", "minute": "200"})
+        self.assertEqual(answer.status_code, 302)
+        self.assertContains(self.client.get("/day/"), "put there")
+        fixed = Plan.objects.last()
+        self.assertEqual(next(one.start for one in fixed.found.placed if one.task.id == "T-0022"), 200)
+        self.assertEqual(faults(fixed.core, fixed.found.placed), [])
+        self.assertEqual(self.client.post(f"/day/{plan.pk}/fix/", {"task": "T-0007", "minute": "9"}).status_code, 422)
+        for form in ({"task": "T-0099", "minute": "9"}, {"task": "T-0007", "minute": "soon"}):
+            self.assertEqual(self.client.post(f"/day/{fixed.pk}/fix/", form).status_code, 422)
+        self.client.post(f"/day/{fixed.pk}/fix/", {"task": "T-0022", "free": "1"})
+        self.client.get("/day/")
+        self.assertEqual(Plan.objects.last().found.cost, plan.found.cost)
+
+    def test_who_may_who_helps_and_who_is_away(self):
+        self.client.force_login(self.lead)
+        self.brake.hands.set([self.bench])
+        self.client.post("/day/crew/hand/", {"user": self.lead.pk, "planned": "on"})
+        self.assertFalse(Hand.objects.get(user=self.lead).helps)
+        self.assertContains(self.plan(23, status=422), "nobody is there to help", status_code=422)
+        begin = timezone.localtime() - timedelta(hours=1)
+        self.client.post("/day/crew/away/", {"user": self.bench.pk, "begin": begin.isoformat(timespec="minutes"),
+                                             "end": (begin + timedelta(days=3)).isoformat(timespec="minutes")})
+        plan = self.plan(7)
+        self.assertGreaterEqual(plan.found.placed[0].start, plan.calendar.minute(Away.objects.get().end))
+        self.client.post("/day/crew/away/", {"remove": Away.objects.get().pk})
+        self.assertEqual(self.plan(7).found.placed[0].start, 0)
+        self.assertEqual(self.client.post("/day/crew/away/", {"user": self.bench.pk, "begin": "soon"}).status_code, 422)
+        User.objects.filter(pk=self.bench.pk).update(is_active=False)
+        self.assertContains(self.plan(7, status=422), "nobody who may use", status_code=422)
+
+    def test_the_shops_hours_are_a_leads_and_refused_where_they_cannot_be(self):
+        self.client.force_login(self.lead)
+        days = {f"day{n}": "on" for n in range(5)}
+        for text in ("", "7-12", "12:00-9:00", "9:00-12:00, 11:00-15:00", "25:00-26:00", "a" * 500):
+            answer = self.client.post("/day/crew/hours/", {"stretches": text} | days)
+            self.assertEqual(answer.status_code, 422)
+        self.assertEqual(self.client.post("/day/crew/hours/", {"stretches": "6:00-14:00"}).status_code, 422)
+        self.client.post("/day/crew/hours/", {"stretches": "6:00-10:00, 10:30-14:00"} | days)
+        self.assertEqual(len(ShopHours.now().stretches), 2)
+
+    def test_minutes_are_typed_for_what_no_order_tells(self):
+        Ticket.objects.create(number=30, made_by=self.bench, part=part_file() | {"shape": {
+            "kind": "tube", "dims": "outside", "diameter": 90, "length": 80,
+            "seam": {"kind": "butt", "width": 0, "at": 180}}, "allowance": {"method": "k_factor", "k": 0.5}})
+        self.assertContains(self.plan(30, status=422), "say how many minutes", status_code=422)
+        self.assertEqual(self.plan(30, m30="45").core.tasks[0].minutes, 45)
+        for form in ({}, {"t30": "on", "m30": "-3"}, {"t30": "on", "m30": "1e9"}):
+            self.assertEqual(self.client.post("/day/new/", form).status_code, 422)
+        self.assertTrue(json.dumps(Plan.objects.last().work))
