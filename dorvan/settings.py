@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "dorvan.floor",
     "dorvan.day",
     "dorvan.site",
+    "dorvan.joining",
     "dorvan.outside",
     "dorvan.cutting",
     "dorvan.learning",

@@ -95,7 +95,8 @@ def _plan(plan: Plan, far: dict) -> dict:
         "late": [line for line in lines if line["one"].late], "people": [
             (name, [line for line in lines if name in line["one"].who]) for name in names],
         "ends": calendar.moment(max((one.end for one in found.placed), default=0), ends=True),
-        "set_ups": sum(one.setting for one in found.placed), "kept": sum(bool(one.task.setting) and not one.setting for one in found.placed)}
+        "set_ups": sum(one.setting for one in found.placed),
+        "kept": sum(bool(one.task.setting) and not one.setting for one in found.placed)}
 
 
 def _number(task) -> int:
