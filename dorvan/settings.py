@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "dorvan.tickets",
     "dorvan.floor",
     "dorvan.day",
+    "dorvan.jobpack",
     "dorvan.site",
     "dorvan.joining",
     "dorvan.outside",

@@ -7,6 +7,7 @@ urlpatterns = [
     path("", include("dorvan.floor.urls")),
     path("", include("dorvan.learning.urls")),
     path("", include("dorvan.outside.urls")),
+    path("", include("dorvan.jobpack.urls")),
     path("", include("dorvan.joining.urls")),
     path("", include("dorvan.simulated.urls")),
     path("site/", include("dorvan.site.urls")),

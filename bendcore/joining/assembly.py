@@ -19,7 +19,7 @@ def steps(part: Part, joints: Sequence[tuple[Joint, str]], lined: bool = False, 
         yield Said("Hold {places}: tack or cleco the ends and the middle only.", places=", ".join(closing[:6]))
     if diagonals:
         words = "; ".join(f"{{t{n}}} {{d{n}}}" for n in range(len(diagonals)))
-        values = {f"t{n}": title.lower() for n, (title, _) in enumerate(diagonals)}
+        values = {f"t{n}": title[:1].lower() + title[1:] for n, (title, _) in enumerate(diagonals)}
         values |= {f"d{n}": Mm(size) for n, (_, size) in enumerate(diagonals)}
         yield Said("Square it before anything more: " + words + ". They must agree; write both down.", **values)
     if WELD in kinds:

@@ -95,7 +95,7 @@ def _order(ticket, card):
         return
     if not ticket.brake_id:
         yield "no brake is chosen: see Stock"
-    elif not ticket.order_is_known:
+    elif not ticket.order_is_known and not ticket.is_released:
         yield "none is found for it as it stands: see Order"
 
 

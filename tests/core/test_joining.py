@@ -111,7 +111,7 @@ class Assembly(SimpleTestCase):
         joints = [(j, j.kind) for j in joints_of(part)]
         said = [str(words) for words in steps(part, joints, lined=True, sealed=True)]
         squared = next(n for n, words in enumerate(said) if words.startswith("Square it"))
-        diagonal = dict((title.lower(), size) for _, title, size in part.shape.openings())
+        diagonal = dict((title[:1].lower() + title[1:], size) for _, title, size in part.shape.openings())
         for title, size in diagonal.items():
             self.assertIn(f"{title} {size:.2f}".rstrip("0"), said[squared])
         order = [next(n for n, words in enumerate(said) if begins in words) for begins in

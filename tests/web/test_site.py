@@ -227,7 +227,7 @@ class Gate(SiteCase):
                                               "expected": "2026-07-02"})
         self.assertEqual(self.names(), ["arrived"])
         self.assertContains(self.client.get("/"), "parts to come")
-        self.assertContains(self.client.get("/t/7/layout/"), "gate: 1 open")
+        self.assertContains(self.client.get("/t/7/layout/"), "gate 1 open")
         self.assertContains(self.client.get("/t/7/gate/"), "Pins has not arrived, expected 2026-07-02")
         self.assertContains(self.client.post("/t/7/release/"), "gate is shut", status_code=422)
         self.client.post("/t/7/kit/bought/", {"arrived": Ticket.objects.get(number=7).bought_in.get().pk})

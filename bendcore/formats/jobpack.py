@@ -1,0 +1,146 @@
+"""A job on paper: one PDF of sections, each with words, tables to read or to fill in, drawings of blanks and a code
+that a tablet's camera reads. Black on white; every page says whose it is.
+"""
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from html import escape
+
+from reportlab.graphics.barcode.qr import QrCodeWidget
+from reportlab.graphics.shapes import Drawing, Line, Polygon
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.platypus import Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
+
+from ..sheet.unfold import FlatPattern
+from .report import MM, RULED, STYLES
+
+WIDE, HIGH, MARGIN = 178.0, 92.0, 16.0
+CODE = 32.0
+PLAIN = str.maketrans({"−": "-", "–": "-", "■": "!", "▲": "!", "✓": "ok", "“": '"', "”": '"', "′": "'", "″": '"',
+                       "…": "...", "≤": "<=", "≥": ">=", "→": "->", "⁄": "/"})
+"""What the printer's own letters do not have, in those that they have."""
+
+
+@dataclass(frozen=True)
+class Words:
+    """Paragraphs; ``numbered`` ones are steps with a box to tick."""
+
+    lines: Sequence[str]
+    numbered: bool = False
+
+
+@dataclass(frozen=True)
+class Rows:
+    """A table: its ``header``, and rows of texts; an empty one is to be filled in."""
+
+    header: Sequence[str]
+    rows: Sequence[Sequence[str]]
+
+
+@dataclass(frozen=True)
+class Blank:
+    """A blank with its bend lines, fitted to the page."""
+
+    flat: FlatPattern
+
+
+@dataclass(frozen=True)
+class Code:
+    """An address as a square code."""
+
+    address: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Photograph:
+    """A picture as JPEG, and what it shows."""
+
+    jpeg: bytes
+    words: str
+
+
+Block = Words | Rows | Blank | Code | Photograph
+
+
+@dataclass(frozen=True)
+class Section:
+    """A part of the pack, beginning on a page of its own where it is a ``page``."""
+
+    title: str
+    blocks: Sequence[Block]
+    page: bool = True
+
+
+def job_pack(title: str, sections: Sequence[Section]) -> bytes:
+    """The PDF of these sections."""
+    story: list = []
+    for n, section in enumerate(sections):
+        if n and section.page:
+            story.append(PageBreak())
+        story.append(Paragraph(_text(section.title), STYLES["Heading1" if section.page else "Heading2"]))
+        for block in section.blocks:
+            story += [*_drawn(block), Spacer(1, 3 * MM)]
+
+    def foot(canvas, document):
+        canvas.setFont("Helvetica", 8)
+        canvas.drawString(MARGIN * MM, 9 * MM, _plain(title))
+        canvas.drawRightString(A4[0] - MARGIN * MM, 9 * MM, str(document.page))
+
+    found = io.BytesIO()
+    SimpleDocTemplate(found, pagesize=A4, title=_plain(title), leftMargin=MARGIN * MM, rightMargin=MARGIN * MM,
+                      topMargin=MARGIN * MM, bottomMargin=MARGIN * MM).build(story, onFirstPage=foot, onLaterPages=foot)
+    return found.getvalue()
+
+
+def _plain(text: str) -> str:
+    return str(text).translate(PLAIN).encode("cp1252", "replace").decode("cp1252")
+
+
+def _text(text: str) -> str:
+    return escape(_plain(text))
+
+
+def _drawn(block: Block) -> list:
+    if isinstance(block, Words):
+        lines = [f"{n}. [  ] {_text(line)}" if block.numbered else _text(line) for n, line in enumerate(block.lines, 1)]
+        return [Paragraph(line, STYLES["BodyText"]) for line in lines]
+    if isinstance(block, Rows):
+        cells = [[Paragraph(f"<b>{_text(cell)}</b>", STYLES["BodyText"]) for cell in block.header]]
+        cells += [[Paragraph(_text(cell), STYLES["BodyText"]) for cell in row] for row in block.rows]
+        return [Table(cells, [WIDE * MM / len(block.header)] * len(block.header), style=RULED, repeatRows=1)]
+    if isinstance(block, Blank):
+        return [_blank(block.flat)]
+    if isinstance(block, Photograph):
+        picture = Image(io.BytesIO(block.jpeg))
+        scale = min(WIDE * MM / 2 / picture.imageWidth, 60 * MM / picture.imageHeight)
+        picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
+        return [KeepTogether([picture, Paragraph(_text(block.words), STYLES["BodyText"])])]
+    return [_code(block.address), Paragraph(_text(block.words), STYLES["BodyText"])]
+
+
+def _code(address: str) -> Drawing:
+    found = Drawing(CODE * MM, CODE * MM)
+    found.add(QrCodeWidget(address, barLevel="M", barWidth=CODE * MM, barHeight=CODE * MM))
+    return found
+
+
+def _blank(flat: FlatPattern) -> Drawing:
+    long, wide = flat.size
+    scale = min(WIDE / long, HIGH / wide) * MM
+    found = Drawing(long * scale, wide * scale)
+
+    def ring(points, width):
+        flattened = [value * scale for point in points for value in point]
+        return Polygon(flattened, strokeColor=colors.black, fillColor=None, strokeWidth=width)
+
+    found.add(ring(flat.outline, 0.9))
+    for hole in flat.holes:
+        found.add(ring(hole.outline(), 0.6))
+    for bend in flat.bends:
+        (x0, y0), (x1, y1) = bend.line
+        dashes = [8, 2, 1, 2] if bend.bend.sign > 0 else [4, 3]
+        found.add(Line(x0 * scale, y0 * scale, x1 * scale, y1 * scale, strokeWidth=0.6, strokeDashArray=dashes))
+    return found

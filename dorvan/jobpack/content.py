@@ -1,0 +1,212 @@
+"""What stands in a job pack, section by section, from the records as they are."""
+
+from collections.abc import Callable, Iterator
+
+from bendcore.brakes.brake import Brake
+from bendcore.errors import Refusal
+from bendcore.floor.hazards import hazards as at_the_brake
+from bendcore.floor.setup import set_ups
+from bendcore.formats.jobpack import Blank, Code, Photograph, Rows, Section, Words
+from bendcore.joining.assembly import hazards, steps
+from bendcore.layout.marks import diagonal
+from bendcore.layout.marks import steps as marking_steps
+from bendcore.order.gauge import EDGE, LINE
+from bendcore.order.plan import Plan
+from bendcore.part import Part
+from bendcore.quality.checklist import checklist
+from bendcore.quality.checksheet import TRIED
+from bendcore.said import Said, in_units
+from bendcore.units import read_off, show_angle, show_length
+from dorvan.brakes.models import parsed
+from dorvan.joining.listing import counted, kit_of, rows_of
+from dorvan.site.models import Visit
+from dorvan.tickets import gate
+from dorvan.tickets.models import Ticket
+from dorvan.tickets.models.bought import LINING
+from dorvan.tickets.pages.order import making_card
+from dorvan.tickets.results.longwork import Working
+
+SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "Marking out", "order": "Bend order",
+            "set-up": "Set-up", "cards": "Cards", "check": "Check sheet", "joins": "Join list"}
+"""What a pack may hold, by its word."""
+
+
+class Writer:
+    """Writes for one reader's ``units``; ``address`` makes the address of a page."""
+
+    def __init__(self, units: str, address: Callable[[str], str]):
+        self.units, self.address = units, address
+
+    def mm(self, size: float | None) -> str:
+        """A length with its unit; nothing for None."""
+        return "" if size is None else f"{show_length(size, self.units)} {self.units}"
+
+    def said(self, words: str) -> str:
+        """Anything said, in the reader's units."""
+        return in_units(words, self.units)
+
+    def sections(self, lead: Ticket, chosen: set[str]) -> Iterator[Section]:
+        """The sections chosen of a kit, its lead first."""
+        pieces = kit_of(lead)
+        if "tag" in chosen:
+            yield self._tag(lead, pieces)
+        if "site" in chosen:
+            yield from self._site(pieces)
+        if "cut" in chosen:
+            yield self._cut(pieces)
+        for piece in pieces:
+            yield from self._piece(piece, chosen)
+        if "joins" in chosen:
+            yield self._joins(lead)
+
+    def _tag(self, lead, pieces) -> Section:
+        part = lead.figures.part
+        lines = [f"{lead.quantity} off. {part.stock.material.title}, {self.mm(part.stock.thickness)}."
+                 + (f" Lot {lead.lot.code}." if lead.lot else ""),
+                 f"Due {lead.due:%Y-%m-%d}." if lead.due else "No due date.",
+                 f"Brake: {lead.brake.name}." if lead.brake else f"Bent by {lead.supplier}." if lead.supplier else ""]
+        open_ = [f"OPEN: {point.title}: {self.said(words)}." for point in gate.shut(lead) for words in point.wanted]
+        rows = [[one.tag, one.name, str(one.quantity), one.figures.part.stock.material.title] for one in pieces]
+        return Section(f"{lead.tag} {lead.name}", [
+            Words([line for line in lines if line] + open_),
+            Code(self.address(lead.get_absolute_url()), "opens the ticket"),
+            Rows(["Ticket", "Piece", "Pieces", "Stock"], rows)])
+
+    def _site(self, pieces) -> Iterator[Section]:
+        numbers = {piece.pk for piece in pieces}
+        for visit in Visit.objects.filter(rules__uses__ticket__in=numbers).distinct():
+            core = visit.sheet()
+            try:
+                values = core.values
+            except Refusal:
+                values = {}
+            rows = [[thing.name, thing.sort.title + (f", to the {thing.to}" if thing.to else ""),
+                     self.said(_value(values.get(thing.name))) or f"OPEN: {self.said(thing.measured.lacks)}",
+                     "; ".join(f"{one.typed} ({one.who})" for one in thing.kept)]
+                    for thing in visit.things.prefetch_related("readings")]
+            rules = [[rule.name, self.said(core.working(rule.name)) if rule.name in values else f"{rule.text} (open)",
+                      ", ".join(f"{use.ticket.tag} {use.field}" for use in rule.uses.all()
+                                if use.ticket_id in numbers)]
+                     for rule in visit.rules.prefetch_related("uses__ticket")]
+            pictures = [Photograph(bytes(one.jpeg), one.caption) for one in visit.pictures.all()[:4]]
+            yield Section(f"{visit} {visit.name}, {visit.on:%Y-%m-%d}", [
+                Rows(["Measured", "What", "Value", "Readings"], rows),
+                Rows(["Size", "Working", "Sets"], rules), *pictures])
+
+    def _cut(self, pieces) -> Section:
+        rows = []
+        for piece in pieces:
+            part = piece.figures.part
+            long, wide = part.flat.size
+            rows.append([piece.tag, piece.name, str(piece.quantity), f"{self.mm(long)} x {self.mm(wide)}",
+                         f"{part.stock.material.title} {self.mm(part.stock.thickness)}",
+                         f"diagonal {self.mm(diagonal(part.flat))}"])
+        return Section("Cut list", [Rows(["Ticket", "Piece", "Blanks", "Size", "Stock", "Square by"], rows), Words(
+            ["Dress the edges. Write number, face and grain on each blank before it leaves the sheet."])])
+
+    def _piece(self, piece: Ticket, chosen) -> Iterator[Section]:
+        part, plan, brakes = piece.figures.part, *_ordered(piece)
+        name = f"{piece.tag} {piece.name}"
+        if "marking" in chosen:
+            yield Section(f"Marking out {name}", self._marking(part))
+        if "order" in chosen and plan:
+            yield Section(f"Bend order {name}", [self._order(part, plan)], page="marking" not in chosen)
+        if "set-up" in chosen and plan:
+            yield Section(f"Set-up {name}", self._set_up(part, plan, brakes))
+        if "cards" in chosen:
+            yield Section(f"Cards {name}", self._cards(piece, part, plan, brakes),
+                          page=not plan or "set-up" not in chosen)
+        if "check" in chosen:
+            yield Section(f"Check sheet {name}", [self._check(part)])
+
+    def _marking(self, part: Part) -> list:
+        found: list = [Blank(part.flat)]
+        for n, step in enumerate(marking_steps(part), 1):
+            marks = "; ".join(f"{mark.edge} {mark.bend} {mark.kind} {read_off(mark.at, self.units)} "
+                              f"({self.mm(mark.at)})"
+                              for mark in step.marks)
+            found.append(Words([f"{n}. {step.title}. {self.said(step.do)}" + (f" {marks}." if marks else "")]))
+        return found
+
+    def _order(self, part: Part, plan: Plan) -> Rows:
+        called = part.shape.called
+        rows = []
+        for n, step in enumerate(plan.steps, 1):
+            gauge = step.gauge
+            stop = "scribed line" if gauge.kind == LINE else (
+                f"{'edge' if gauge.kind == EDGE else 'face'} of {called(gauge.of)}, {self.mm(gauge.stop)}")
+            if step.sight is not None:
+                stop = f"sight line {self.mm(step.sight)}"
+            rows.append([str(n), ", ".join(map(called, step.bends)), show_angle(step.bend_to, self.units, 1),
+                         f"{step.face_up} up, {called(step.held)} held", stop,
+                         " on ".join(filter(None, step.tools.key)) or step.brake])
+        return Rows(["Step", "Bends", "To", "Lies", "Located by", "Tools"], rows)
+
+    def _set_up(self, part: Part, plan: Plan, brakes: list[Brake]) -> list:
+        found: list = []
+        for sheet in set_ups(part, plan.steps, brakes):
+            rows = [[item.what, self.said(item.how)] for item in sheet.rows]
+            found.append(Rows([sheet.brake, "How it is set"], rows))
+            found.append(Words([*sheet.checks], numbered=True))
+            found.append(Words([sheet.care]))
+        return found
+
+    def _cards(self, piece: Ticket, part: Part, plan: Plan | None, brakes) -> list:
+        if not plan:
+            card = making_card(part).get("card", ())
+            lines = [f"{step.title}. {self.said(step.words)}" for step in card]
+            return [Words(lines or ["No order is known yet."], numbered=bool(lines))]
+        by_name = {brake.name: brake for brake in brakes}
+        lines = []
+        for n, step in enumerate(plan.steps, 1):
+            brake = by_name.get(step.brake) or brakes[0]
+            dangers = at_the_brake(part, plan.steps, n, brake)
+            words = " ".join(map(self.said, [*step.notes, *dangers]))
+            bends = ", ".join(map(part.shape.called, step.bends))
+            lines.append(f"{bends} to {show_angle(step.bend_to, self.units, 1)}. {words}")
+        return [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"), Words(lines, numbered=True)]
+
+    def _check(self, part: Part) -> Rows:
+        rows = []
+        for one in checklist(part):
+            if one.unit == TRIED:
+                rows.append([one.title, "yes", "", "", "", ""])
+            else:
+                shown = self.mm if one.unit == "mm" else lambda size: show_angle(size, self.units, 2)
+                tolerance = self.mm(one.tolerance) if one.unit == "mm" else f"{one.tolerance:g}°"
+                rows.append([one.title, shown(one.nominal), f"± {tolerance}", "", "", ""])
+        return Rows(["Dimension", "Nominal", "Tolerance", "First", "Between", "Last"], rows)
+
+    def _joins(self, lead: Ticket) -> Section:
+        rows = rows_of(lead)
+        part, kinds, sealed = lead.figures.part, [row.kind for row in rows], any(row.sealed for row in rows)
+        lined = lead.bought_in.filter(kind=LINING).exists()
+        places = [[row.joint.place, row.ticket.tag, f"{row.each} to each", self.mm(row.joint.length),
+                   f"{row.spaced.count} {row.title}", self._places(row.spaced)] for row in rows]
+        return Section(f"Join list {lead.tag} {lead.name}", [
+            Rows(["Where", "Ticket", "How often", "Length", "How", "Places"], places),
+            Words([self.said(words) for words in steps(part, [(row.joint, row.kind) for row in rows], lined, sealed)],
+                  numbered=True),
+            Rows(["Counted", "Each", f"For {lead.quantity}"],
+                 [[self.said(text) for text in (one.what, one.each, one.total)] for one in counted(lead, rows)]),
+            Words(list(hazards(part, kinds, sealed)))])
+
+    def _places(self, spaced) -> str:
+        return f"{self.mm(spaced.end)} from the end, {self.mm(spaced.pitch)} apart" if spaced.pitch else "in the middle"
+
+
+def _value(value) -> str:
+    return "" if value is None else Said("{it}", it=value.said) if value.dimension != "number" else str(value.said)
+
+
+def _ordered(piece: Ticket) -> tuple[Plan | None, list[Brake]]:
+    """The order of a piece as released, or as it is known, and the brakes it is for."""
+    revision = piece.revision
+    if revision and revision.is_current:
+        plan, files = revision.plan, revision.brake_files
+    else:
+        try:
+            plan, files = piece.ordered, piece.brake_files
+        except (Working, Refusal):
+            return None, []
+    return (plan, [parsed(file) for file in files]) if plan and plan.steps else (None, [])

@@ -1,0 +1,59 @@
+"""The job pack: one PDF, read back."""
+
+import io
+from datetime import date
+
+from pypdf import PdfReader
+
+from dorvan.joining.listing import rows_of
+from dorvan.site.models import SizeRule, Thing, Use, Visit
+from dorvan.tickets.models import Ticket
+from tests.core.trays import tray_file
+from tests.web.base import ShopCase
+
+
+class JobPack(ShopCase):
+    def pack(self, number, **chosen):
+        answer = self.client.get(f"/t/{number}/pack/printed.pdf", chosen)
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"))
+        return [" ".join(page.extract_text().split()) for page in PdfReader(io.BytesIO(answer.content)).pages]
+
+    def test_it_holds_all_that_belongs_to_a_ticket(self):
+        Ticket.objects.filter(number=7).update(due=date(2026, 7, 3))
+        pages = self.pack(7)
+        text = " ".join(pages)
+        for words in ("T-0007 sample", "Due 2026-07-03", "Cut list", "Marking out", "Bend order", "Set-up",
+                      "Check sheet", "Join list", "60 t press brake", "Guards and light curtain",
+                      "opens the run cards"):
+            self.assertIn(words, text)
+        part = self.ticket.figures.part
+        for leg in part.shape.legs:
+            self.assertIn(f"{leg.size:.1f} mm", text)
+        self.assertIn(f"{part.flat.size[0]:.2f}".rstrip("0"), text)
+        plan = self.ticket.ordered
+        order = text[text.index("Bend order"):]
+        places = [order.index(f"{step.bend_to:.1f}°".replace(".0°", "°")) for step in plan.steps[:1]]
+        self.assertTrue(all(place > 0 for place in places))
+        self.assertTrue(all("T-0007" in page for page in pages))
+
+    def test_it_holds_a_kit_with_its_site_sheet_in_the_readers_inches(self):
+        lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)
+        self.client.post("/t/60/kit/sizes/", {"table": "name,count,length\nLow,3,150\n"})
+        visit = Visit.objects.create(number=4, name="Wall", on=date(2026, 6, 1), made_by=self.bench)
+        thing = Thing.objects.create(visit=visit, name="niche", kind="opening")
+        for _ in range(2):
+            thing.readings.create(values=[203.2], typed="8 in", who="ines", by=self.bench)
+        rule = SizeRule.objects.create(visit=visit, name="long", text="niche")
+        Use.objects.create(rule=rule, ticket=lead, field="length")
+        self.bench.units = "in"
+        self.bench.save()
+        text = " ".join(self.pack(60))
+        for words in ("S-0004 Wall", "niche", "8.0 in", "long", "Low", "corner front-right", "Pieces 4 8"):
+            self.assertIn(words, text)
+        self.assertEqual(len(rows_of(lead)), 2)
+
+    def test_only_what_is_chosen(self):
+        text = " ".join(self.pack(7, check="on"))
+        self.assertIn("Check sheet", text)
+        self.assertNotIn("Marking out", text)
+        self.assertContains(self.client.get("/t/7/pack/"), "Make the PDF")
