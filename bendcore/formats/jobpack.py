@@ -110,7 +110,7 @@ def _drawn(block: Block) -> list:
     if isinstance(block, Rows):
         cells = [[Paragraph(f"<b>{_text(cell)}</b>", STYLES["BodyText"]) for cell in block.header]]
         cells += [[Paragraph(_text(cell), STYLES["BodyText"]) for cell in row] for row in block.rows]
-        return [Table(cells, [WIDE * MM / len(block.header)] * len(block.header), style=RULED, repeatRows=1)]
+        return [Table(cells, _widths(block), style=RULED, repeatRows=1)]
     if isinstance(block, Blank):
         return [_blank(block.flat)]
     if isinstance(block, Photograph):
@@ -119,6 +119,13 @@ def _drawn(block: Block) -> list:
         picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
         return [KeepTogether([picture, Paragraph(_text(block.words), STYLES["BodyText"])])]
     return [_code(block.address), Paragraph(_text(block.words), STYLES["BodyText"])]
+
+
+def _widths(block: Rows) -> list[float]:
+    """Columns as wide as what stands in them, long texts taking more lines."""
+    longest = [max(map(len, column)) for column in zip(block.header, *block.rows, strict=True)]
+    shares = [min(max(long, 6), 60) ** 0.7 for long in longest]
+    return [WIDE * MM * share / sum(shares) for share in shares]
 
 
 def _code(address: str) -> Drawing:

@@ -122,10 +122,11 @@ class Writer:
     def _marking(self, part: Part) -> list:
         found: list = [Blank(part.flat)]
         for n, step in enumerate(marking_steps(part), 1):
-            marks = "; ".join(f"{mark.edge} {mark.bend} {mark.kind} {read_off(mark.at, self.units)} "
-                              f"({self.mm(mark.at)})"
-                              for mark in step.marks)
-            found.append(Words([f"{n}. {step.title}. {self.said(step.do)}" + (f" {marks}." if marks else "")]))
+            found.append(Words([f"{n}. {step.title}. {self.said(step.do)}"]))
+            if step.marks:
+                found.append(Rows(["Edge", "Bend", "Line", "On the tape", "Exact"], [
+                    [mark.edge, mark.bend, mark.kind, read_off(mark.at, self.units), self.mm(mark.at)]
+                    for mark in step.marks]))
         return found
 
     def _order(self, part: Part, plan: Plan) -> Rows:

@@ -24,7 +24,7 @@ BENT = 10
 """So many bent files go straight through the core for each one that is sent."""
 PAGES = ("", "shape/", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "card/", "workings/", "marking-out/",
          "still.svg", "folded/", "space/", "proved/", "section/?axis=y", "kit/", "order/frames/1/", "order/remedies/",
-         "measure/?one=L1&other=L2", "sample/")
+         "measure/?one=L1&other=L2", "sample/", "gate/", "outside/", "joins/", "pack/", "pack/printed.pdf")
 FILES = ("part", "dxf", "svg", "csv", "json", "pdf", "model", "stl", "glb", "gauge", "set", "blocks", "formblock",
          "backing")
 SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
@@ -92,6 +92,7 @@ class Fuzz:
         value, pick = self.value, self.pick
         client, number = pick(self.clients), pick(self.numbers)
         way = pick(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "cutting", "shop",
+                                                    "site", "site", "outside", "joining", "day",
                                                     "ledger", "file", "file", "rack"])
         getattr(self, "_" + way.replace("-", "_"))(client, number, value, pick)
 
@@ -167,6 +168,60 @@ class Fuzz:
         for page in (plan, "/cutting/", f"{plan}sheet-1.dxf", f"{plan}sheet-999999999.dxf"):
             self.get(client, page)
 
+    def _site(self, client, number, value, pick):
+        """What is done at a site sheet; readings and rules that could be meant among what could not."""
+        here = pick(["/site/1/", "/site/2/", "/site/²/", "/site/99999999999/"])
+        form = {"what": pick(["thing", "waiting", "forget-thing", "reading", "reading", "strike", "rule", "rule", "forget-rule", "use",
+                              "take-over", "forget-use", "sizes", "stroke", "rub-out", "x"]),
+                "kind": pick(["opening", "sides", "angle", "given", "edge", "dimension", "x"]), "to": pick(["", "edge", value()]),
+                "thing": pick(["1", "2", "3", "²", value()]), "rule": pick(["", "1", "2", "99", value()]), "use": pick(["1", "2", value()]),
+                "reading": pick(["250", "1/2 in", "4;5;6", value()]), "ticket": pick([str(number), "170", value()]),
+                "text": pick(["niche width", "half of shelf depth less 2", "box length plus box length", "(" * 99, value()]),
+                "field": pick(["length", "width", "legs[0]", "walls.left.height", value()]), "name": pick(["niche width", "a b", value()]),
+                "table": pick(["name,length\na,shelf depth less 4\n", f"name,count,length\n{value()},{value()},{value()}", value()])}
+        form |= {key: value() for key in ("allowed", "awaits", "until", "who", "x0", "y0", "x1", "y1", "n")}
+        self.post(client, f"{here}act/", form)
+        self.post(client, "/site/new/", {"name": value(), "on": pick(["2026-01-01", value()]), "place": value()})
+        for page in (here, "/site/", f"{here}readings.csv", f"{here}?ticket={number}", f"{here}photograph-1.jpg"):
+            self.get(client, page)
+        self.post(client, f"/t/{number}/gate/act/", {"what": pick(["job", "mock-up", "open", "x"]), "job": pick(["fitted", "trial", value()]),
+                                                     "note": value(), "point": pick(["order", "measured", value()]), "reason": value()})
+        self.post(client, "/gate/ask/", {f"{pick(['plain', 'batch', 'x'])}-{pick(['order', 'x'])}": "on"})
+        self.get(client, "/gate/")
+
+    def _outside(self, client, number, value, pick):
+        from django.core.files.uploadedfile import SimpleUploadedFile
+
+        content = pick(self.corpus["supplier"])[1]
+        if pick([True, True, False]):
+            content = self.nasties.bent(content, self.rng)
+        self.post(client, "/suppliers/read-in/", {"file": SimpleUploadedFile("supplier.json", content), "text": value()})
+        self.post(client, f"/t/{number}/outside/choose/", {"supplier": pick(["", "1", "2", value()]), "what": pick(["", "figures", value()])})
+        self.post(client, f"/t/{number}/outside/pack/", {"note": value()})
+        self.post(client, f"/t/{number}/outside/back/", {"piece": pick(["1", value()])} | {f"r-{n}": value() for n in range(3)})
+        for page in ("/suppliers/", "/suppliers/1/", "/suppliers/9/", "/suppliers/2/profile.json", f"/t/{number}/outside/"):
+            self.get(client, page)
+
+    def _joining(self, client, number, value, pick):
+        form = {"piece": pick([str(number), value()]), "key": pick(["", "corner:front", "seam", "rivets", value()]),
+                "kind": pick(["weld", "rivet", "cleat", "x"]), "remove": pick(["", "", "1", value()]), "sealed": pick(["on", ""])}
+        form |= {key: value() for key in ("place", "length", "times", "count", "pitch", "end")}
+        self.post(client, f"/t/{number}/joins/choose/", form)
+        for page in (f"/t/{number}/joins/", f"/t/{number}/pack/", f"/t/{number}/pack/printed.pdf?{pick(['tag', 'check', 'x'])}=on"):
+            self.get(client, page)
+
+    def _day(self, client, number, value, pick):
+        self.post(client, "/day/new/", {f"t{number}": "on", f"m{number}": pick(["", "30", value()]), f"t{value()}": "on"})
+        self.post(client, f"/day/{pick(['1', '2', '99'])}/fix/", {"task": pick([f"T-{number:04d}", value()]), "minute": value(),
+                                                                  "free": pick(["", "1"])})
+        what, form = pick([("hours", {"stretches": pick(["7:00-12:00", value()]), "day1": "on"}),
+                           ("hand", {"user": pick(["1", "2", value()]), "planned": "on"}),
+                           ("away", {"user": pick(["1", "2", value()]), "begin": pick(["2026-12-01T08:00", value()]),
+                                     "end": pick(["2026-12-01T10:00", value()]), "note": value(), "remove": pick(["", "", "1"])})])
+        self.post(client, f"/day/crew/{what}/", form)
+        for page in ("/day/", "/day/crew/"):
+            self.get(client, page)
+
     def _shop(self, client, number, value, pick):
         what, names = pick([
             ("stockroom/lots/new/", ("code", "material", "thickness", "length", "width", "count", "readings", "grain", "note")),
@@ -202,7 +257,7 @@ class Fuzz:
         if kind in ("part", "drawing"):
             for more in range(BENT):
                 self.read(self.nasties.bent(content, random.Random(seed + more)), name)
-        if kind == "part":
+        if kind in ("part", "supplier"):
             return
         if kind == "chart":
             self.post(client, "/ledger/charts/add/", {"name": "fuzz", "text": content.decode("utf-8", "replace")})

@@ -56,4 +56,6 @@ def corpus() -> dict[str, list[tuple[str, bytes]]]:
             "brake": [(f"{name}.json", (ROOT / "demo" / f"{name}.json").read_bytes())
                       for name in ("press-60t", "finger-1270", "bench-bars")],
             "ledger": [("ledger.csv", (ROOT / "demo" / "ledger.csv").read_bytes())],
+            "supplier": [("supplier.json", json.dumps(row).encode()) for row in json.loads(
+                (ROOT / "demo" / "suppliers.json").read_text("utf-8"))],
             "part": [("part.json", json.dumps(part_file()).encode())]}

@@ -1,14 +1,18 @@
 """A small ledger and stockroom for the tests of the web application."""
 
 import datetime
+import json
 
 from bendcore.formats.samples import Entry
 from bendcore.quality.ledger import Sample as CoreSample
 from dorvan.brakes.models import Tooling
 from dorvan.learning.intake import take_in
 from dorvan.ledger.models import Chart, Pair, Proof, Sample
+from dorvan.site.models import Visit
 from dorvan.stockroom.models import Lot
+from dorvan.suppliers.models import Supplier
 from tests.core.simulated_shops import strip_of
+from tests.core.test_suppliers import SUPPLIER
 
 STOCK = ("mild-steel", 1.0, "V 8")
 
@@ -38,4 +42,6 @@ def one_of_each(by) -> None:
         "allowance": 2.7})
     Chart.objects.create(pk=1, name="Wall", text="angle,deduction\n80,1.5\n100,2\n", by=by)
     Tooling.objects.create(pk=1, name="Nose 1", kind="nose", size=1.0, by=by)
+    Visit.objects.create(number=1, name="Wall", on=datetime.date(2026, 3, 1), made_by=by)
+    Supplier.objects.create(pk=1, name=SUPPLIER["name"], file=json.dumps(SUPPLIER), by=by)
     lot(by)
