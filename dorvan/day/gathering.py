@@ -32,16 +32,17 @@ class NotPlanned(Exception):
 def gather(tickets: Iterable[Ticket], minutes: Mapping[int, int], calendar: Calendar) -> tuple[Work, list]:
     """What can be planned of these tickets, and (ticket number, why) of the others, packed; ``minutes`` are typed for
     tickets that no order gives a time."""
-    tasks, told = [], []
+    tasks, told, proofs = [], [], {}
     for ticket in tickets:
         try:
-            tasks += _of(ticket, minutes.get(ticket.number), calendar)
+            tasks += _of(ticket, minutes.get(ticket.number), calendar, proofs)
         except NotPlanned as why:
             told.append([ticket.number, packed(why.args[0])])
     return Work(tuple(tasks), tuple(people({task.brake for task in tasks}, calendar))), told
 
 
-def _of(ticket: Ticket, typed: int | None, calendar: Calendar) -> list[Task]:
+def _of(ticket: Ticket, typed: int | None, calendar: Calendar, proofs: dict) -> list[Task]:
+    """Its tasks; ``proofs`` are the proof bends planned so far, by stock and tool: one does for all of them."""
     if ticket.supplier_id:
         raise NotPlanned(f"is bent by {ticket.supplier}")
     left = pieces_left(ticket)
@@ -58,8 +59,13 @@ def _of(ticket: Ticket, typed: int | None, calendar: Calendar) -> list[Task]:
     due = None if ticket.due is None else calendar.end_of(ticket.due)
     found = [replace(task, ready=ready, due=due) for task in found]
     if proof:
-        before = replace(found[0], id=f"{ticket.tag} proof", minutes=PROOF, hands=1, due=None, after=())
-        found = [before, replace(found[0], after=(before.id, *found[0].after)), *found[1:]]
+        stock = (part.stock.material.name, round(part.stock.thickness, 2), ticket.tool, found[0].brake)
+        first = []
+        if stock not in proofs:
+            proofs[stock] = f"{ticket.tag} proof"
+            first = [replace(found[0], id=proofs[stock], minutes=PROOF, hands=1, due=None, after=())]
+        before = proofs[stock]
+        found = [*first, replace(found[0], after=(before, *found[0].after)), *found[1:]]
     return found
 
 

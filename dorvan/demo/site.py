@@ -5,8 +5,9 @@ from datetime import date, timedelta
 from django.utils import timezone
 
 from dorvan.site.forms import read_reading
-from dorvan.site.models import SizeRule, Thing, Visit
+from dorvan.site.models import SizeRule, Thing, Use, Visit
 from dorvan.site.moving import follow
+from dorvan.tickets.models import Ticket
 
 
 def in_days(days: int | None) -> date | None:
@@ -27,4 +28,7 @@ def fill_site(rows: list[dict], people: dict) -> None:
                 thing.readings.create(who=who.username, by=who, **read_reading({"reading": text}, thing, "mm"))
         for rule in row["rules"]:
             SizeRule.objects.create(visit=visit, name=rule["name"], text=rule["text"])
+        for use in row["uses"]:
+            Use.objects.create(rule=visit.rules.get(name=use["rule"]), field=use["field"],
+                               ticket=Ticket.objects.get(number=use["ticket"]))
         follow(visit, who)

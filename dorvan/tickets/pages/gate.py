@@ -30,7 +30,8 @@ def gate_page(request, ticket, error: Refusal | None = None):
     return render(request, "tickets/gate.html", {
         "ticket": ticket, "at": "rack", "units": request.user.units, "points": found, "jobs": JOBS, "mock_up": MOCK_UP,
         "shut": [point for point in found if point.is_open], "tried": ticket.mock_ups.select_related("by"),
-        "past": ticket.opened.select_related("by"), "typed": request.POST if error else {},
+        "past": ticket.opened.select_related("by"),
+        "pieces": ticket.pieces.count(), "typed": request.POST if error else {},
         "part": ticket.figures.part,
         "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
 
@@ -42,30 +43,36 @@ def act(request, number: int):
     ticket, form = ticket_or_404(number), request.POST
     try:
         what = fields.one_of(form.get("what"), ("job", "mock-up", "open"), "what")
+        meant = [ticket, *ticket.pieces.all()] if form.get("kit") == "on" else [ticket]
         if what == "job":
-            ticket.job = fields.one_of(form.get("job"), JOBS, "job")
-            ticket.keep("job")
+            job = fields.one_of(form.get("job"), JOBS, "job")
+            with transaction.atomic():
+                for one in meant:
+                    one.job = job
+                    one.keep("job")
         elif what == "mock-up":
-            MockUp.objects.create(ticket=ticket, key=ticket.content_key, note=fields.words(form.get("note"), 200),
-                                  by=request.user)
+            note = fields.words(form.get("note"), 200)
+            tried = [MockUp(ticket=one, key=one.content_key, note=note, by=request.user) for one in meant]
+            MockUp.objects.bulk_create(tried)
             messages.success(request, "The mock-up is noted, for the part as it stands.")
         else:
-            _open(ticket, form, request.user)
+            _open(meant, form, request.user)
     except Refusal as refusal:
         return gate_page(request, ticket, refusal)
     return redirect("tickets:gate", number)
 
 
-def _open(ticket, form, by) -> None:
+def _open(meant, form, by) -> None:
     if not by.is_lead:
         raise Refusal("reason", "is a lead's to give: ask one to open the gate")
-    point = next((p for p in gate.shut(ticket) if p.name == form.get("point")), None)
-    if point is None:
+    points = [(one, point) for one in meant for point in gate.shut(one) if point.name == form.get("point")]
+    if not points:
         raise Refusal("point", "is not open: nothing to let pass")
     reason = fields.words(form.get("reason"), 300)
     if len(reason) < LEAST_REASON:
         raise Refusal("reason", "must say why it may pass, in a few words; it stays on the ticket")
-    Opened.objects.create(ticket=ticket, point=point.name, said=point.said, reason=reason, by=by)
+    Opened.objects.bulk_create([Opened(ticket=one, point=point.name, said=point.said, reason=reason, by=by)
+                                for one, point in points])
 
 
 @require_GET

@@ -57,6 +57,7 @@ def _worked_out(lead: Ticket, row: Sized, piece: Ticket | None, by, units: str) 
     new = piece is None
     if new:
         piece = Ticket(number=0, part=lead.part | {"name": row.name}, role=kits.SIZE, made_by=by,
+                       job=lead.job, due=lead.due,
                        **{key: value for key, value in lead.choices.items() if key not in OF_ITS_OWN})
     piece.sizes = {field: [text, str(units)] for field, text in row.fields.items()}
     piece.lead, piece.per_assembly, piece.quantity = lead, row.count, lead.quantity * row.count
