@@ -6,6 +6,7 @@ empty page, the search beside brute force over the same strips.
 
 import json
 import math
+import os
 import random
 import resource
 import sqlite3
@@ -18,15 +19,19 @@ import numpy as np
 
 from bendcore.cutting.guillotine import shear_plan
 from bendcore.cutting.pieces import Piece
+from bendcore.day.greedy import greedy
+from bendcore.day.solve import solve
+from bendcore.day.work import cost, faults
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
 from bendcore.order.moves import SIDES, Job, Move
-from bendcore.order.patience import Patience
+from bendcore.order.patience import ENDLESS, Patience
 from bendcore.order.proof import Prover
 from bendcore.order.search import find
 from bendcore.order.walk import furthest
 from bendcore.part import read_part
 from tests import batches
+from tests.core.days import random_work
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.plates import plate_file
@@ -346,6 +351,21 @@ def cutting():
               f"{sum(fewer)} sheets fewer than first-fit decreasing in 8 lists   {statistics.mean(used):4.0%} used")
 
 
+def days():
+    """40 jobs on 4 brakes and 5 people in half a minute: the cost beside its bound, the most urgent first, and, where
+    LONG is set, the best of ten minutes."""
+    for seed in (1, 2, 3):
+        work = random_work(random.Random(seed), 40, 4, 5)
+        seconds, found = timed(lambda own=work: solve(own, ENDLESS, 30))
+        line = f"  day {seed}: {seconds:4.1f} s   cost {found.cost}, none under {found.bound} "
+        line += f"({found.cost / found.bound - 1:+.1%})"
+        line += f"   most urgent first {cost(greedy(work))}   faults {len(faults(work, found.placed))}"
+        if os.environ.get("LONG"):
+            best = solve(work, ENDLESS, 600).cost
+            line += f"   best of ten minutes {best} ({found.cost / best - 1:+.1%})"
+        print(line, flush=True)
+
+
 if __name__ == "__main__":
     print("Fitting K")
     fits()
@@ -360,6 +380,8 @@ if __name__ == "__main__":
     batches.told()
     print("Cutting")
     cutting()
+    print("The day")
+    days()
     print("On the disk")
     commits()
     print("The rack")

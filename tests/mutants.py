@@ -17,6 +17,7 @@ ROOT = Path(__file__).resolve().parents[1]
 SAYS, FAULTS, SOUND = "tests.core.test_order_says.WhatIsSaid.", "tests.web.test_faults.", "tests.core.test_sound."
 FLOOR, BUILT = "tests.core.test_floor.", "tests.core.test_transitions."
 PLANES = "Folded.test_every_panel_lies_in_the_plane_of_its_corners_and_every_flange_in_its_end"
+SITE, SUPPLIED = "tests.core.test_site.", "tests.core.test_suppliers."
 RIBS, CUT, FLUTED = "tests.core.test_ribs.", "tests.core.test_cutting.", "Formed.test_flutes_take_up_what_is_too_long"
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
@@ -36,6 +37,29 @@ MUTANTS = (
     Mutant("bendcore/families/rib/formed.py", "x - sunk * math.sin(angle)", "x + sunk * math.sin(angle)", RIBS + FLUTED),
     Mutant("bendcore/families/rib/flutes.py", "taken = [share * edge.length for one, share in places if one is edge]",
            "taken = []", RIBS + "Formed.test_flutes_stand_clear_of_rivets"),
+    Mutant("bendcore/site/measured.py", "near = min(combinations(readings, 2), key=apart)", "near = readings[-2:]",
+           SITE + "Readings.test_two_that_agree_settle_it_and_a_third_decides"),
+    Mutant("bendcore/site/sheet.py", "found.get(n, {n}) for n", "found.get(n, set()) for n",
+           SITE + "Graphs.test_a_changed_reading_moves_exactly_what_hangs_on_it"),
+    Mutant("bendcore/site/rules.py", "sign * other.one,), typed)", "other.one,), typed)",
+           SITE + "Rules.test_they_are_read_as_they_are_said"),
+    Mutant("dorvan/site/moving.py", "use.given is None or abs(use.given - value.one) > ALIKE)", "True)",
+           "tests.web.test_site.Sheets.test_what_was_changed_by_hand_stands_until_it_is_taken_over_or_the_reading_changes"),
+    Mutant("dorvan/tickets/gate.py", "(o.point, o.said) == (name, said)", "o.point == name",
+           "tests.web.test_site.Gate.test_an_opening_lasts_as_long_as_the_point_says_the_same"),
+    Mutant("bendcore/suppliers/check.py", "leg.outside < stock.shortest_flange", "leg.flat < stock.shortest_flange",
+           SUPPLIED + "Limits.test_a_good_part_breaks_none"),
+    Mutant("bendcore/suppliers/tabs.py", "at(middle + wide / 2, far + REACH)", "at(middle + wide / 2, far + REACH + 2)",
+           SUPPLIED + "Tabs.test_every_bend_has_an_edge_to_bear_on_and_what_is_cut_off_leaves_the_blank"),
+    Mutant("bendcore/day/solve.py", "0 if work.sharing(before, task) else 1", "1",
+           "tests.core.test_day.Small.test_a_plan_is_as_good_as_the_best_of_all"),
+    Mutant("bendcore/day/solve.py", "model.add(late >= tasks[task.id].end - task.due)",
+           "model.add(late >= tasks[task.id].start - task.due)",
+           "tests.core.test_day.Small.test_a_plan_is_as_good_as_the_best_of_all"),
+    Mutant("bendcore/joining/spacing.py", "math.ceil(span / reach - 1e-9) + 1", "math.ceil(span / reach - 1e-9)",
+           "tests.core.test_joining.Spacing.test_none_is_further_from_the_next_than_the_pitch_and_one_fewer_would_be"),
+    Mutant("dorvan/joining/listing.py", "row.spaced.count * row.each\n        elif", "row.spaced.count\n        elif",
+           "tests.web.test_joining.Joins.test_everything_is_counted_for_one_and_for_the_batch"),
     Mutant("bendcore/cutting/guillotine.py", 'region.low.wide) - kerf', "region.low.wide)",
            CUT + "Plans.test_random_lists_are_cut_through_and_need_few_sheets"),
     Mutant("bendcore/cutting/bound.py", "by_area + 1", "by_area + 2",

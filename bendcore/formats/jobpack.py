@@ -86,21 +86,22 @@ def job_pack(title: str, sections: Sequence[Section]) -> bytes:
 
     def foot(canvas, document):
         canvas.setFont("Helvetica", 8)
-        canvas.drawString(MARGIN * MM, 9 * MM, _plain(title))
+        canvas.drawString(MARGIN * MM, 9 * MM, as_printed(title))
         canvas.drawRightString(A4[0] - MARGIN * MM, 9 * MM, str(document.page))
 
     found = io.BytesIO()
-    SimpleDocTemplate(found, pagesize=A4, title=_plain(title), leftMargin=MARGIN * MM, rightMargin=MARGIN * MM,
+    SimpleDocTemplate(found, pagesize=A4, title=as_printed(title), leftMargin=MARGIN * MM, rightMargin=MARGIN * MM,
                       topMargin=MARGIN * MM, bottomMargin=MARGIN * MM).build(story, onFirstPage=foot, onLaterPages=foot)
     return found.getvalue()
 
 
-def _plain(text: str) -> str:
+def as_printed(text: str) -> str:
+    """A text in the letters that every printer has."""
     return str(text).translate(PLAIN).encode("cp1252", "replace").decode("cp1252")
 
 
 def _text(text: str) -> str:
-    return escape(_plain(text))
+    return escape(as_printed(text))
 
 
 def _drawn(block: Block) -> list:

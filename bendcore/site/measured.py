@@ -36,6 +36,8 @@ TO = ("edge", "inside", "outside", "centre", "floor")
 """What was measured to."""
 ALLOWED = {LENGTH: 1.0, ANGLE: 0.5}
 """Two readings of a tape may differ by so much, mm, of a protractor by so many degrees (*start*)."""
+SQUARE = 0.5
+"""Diagonals that differ by less are as good as equal, mm (*start*)."""
 MISSING, ONCE, APART, SETTLED = "missing", "once", "apart", "settled"
 """No reading; one only; none that agree; settled."""
 
@@ -77,6 +79,13 @@ def settle(readings: Sequence[Sequence[float]], allowed: float, kind: Kind) -> S
     if apart(near) > allowed + 1e-9:
         return Settled(APART, apart=apart(near))
     return Settled(SETTLED, tuple((a + b) / 2 for a, b in zip(*near, strict=True)), apart(near))
+
+
+def out_of_square(kind: Kind, values: Sequence[float]) -> Said | None:
+    """How far two diagonals are apart, told where they are; None of anything else, or of a square."""
+    if kind is not KINDS["diagonals"] or len(values) != 2 or abs(values[0] - values[1]) < SQUARE:
+        return None
+    return Said("out of square: its diagonals are {apart} apart", apart=Fine(abs(values[0] - values[1])))
 
 
 def as_many(readings: Sequence[Sequence[float]], values: Sequence[float], kind: Kind) -> None:

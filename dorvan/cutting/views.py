@@ -9,14 +9,17 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.cutting.plan import hard_to_hold, needed
 from bendcore.errors import Refusal
+from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, whole
+from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.results.longwork import Working
 
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
+from .labelling import labels_of
 from .laying import KERF, groups, held_on, laid, lay_out, moved, sheets_for, wrong
 from .models import CuttingPlan
 
@@ -81,10 +84,13 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
 def _laid_out(plan: CuttingPlan, units) -> dict:
     found = laid(plan)
     bad, cut = wrong(plan, found), plan.cut_sheets
+    lots = Lot.objects.filter(code__in=[sheet.id for sheet in found.sheets])
+    surfaces = {lot.code: lot.get_surface_display() for lot in lots}
     sheets = []
     for n, sheet in enumerate(found.sheets):
         own = [one for one in found.placed if one.sheet == n]
-        sheets.append({"n": n + 1, "stock": sheet, "view": sheet_view(found, n, units), "cut": n in cut,
+        sheets.append({"n": n + 1, "stock": sheet, "surface": surfaces.get(sheet.id, ""),
+                       "view": sheet_view(found, n, units), "cut": n in cut,
                        "needed": needed(found.placed, n, plan.margin),
                        "pieces": sorted(own, key=lambda one: one.piece.id), "cuts": found.cuts[n],
                        "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
@@ -157,6 +163,15 @@ def cut(request, number: int):
     except Refusal as refusal:
         return plan_page(request, plan, refusal)
     return redirect("cutting:plan", number=number)
+
+
+@require_GET
+def printed_labels(request, number: int):
+    """Labels for the blanks of a plan, and for the leftovers put back."""
+    plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
+    answer = HttpResponse(labels(str(plan), list(labels_of(plan, request.user.units))), content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="{plan}-labels.pdf"'
+    return answer
 
 
 @require_GET

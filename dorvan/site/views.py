@@ -13,7 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.said import Said, in_units
-from bendcore.site.measured import KINDS, TO
+from bendcore.site.measured import KINDS, TO, out_of_square
 from bendcore.site.rules import Value
 from dorvan import fields, pictures
 from dorvan.drawings.site import sketch_view
@@ -105,8 +105,10 @@ def _told(value: Value | None) -> str:
 
 def _thing(thing, values) -> dict:
     lacks = thing.measured.lacks
+    known = values.get(thing.name)
     return {"thing": thing, "lacks": lacks, "kind": KINDS[thing.kind],
-            "value": _told(values.get(thing.name)) if thing.name in values else ""}
+            "warns": known and out_of_square(KINDS[thing.kind], known.values),
+            "value": _told(known) if known else ""}
 
 
 def _rule(rule, core, values) -> dict:

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from bendcore.errors import Refusal
 from bendcore.said import in_units
-from bendcore.site.measured import ANGLE, APART, BARE, KINDS, LENGTH, MISSING, ONCE, SETTLED, Settled, as_many, settle
+from bendcore.site import measured
+from bendcore.site.measured import ANGLE, BARE, KINDS, LENGTH, Settled, as_many, out_of_square, settle
 from bendcore.site.rules import Rule, Value, check_name
 from bendcore.site.sheet import Measured, Sheet, moved
 
@@ -21,15 +22,21 @@ def ruled(text, units="mm"):
 class Readings(SimpleTestCase):
     def test_two_that_agree_settle_it_and_a_third_decides(self):
         kind = KINDS["opening"]
-        for readings, state, values in (([], MISSING, ()), ([[600]], ONCE, ()), ([[600], [602]], APART, ()),
-                                        ([[600], [600.8]], SETTLED, (600.4,)),
-                                        ([[600], [604], [603.5]], SETTLED, (603.75,))):
+        for readings, state, values in (([], measured.MISSING, ()), ([[600]], measured.ONCE, ()),
+                                        ([[600], [602]], measured.APART, ()),
+                                        ([[600], [600.8]], measured.SETTLED, (600.4,)),
+                                        ([[600], [604], [603.5]], measured.SETTLED, (603.75,))):
             found = settle(readings, 1.0, kind)
             self.assertEqual((found.state, found.values), (state, values))
-            self.assertEqual(bool(found.lacks), state != SETTLED)
+            self.assertEqual(bool(found.lacks), state != measured.SETTLED)
         self.assertEqual(settle([[3], [4]], 1, KINDS["given"]).values, (4,))
         sides = settle([[10, 20], [10.4, 21.5], [10.2, 20.4]], 1.0, KINDS["sides"])
         self.assertEqual([round(v, 6) for v in sides.values], [10.1, 20.2])
+
+    def test_diagonals_that_differ_are_told(self):
+        self.assertIn("3.0 mm apart", out_of_square(KINDS["diagonals"], (1418.0, 1421.0)))
+        self.assertIsNone(out_of_square(KINDS["diagonals"], (1418.0, 1418.2)))
+        self.assertIsNone(out_of_square(KINDS["places"], (1418.0, 1421.0)))
 
     def test_a_reading_has_as_many_sides_as_its_kind_and_the_first(self):
         for before, values, kind in (([], [1], "sides"), ([], [1, 2], "width"), ([[1, 2]], [1, 2, 3], "sides")):
@@ -88,10 +95,10 @@ class Rules(SimpleTestCase):
 
 
 def sheet_of(values, rules, once=()):
-    measured = {name: Measured(LENGTH, Settled(ONCE) if name in once else Settled(SETTLED, (value,)))
+    things = {name: Measured(LENGTH, Settled(measured.ONCE) if name in once else Settled(measured.SETTLED, (value,)))
                 for name, value in values.items()}
     names = (*values, *rules)
-    return Sheet(measured, {name: Rule(text, "mm", names) for name, text in rules.items()})
+    return Sheet(things, {name: Rule(text, "mm", names) for name, text in rules.items()})
 
 
 @st.composite

@@ -165,7 +165,7 @@ class Fuzz:
         self.post(client, f"{plan}move/", {"piece": pick([f"T-{number:04d}.1", value()]), "sheet": pick(["1", value()]),
                                            "x": value(), "y": value(), "turned": value()})
         self.post(client, f"{plan}cut/", {"what": pick(["cut", "undone", "x"]), "sheet": pick(["1", "2", value()])})
-        for page in (plan, "/cutting/", f"{plan}sheet-1.dxf", f"{plan}sheet-999999999.dxf"):
+        for page in (plan, "/cutting/", f"{plan}sheet-1.dxf", f"{plan}sheet-999999999.dxf", f"{plan}labels.pdf"):
             self.get(client, page)
 
     def _site(self, client, number, value, pick):

@@ -81,7 +81,7 @@ TABLE = [
     ("/cutting/", "get", 302, 200, 200), ("/cutting/new/", "post", 302, 422, 422),
     ("/cutting/9/", "get", 302, 404, 404), ("/cutting/9/change/", "post", 302, 404, 404),
     ("/cutting/9/move/", "post", 302, 404, 404), ("/cutting/9/cut/", "post", 302, 404, 404),
-    ("/cutting/9/sheet-1.dxf", "get", 302, 404, 404),
+    ("/cutting/9/sheet-1.dxf", "get", 302, 404, 404), ("/cutting/9/labels.pdf", "get", 302, 404, 404),
     ("/gate/", "get", 302, 200, 200), ("/gate/ask/", "post", 302, 403, 302),
     ("/t/7/gate/", "get", 302, 200, 200), ("/t/7/gate/act/", "post", 302, 422, 422),
     ("/site/", "get", 302, 200, 200), ("/site/new/", "post", 302, 422, 422), ("/site/1/", "get", 302, 200, 200),

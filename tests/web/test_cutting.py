@@ -1,6 +1,9 @@
 """Cutting plans in the application: chosen, laid out, moved, cut, taken back; the stockroom adds up."""
 
+import io
 import random
+
+from pypdf import PdfReader
 
 from dorvan.cutting.models import CuttingPlan
 from dorvan.stockroom.models import Lot, StockMove, put_in
@@ -48,8 +51,26 @@ class Cutting(ShopCase):
         self.assertEqual(self.cut(plan, "undone").status_code, 302)
         self.lot.refresh_from_db()
         self.assertEqual((self.lot.count, sum(lot.count for lot in Lot.objects.filter(cut_from=self.lot))), (6, 0))
+        plan = self.plan(t20="2", t21="")
+        self.cut(plan)
+        printed = self.client.get(f"/cutting/{plan.number}/labels.pdf").content
+        text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(printed)).pages)
+        kept = Lot.objects.filter(cut_from=self.lot, count__gt=0)
+        self.assertTrue(kept)
+        for code in [*(f"T-0020.{n}" for n in (1, 2)), *(lot.code for lot in kept)]:
+            self.assertIn(code, text)
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-1.dxf").status_code, 200)
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-99.dxf").status_code, 404)
+
+    def test_nothing_is_cut_while_a_gate_is_shut(self):
+        plan = self.plan()
+        Ticket.objects.filter(number=20).update(job="plain")
+        self.assertContains(self.client.get(f"/cutting/{plan.number}/"), "Not to be cut yet")
+        self.assertContains(self.cut(plan), "T-0020, whose gate is shut", status_code=422)
+        self.assertEqual(Lot.objects.get(pk=self.lot.pk).count, 6)
+        self.client.force_login(self.lead)
+        self.client.post("/t/20/gate/act/", {"what": "open", "point": "order", "reason": "bent by hand"})
+        self.assertEqual(self.cut(plan).status_code, 302)
 
     def test_a_blank_moved_by_hand_is_looked_over_before_it_is_cut(self):
         plan = self.plan()

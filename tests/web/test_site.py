@@ -220,6 +220,25 @@ class Gate(SiteCase):
         self.assertEqual(self.names(), ["order", "mock-up"])  # both were for the part as it was
         self.assertEqual((MockUp.objects.count(), Opened.objects.count()), (1, 1))
 
+    def test_an_opening_lasts_as_long_as_the_point_says_the_same(self):
+        self.client.get("/t/7/order/")
+        self.client.post("/t/7/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "awaited": "on"})
+        self.post(302, self.lead, what="open", point="arrived", reason="they come tomorrow")
+        self.assertEqual(self.names(), [])
+        self.client.post("/t/7/kit/bought/", {"name": "Cleats", "kind": "pieces", "amount": "2", "awaited": "on"})
+        self.assertEqual(self.names(), ["arrived"])
+
+    def test_one_word_does_for_a_whole_kit(self):
+        Ticket.objects.filter(number=60).update(job="fitted")
+        self.client.post("/t/60/kit/sizes/", {"table": "name,count,length\nLow,3,150\n"})
+        piece = Ticket.objects.get(number=60).pieces.get()
+        self.assertEqual(piece.job, "fitted")
+        self.client.post("/t/60/gate/act/", {"what": "mock-up", "note": "card", "kit": "on"})
+        self.assertEqual({row.ticket for row in MockUp.objects.all()}, {self.tray, piece})
+        self.client.post("/t/60/gate/act/", {"what": "job", "job": "trial", "kit": "on"})
+        piece.refresh_from_db()
+        self.assertEqual((piece.job, gate.shut(piece)), ("trial", []))
+
     def test_what_is_held_stands_on_ticket_and_rack_and_keeps_the_release_shut(self):
         self.client.get("/t/7/order/")
         self.client.get("/t/7/card/")
