@@ -5,7 +5,7 @@ import re
 from bendcore.errors import Refusal
 from bendcore.site.measured import ANGLE, KINDS, TO, as_many
 from bendcore.site.rules import MOST_TEXT, check_name
-from bendcore.units import read_angle, read_length
+from bendcore.units import MM_PER, read_angle, read_length
 from dorvan import fields
 
 from .models import Thing, Visit
@@ -56,11 +56,12 @@ def read_reading(form, thing: Thing, units: str) -> dict:
 
 
 def read_rule(form, visit: Visit, units: str, rule=None) -> dict:
-    """A rule, its name another than all there are."""
+    """A rule, its name another than all there are; bare numbers in it are in the units it was written in."""
     others = [*visit.things.values_list("name", flat=True), *visit.rules.exclude(pk=rule and rule.pk).values_list(
         "name", flat=True)]
     text = fields.words(form.get("text"), MOST_TEXT + 1)
-    return {"name": check_name(form.get("name", "")[:80], others), "text": text, "units": str(units)}
+    written = fields.one_of(form.get("in"), MM_PER, "in", str(units))
+    return {"name": check_name(form.get("name", "")[:80], others), "text": text, "units": written}
 
 
 def read_stroke(form, visit: Visit) -> dict:

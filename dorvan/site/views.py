@@ -13,8 +13,9 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.said import Said, in_units
-from bendcore.site.measured import KINDS, TO, out_of_square
+from bendcore.site.measured import KINDS, LENGTH, TO, out_of_square
 from bendcore.site.rules import Value
+from bendcore.units import on_tape, show_length
 from dorvan import fields, pictures
 from dorvan.drawings.site import sketch_view
 from dorvan.spreadsheet import plain
@@ -92,7 +93,7 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
         "kinds": KINDS, "to": TO,
         "rules": [_rule(rule, core, values) for rule in visit.rules.prefetch_related("uses__ticket")],
         "tickets": tickets, "chosen": chosen, "sizes": kits.sizable(chosen.part) if chosen else [],
-        "view": sketch_view(visit.sketch, lambda name: in_units(_told(values.get(name)), units)), "grid": GRID,
+        "view": sketch_view(visit.sketch, lambda name: _read_off(values.get(name), units)), "grid": GRID,
         "pictures": visit.pictures.all(), "typed": request.POST if error else {},
         "error": {"field": error.path, "message": error.message, "what": request.POST.get("what"),
                   "thing": fields.number(request.POST.get("thing"))} if error else None},
@@ -103,12 +104,19 @@ def _told(value: Value | None) -> str:
     return "?" if value is None else Said("{it}", it=value.said) if value.dimension != "number" else str(value.said)
 
 
+def _read_off(value: Value | None, units) -> str:
+    """A value as its reader finds it on his tape."""
+    if value is None or value.dimension != LENGTH:
+        return in_units(_told(value), units)
+    return "; ".join(str(on_tape(mm, units) or show_length(mm, units)) for mm in value.values) + f" {units}"
+
+
 def _thing(thing, values) -> dict:
     lacks = thing.measured.lacks
     known = values.get(thing.name)
     return {"thing": thing, "lacks": lacks, "kind": KINDS[thing.kind],
             "warns": known and out_of_square(KINDS[thing.kind], known.values),
-            "value": _told(known) if known else ""}
+            "mm": known.values if known and known.dimension == LENGTH else (), "value": _told(known) if known else ""}
 
 
 def _rule(rule, core, values) -> dict:
@@ -118,7 +126,8 @@ def _rule(rule, core, values) -> dict:
         lacks, working = core.lacks[rule.name], core.working(rule.name) if known else ""
     except Refusal:
         lacks, working = (), ""
-    return {"rule": rule, "uses": uses, "lacks": lacks, "working": working, "value": known and shown(known)}
+    return {"rule": rule, "uses": uses, "lacks": lacks, "working": working, "value": known and shown(known),
+            "mm": known.one if known and known.dimension == LENGTH else None}
 
 
 @require_POST

@@ -186,6 +186,19 @@ class Sheets(SiteCase):
         self.visit.refresh_from_db()
         self.assertEqual([row["kind"] for row in self.visit.sketch], ["dimension"])
 
+    def test_a_rule_keeps_the_units_it_was_written_in_whoever_reads_it(self):
+        self.thing("niche", "opening", "310", "310")
+        rule = self.rule("long", "niche less 10")
+        self.bench.units = "in"
+        self.bench.save()
+        page = self.client.get("/site/1/")
+        self.assertContains(page, "bare numbers in mm")
+        self.act("rule", rule=rule.pk, name="long", text="niche less 12", **{"in": "mm"})
+        self.act("rule", name="other", text="niche less 1")
+        values = self.visit.sheet().values
+        self.assertAlmostEqual(values["long"].one, 298)
+        self.assertAlmostEqual(values["other"].one, 310 - 25.4)
+
     def test_every_reading_is_handed_on_as_csv(self):
         self.thing("niche", "opening", "310", "12 1/4 in", to="inside")
         rows = self.client.get("/site/1/readings.csv").content.decode().splitlines()
