@@ -54,15 +54,17 @@ def start_of(kind: str, thickness: float) -> Start:
     """
     if kind == RIVET:
         d = next((size for size in RIVETS if size >= 3 * thickness - 0.3), RIVETS[-1])
-        return Start(8 * d, 2.5 * d, d, "start: diameter about 3 t, pitch 8 d, 2.5 d from an end")
+        return Start(8 * d, 2.5 * d, d, Said("start: diameter about 3 t, pitch 8 d, 2.5 d from an end"))
     if kind == SPOT:
         pitch = 25.0 if thickness <= 1.0 else 38.0
-        return Start(pitch, max(10.0, 6 * thickness), 0.0, "start: 25 mm apart to 1 mm sheet, 38 above; ends 10 mm")
+        return Start(pitch, max(10.0, 6 * thickness), 0.0, Said("start: {near} apart in sheet to {thin}, {far} above",
+                                                                near=Mm(25), thin=Mm(1), far=Mm(38)))
     if kind == SCREW:
-        return Start(150.0, 25.0, 4.2, "start: 150 mm apart, 25 mm from an end")
+        return Start(150.0, 25.0, 4.2, Said("start: {pitch} apart, {end} from an end", pitch=Mm(150), end=Mm(25)))
     if kind == WELD:
         return Start(75.0, STITCH / 2, 0.0,
-                     "start: runs of 25 mm, 75 mm apart, from the middle outwards; all along where it must be tight")
+                     Said("start: runs of {run}, {pitch} apart, from the middle outwards; all along where it must be "
+                          "tight", run=Mm(STITCH), pitch=Mm(75)))
     if kind == CLEAT:
         return Start(0.0, 0.0, 0.0, "one along the whole joint, its ends turned over")
     if kind == FOLD:

@@ -5,7 +5,9 @@ from collections.abc import Callable
 from django.db import transaction
 
 from bendcore.errors import Refusal
+from bendcore.formats.size_table import MOST_TEXT
 from dorvan import fields, pictures
+from dorvan.spreadsheet import brought
 from dorvan.tickets import kits
 from dorvan.tickets.models import Ticket
 
@@ -121,7 +123,7 @@ def _sizes(visit, request):
     lead = fields.row(Ticket.objects.filter(lead=None), request.POST.get("ticket"), number=None)
     if visit.rules.count() >= MOST_RULES:
         raise Refusal("table", f"has no room: a sheet holds {MOST_RULES} rules")
-    count = sizes_from(visit, lead, request.POST.get("table", ""), request.user, request.user.units)
+    count = sizes_from(visit, lead, brought(request, "table", MOST_TEXT), request.user, request.user.units)
     told = follow(visit, request.user)
     return Follows((f"{count} sizes of {lead.tag}: each", *told.moved), told.could_not)
 

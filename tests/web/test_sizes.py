@@ -1,5 +1,7 @@
 """One part in a table of sizes."""
 
+import io
+
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
@@ -71,6 +73,21 @@ class Sizes(ShopCase):
         self.bench.save()
         self.post("name,length\nInch,5 1/2\n")
         self.assertAlmostEqual(self.sizes("Inch")[0], 139.7)
+
+    def test_a_csv_file_is_taken_and_one_that_is_none_is_refused(self):
+        def send(content, status):
+            file = io.BytesIO(content)
+            file.name = "sizes.csv"
+            answer = self.client.post("/t/60/kit/sizes/", {"file": file})
+            self.assertEqual(answer.status_code, status)
+            return answer.content.decode()
+
+        send("\ufeffname;length\r\nWide;190\r\n".encode(), 302)
+        self.assertEqual(self.sizes("Wide")[0], 190)
+        for content, words in ((b"\xff\xfe\x00n", "UTF-8"), (b"name,length\n" + b"a,1\n" * 40_000, "longer than"),
+                               (b"\0" * 900, "row"), (b"name,length\na,90\nb,wide\n", "of b")):
+            self.assertIn(words, send(content, 422))
+        self.assertEqual(self.lead.pieces.count(), 1)
 
     def test_what_cannot_be_made_is_refused_and_the_table_stands(self):
         for table, words in (("name,depth\na,4", "column depth"), ("name,length\na,long", "column length"),

@@ -6,8 +6,9 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from bendcore.errors import Refusal
-from bendcore.formats.size_table import Sized, read_sizes
+from bendcore.formats.size_table import MOST_TEXT, Sized, read_sizes
 from bendcore.said import Said
+from dorvan.spreadsheet import brought
 
 from .. import kits
 from ..models import Ticket, write
@@ -21,8 +22,9 @@ TABLE = "table"
 @retried
 def sizes(request, number: int):
     """A piece for each row; a size of that name that is there already is changed."""
-    lead, text = lead_or_404(number), request.POST.get("table", "")
+    lead, text = lead_or_404(number), request.POST.get(TABLE, "")
     try:
+        text = brought(request, TABLE, MOST_TEXT)
         made = make_sizes(lead, read_sizes(text), request.user, request.user.units)
     except Refusal as refusal:
         return kit_page(request, lead, {"field": TABLE, "message": refusal.message, "form": "sizes", "table": text})
