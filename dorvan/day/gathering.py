@@ -94,10 +94,10 @@ def _ordered(ticket: Ticket) -> tuple[tuple[Step, ...], dict[str, Machine]]:
             raise NotPlanned("has its order worked out right now: plan again in a moment") from None
         except Refusal as refusal:
             raise NotPlanned(Said("has no order: it {said}", said=refusal.message)) from None
+    if found is not None and not found.feasible:
+        raise NotPlanned("has no order that bends it yet: see Order")
     if found is None or not found.steps:
         raise NotPlanned("has no bend order: say how many minutes it takes")
-    if not found.feasible:
-        raise NotPlanned("has no order that bends it yet: see Order")
     machines = [parsed(file) for file in files]
     return found.steps, {machine.name: machine for machine in machines} | {ticket.brake.name: machines[0]}
 

@@ -4,6 +4,7 @@ import json
 from dataclasses import replace
 
 from django.contrib import messages
+from django.db.models import F
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -44,7 +45,8 @@ def day_page(request, error: Refusal | None = None):
     plan, context = Plan.objects.last(), {}
     if plan:
         context = _plan(plan, _worked_out(plan))
-    tickets = Ticket.objects.filter(archived=False).select_related("brake", "supplier").order_by("due", "number")
+    tickets = Ticket.objects.filter(archived=False).select_related("brake", "supplier").order_by(
+        F("due").asc(nulls_last=True), "number")
     return render(request, "day/day.html", {
         "at": "day", "units": request.user.units, "plan": plan, "tickets": tickets[:MOST_LISTED],
         "chosen": _chosen(plan, request.POST if error else None), "typed": request.POST if error else {},
