@@ -7,20 +7,24 @@ from graphlib import CycleError, TopologicalSorter
 
 from ..errors import Refusal
 from ..said import Said
-from .measured import Settled
+from .measured import SETTLED, Settled
 from .rules import Rule, Value
 
 ALIKE = 1e-6
 """Sizes that differ by less are the same, mm or degrees."""
+TRIED, STEP = 101.3, 7.1
+"""Rules are tried with sizes of which no two are alike."""
 
 
 @dataclass(frozen=True)
 class Measured:
-    """A thing measured: its ``dimension``, what its readings came to, and what it ``awaits``, in words."""
+    """A thing measured: its ``dimension``, what its readings came to, what it ``awaits``, in words, and whether it has
+    ``several`` sides."""
 
     dimension: str
     settled: Settled
     awaits: str = ""
+    several: bool = False
 
     @property
     def lacks(self) -> str:
@@ -65,17 +69,42 @@ class Sheet:
                             for one in sorted(found) if self.measured[one].lacks)
                 for name, found in self.hangs_on.items()}
 
-    @cached_property
+    @property
     def values(self) -> dict[str, Value]:
         """Every size that is known: measured and settled, or ruled from such; and no others."""
+        return self._worked[0]
+
+    @property
+    def failed(self) -> dict[str, str]:
+        """By rule why it comes to no size although all is measured, or one that it hangs on does not."""
+        return self._worked[1]
+
+    @cached_property
+    def _worked(self) -> tuple[dict[str, Value], dict[str, str]]:
         found = {name: Value(one.dimension, one.settled.values) for name, one in self.measured.items() if not one.lacks}
+        failed: dict[str, str] = {}
         for name in self.order:
-            if not self.lacks[name]:
-                try:
-                    found[name] = self.rules[name].value(found)
-                except Refusal as refusal:
-                    raise Refusal("rule", f"of {name} {refusal.message}") from None
-        return found
+            if self.lacks[name]:
+                continue
+            below = next((one for one in self.rules[name].names if one in failed), None)
+            try:
+                if below:
+                    raise Refusal("rule", f"hangs on {below}, which {failed[below]}")
+                found[name] = self.rules[name].value(found)
+            except Refusal as refusal:
+                failed[name] = refusal.message
+        return found, failed
+
+    def check(self) -> None:
+        """Refuse a rule that could come to no size whatever is measured: a circle, lengths added to angles, several
+        sides where one is wanted."""
+        meant = {}
+        for n, (name, one) in enumerate(self.measured.items()):
+            values = tuple(TRIED + STEP * (2 * n + side) for side in range(1 + one.several))
+            meant[name] = Measured(one.dimension, Settled(SETTLED, values), several=one.several)
+        name, message = next(iter(Sheet(meant, self.rules).failed.items()), ("", ""))
+        if name:
+            raise Refusal("rule", f"of {name} {message}")
 
     def working(self, name: str) -> Said:
         """How a rule comes to its size."""

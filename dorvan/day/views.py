@@ -60,7 +60,7 @@ def _chosen(plan, typed) -> set[int]:
         return {n for key in typed if key.startswith("t") and (n := fields.number(key[1:])) is not None}
     if not plan:
         return set()
-    return {int(task["id"][2:6].rstrip(". ")) for task in plan.work["tasks"]} | {number for number, _ in plan.told}
+    return {*map(_number, plan.core.tasks), *(number for number, _ in plan.told)}
 
 
 def _worked_out(plan: Plan) -> dict:

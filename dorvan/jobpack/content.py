@@ -76,10 +76,7 @@ class Writer:
         numbers = {piece.pk for piece in pieces}
         for visit in Visit.objects.filter(rules__uses__ticket__in=numbers).distinct():
             core = visit.sheet()
-            try:
-                values = core.values
-            except Refusal:
-                values = {}
+            values = core.values
             rows = [[thing.name, thing.sort.title + (f", to the {thing.to}" if thing.to else ""),
                      self.said(_value(values.get(thing.name))) or f"OPEN: {self.said(thing.measured.lacks)}",
                      "; ".join(f"{one.typed} ({one.who})" for one in thing.kept)]

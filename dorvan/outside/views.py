@@ -23,7 +23,7 @@ from dorvan.people.roles import lead_required
 from dorvan.suppliers.models import Supplier, parsed
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
-from dorvan.tickets.models.gate import OUTSIDE
+from dorvan.tickets.models.gate import OUTSIDE, PLAIN
 from dorvan.tickets.pages.lookup import ticket_or_404
 from dorvan.tickets.results import derived
 from dorvan.tickets.retry import retried
@@ -131,7 +131,8 @@ def choose(request, number: int):
             _take_figures(found, request.user)
         else:
             one = fields.row(Supplier.objects, form["supplier"]) if form.get("supplier") else None
-            found.supplier, found.job = one, "outside" if one else found.job
+            found.supplier = one
+            found.job = OUTSIDE if one else PLAIN if found.job == OUTSIDE else found.job
             found.keep("supplier", "job")
     except Refusal as refusal:
         return ticket_page(request, found, refusal)

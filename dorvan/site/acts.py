@@ -23,7 +23,10 @@ MOST_USES = 60
 def _thing(visit: Visit, request) -> Follows:
     if visit.things.count() >= MOST_THINGS:
         raise Refusal("name", f"is one too many: a sheet holds {MOST_THINGS}")
-    Thing.objects.create(visit=visit, **read_thing(request.POST, visit, request.user.units))
+    found = read_thing(request.POST, visit, request.user.units)
+    with transaction.atomic():
+        visit.move_on()
+        Thing.objects.create(visit=visit, **found)
     return follow(visit, request.user)
 
 
@@ -39,7 +42,9 @@ def _forget_thing(visit, request):
         raise Refusal("thing", f"cannot go: {using[0]} hangs on it")
     if thing.readings.exists():
         raise Refusal("thing", "was read already: strike its readings out instead; the record stays")
-    thing.delete()
+    with transaction.atomic():
+        visit.move_on()
+        thing.delete()
     return follow(visit, request.user)
 
 
@@ -79,8 +84,10 @@ def _rule(visit, request):
             raise Refusal("name", f"cannot change: {hangs} hangs on {old.name}")
     names = (*sheet.measured, *rules, new.name)
     whole = type(sheet)(sheet.measured, rules | {new.name: new.core(names)})
-    _ = whole.values  # refuses circles and sums of lengths with angles before anything is kept
-    new.save()
+    whole.check()
+    with transaction.atomic():
+        visit.move_on()
+        new.save()
     return follow(visit, request.user)
 
 
@@ -89,7 +96,9 @@ def _forget_rule(visit, request):
     hangs = next((r.name for r in visit.rules.all() if r != rule and rule.name in _names(visit, r)), None)
     if hangs:
         raise Refusal("rule", f"cannot go: {hangs} hangs on it")
-    rule.delete()
+    with transaction.atomic():
+        visit.move_on()
+        rule.delete()
     return follow(visit, request.user)
 
 

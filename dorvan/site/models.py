@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 
+from bendcore.errors import Refusal
 from bendcore.site.measured import ALLOWED, KINDS, Kind, settle
 from bendcore.site.rules import Rule
 from bendcore.site.sheet import Measured, Sheet
@@ -19,6 +20,7 @@ class Visit(models.Model):
     on = models.DateField()
     note = models.TextField(blank=True)
     sketch = models.JSONField(default=list, blank=True)
+    version = models.PositiveIntegerField(default=0, help_text="Counts changes of its rules and names.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -27,6 +29,13 @@ class Visit(models.Model):
 
     def __str__(self) -> str:
         return f"S-{self.number:04d}"
+
+    def move_on(self) -> None:
+        """Within a transaction: nobody changed rules or names since this was read, and now they are others. Refuses it
+        otherwise: what was looked over is not what would be kept."""
+        if not Visit.objects.filter(pk=self.pk, version=self.version).update(version=self.version + 1):
+            raise Refusal("rule", "was looked over with rules that somebody changed meanwhile: look again")
+        self.version += 1
 
     def sheet(self) -> Sheet:
         """All of it for the core; refuses rules in a circle once it is asked for their order."""
@@ -71,7 +80,7 @@ class Thing(models.Model):
     def measured(self) -> Measured:
         """What its readings come to."""
         settled = settle([reading.values for reading in self.kept], self.apart, self.sort)
-        return Measured(self.sort.dimension, settled, self.awaits)
+        return Measured(self.sort.dimension, settled, self.awaits, self.sort.several)
 
 
 class Reading(models.Model):

@@ -66,6 +66,10 @@ def hold(visit: Visit, sheet: Sheet, uses: list[Use]) -> None:
                 said = Said("{sheet}: {name} {what}", sheet=str(visit), name=name, what=lacks)
                 rows[use.ticket_id, name] = Hold(ticket_id=use.ticket_id, source=str(visit), what=packed(said),
                                                  until=until.get(name))
+        failed = sheet.failed.get(use.rule.name)
+        if failed:
+            said = Said("{sheet}: the rule of {name} {what}", sheet=str(visit), name=use.rule.name, what=failed)
+            rows[use.ticket_id, use.rule.name] = Hold(ticket_id=use.ticket_id, source=str(visit), what=packed(said))
     with transaction.atomic():
         Hold.objects.filter(source=str(visit)).delete()
         Hold.objects.bulk_create(rows.values())

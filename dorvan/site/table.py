@@ -2,6 +2,8 @@
 
 import re
 
+from django.db import transaction
+
 from bendcore.errors import Refusal
 from bendcore.formats.size_table import Sized, read_sizes
 from bendcore.said import Said
@@ -28,16 +30,19 @@ def sizes_from(visit: Visit, lead: Ticket, text: str, by, units: str) -> int:
     names = (*sheet.measured, *sheet.rules, *(rule.name for rule in drafts.values()))
     whole = type(sheet)(sheet.measured, dict(sheet.rules) | {rule.name: rule.core(names) for rule in drafts.values()})
     try:
-        values = whole.values
+        whole.check()
     except Refusal as refusal:
         raise Refusal("table", refusal.message) from None
+    values = whole.values
     sized = [Sized(row.name, row.count, {field: typed(values[drafts[row.name, field].name]) for field in row.fields
                                          if drafts[row.name, field].name in values}) for row in rows]
     made = {piece.name: piece for piece in make_sizes(lead, sized, by, "mm")}
-    for (name, field), rule in drafts.items():
-        rule.save()
-        Use.objects.update_or_create(ticket=made[name], field=field, defaults={
-            "rule": rule, "given": values[rule.name].one if rule.name in values else None})
+    with transaction.atomic():
+        visit.move_on()
+        for (name, field), rule in drafts.items():
+            rule.save()
+            Use.objects.update_or_create(ticket=made[name], field=field, defaults={
+                "rule": rule, "given": values[rule.name].one if rule.name in values else None})
     return len(rows)
 
 

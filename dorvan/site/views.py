@@ -79,16 +79,12 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
     """What was measured, the sketch, the rules with their workings, and the tickets that follow."""
     core, units = visit.sheet(), request.user.units
     things = list(visit.things.prefetch_related("readings__struck_by"))
-    broken = ""
-    try:
-        values = core.values
-    except Refusal as refusal:  # a rule that was right until something else changed
-        values, broken = {}, refusal.message
+    values = core.values
     tickets = Ticket.objects.filter(archived=False).order_by("-number")[:MOST_LISTED]
     picked = fields.number(request.GET.get("ticket"))
     chosen = next((t for t in tickets if t.number == picked), None)
     return render(request, "site/sheet.html", {
-        "at": "site", "visit": visit, "units": units, "broken": broken,
+        "at": "site", "visit": visit, "units": units,
         "things": sorted((_thing(thing, values) for thing in things), key=lambda row: not row["lacks"]),
         "kinds": KINDS, "to": TO,
         "rules": [_rule(rule, core, values) for rule in visit.rules.prefetch_related("uses__ticket")],
@@ -122,10 +118,8 @@ def _thing(thing, values) -> dict:
 def _rule(rule, core, values) -> dict:
     known = values.get(rule.name)
     uses = [{"use": use, "stands": known and same(present(use.ticket, use.field), known)} for use in rule.uses.all()]
-    try:
-        lacks, working = core.lacks[rule.name], core.working(rule.name) if known else ""
-    except Refusal:
-        lacks, working = (), ""
+    lacks, working = list(core.lacks[rule.name]), core.working(rule.name) if known else ""
+    lacks += [core.failed[rule.name]] if rule.name in core.failed else []
     return {"rule": rule, "uses": uses, "lacks": lacks, "working": working, "value": known and shown(known),
             "mm": known.one if known and known.dimension == LENGTH else None}
 

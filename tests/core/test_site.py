@@ -136,6 +136,25 @@ class Graphs(SimpleTestCase):
         self.assertEqual(set(terms) - set(held.values), expected - {changed})
         self.assertTrue(all(bool(held.lacks[name]) == (name in expected) for name in terms))
 
+    def test_a_rule_that_fails_takes_only_those_that_hang_on_it(self):
+        sheet = sheet_of({"a": 4.0, "b": 4.0}, {"c": "a over (a less b) less 1 mm", "d": "2 × c", "e": "a"})
+        self.assertEqual(set(sheet.values), {"a", "b", "e"})
+        self.assertEqual(set(sheet.failed), {"c", "d"})
+        self.assertIn("hangs on c", sheet.failed["d"])
+
+    def test_a_rule_is_tried_before_anything_is_measured(self):
+        things = {"side": Measured(LENGTH, Settled(measured.MISSING), several=True),
+                  "lean": Measured(ANGLE, Settled(measured.MISSING)), "a": Measured(LENGTH, Settled(measured.MISSING))}
+        for text, good in (("perimeter of side less a", True), ("side less a", False), ("a plus lean", False),
+                           ("a × a", False), ("twice a", True)):
+            sheet = Sheet(things, {"rule": Rule(text, "mm", tuple(things))})
+            if good:
+                sheet.check()
+                self.assertEqual((sheet.values, sheet.failed), ({}, {}))
+            else:
+                with self.assertRaises(Refusal):
+                    sheet.check()
+
     def test_a_circle_is_refused_with_its_path(self):
         sheet = sheet_of({"a": 1.0}, {"b": "a plus d", "c": "b", "d": "c less 1 mm", "e": "a"})
         with self.assertRaises(Refusal) as caught:

@@ -4,8 +4,10 @@ import io
 import random
 from datetime import date
 
+from django.db import transaction
 from PIL import Image
 
+from bendcore.errors import Refusal
 from dorvan.site.models import Reading, Use, Visit
 from dorvan.tickets import gate
 from dorvan.tickets.models import Hold, MockUp, Opened, Ticket
@@ -165,6 +167,14 @@ class Sheets(SiteCase):
             page = self.act(what, 422, **form).content.decode()
             self.assertRegex(page, words)
         self.assertEqual(self.visit.rules.count(), 2)
+
+    def test_rules_looked_over_while_somebody_changed_them_are_not_kept(self):
+        self.thing("niche", "opening", "310", "310")
+        read = Visit.objects.get(number=1)
+        self.rule("one", "niche")
+        with self.assertRaises(Refusal), transaction.atomic():
+            read.move_on()
+        self.assertEqual(Visit.objects.get(number=1).version, read.version + 1)
 
     def test_photographs_are_drawn_anew_and_the_sketch_is_drawn_and_rubbed_out(self):
         data = io.BytesIO()
