@@ -16,6 +16,11 @@ from bendcore.errors import Refusal
 _WHOLE = re.compile(r"[0-9]{1,9}", re.ASCII)
 
 
+def told(error: Refusal | None) -> dict | None:
+    """A refusal as a page tells it: at its ``field`` its ``message``; None for none."""
+    return {"field": error.path, "message": error.message} if error else None
+
+
 def number(text, otherwise: int | None = None) -> int | None:
     """A whole number of at most nine digits, or ``otherwise``."""
     text = str(text or "").strip()

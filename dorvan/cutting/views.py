@@ -12,7 +12,7 @@ from bendcore.errors import Refusal
 from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
-from dorvan.fields import one_of, whole
+from dorvan.fields import one_of, told, whole
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.results.longwork import Working
@@ -39,7 +39,7 @@ def plans_page(request, error: Refusal | None = None):
     return render(request, "cutting/plans.html", {
         "at": "cutting", "units": request.user.units, "groups": waiting, "plans": CuttingPlan.objects.all()[:LATEST],
         "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": told(error)}, status=422 if error else 200)
 
 
 @require_POST
@@ -75,7 +75,7 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
     context = {"at": "cutting", "units": units, "plan": plan, "working": working, "refused": refused,
                "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
                "kerf_usual": KERF[plan.way], "changed": _changed(plan),
-               "error": {"field": error.path, "message": error.message} if error else None}
+               "error": told(error)}
     if plan.laid is not None:
         context |= _laid_out(plan, units)
     return render(request, "cutting/plan.html", context, status=422 if error else 200)

@@ -50,7 +50,7 @@ def day_page(request, error: Refusal | None = None):
     return render(request, "day/day.html", {
         "at": "day", "units": request.user.units, "plan": plan, "tickets": tickets[:MOST_LISTED],
         "chosen": _chosen(plan, request.POST if error else None), "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None} | context,
+        "error": fields.told(error)} | context,
         status=422 if error else 200)
 
 
@@ -191,7 +191,7 @@ def crew_page(request, error: Refusal | None = None):
         "at": "day", "rows": rows, "brakes": brakes, "weekdays": list(enumerate(WEEKDAYS)), "hours": hours,
         "stretches": ", ".join(f"{a:%H:%M}-{b:%H:%M}" for a, b in hours.stretches),
         "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST

@@ -38,7 +38,7 @@ def joins_page(request, lead, error: Refusal | None = None):
         "steps": list(steps(part, [(row.joint, row.kind) for row in rows],
                             lead.bought_in.filter(kind=LINING).exists(), sealed)),
         "hazards": list(hazards(part, list(kinds), sealed)), "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from bendcore.errors import Refusal
 from bendcore.quality.proof import part_as_proof
 from bendcore.units import MM_PER, read_angle, read_length, show_angle
+from dorvan import fields
 from dorvan.ledger.models import Pair, Sample
 from dorvan.tickets.pages.lookup import released_or_404
 
@@ -31,7 +32,7 @@ def page(request, ticket, error: Refusal | None = None):
         "at": "ledger", "ticket": ticket, "units": units, "part": part, "legs": legs, "typed": typed,
         "angle": typed.get("angle", show_angle(sum(angles) / len(angles), units, 2) if angles else ""),
         "why_not": _why_not(part, ticket),
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 def _why_not(part, ticket) -> str:

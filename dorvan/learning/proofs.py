@@ -59,7 +59,7 @@ def new_page(request, error: Refusal | None = None):
     return render(request, "ledger/new.html", {
         "at": "ledger", "units": request.user.units, "typed": request.POST if error else {}, "tools": tools_on_hand(),
         "materials": list(MaterialValue.known()), "lots": Lot.objects.filter(count__gt=0),
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_GET

@@ -39,7 +39,7 @@ def ledger_page(request, error: Refusal | None = None):
     return render(request, "ledger/ledger.html", {
         "at": "ledger", "units": request.user.units, "rows": rows, "charts": Chart.objects.all(), "rules": rules,
         "proofs": Proof.objects.select_related("pair")[:8], "methods": METHODS, "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_GET
@@ -71,7 +71,7 @@ def pair_page(request, pair: Pair, error: Refusal | None = None):
         "enough": Rules.now().enough, "affected": affected(pair, learnt.k.value, len(kept)) if learnt else [],
         "chart": k_chart([s.core for s in samples], learnt, pair.adopted, known.handbook_group if known else "medium",
                          places), "depth": degree_worth(pair),
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST

@@ -45,7 +45,7 @@ def suppliers_page(request, error: Refusal | None = None):
         "at": "outside", "units": request.user.units, "suppliers": Supplier.objects.all(),
         "tickets": Ticket.objects.filter(archived=False, supplier__isnull=False).select_related("supplier"),
         "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST
@@ -105,7 +105,7 @@ def ticket_page(request, ticket: Ticket, error: Refusal | None = None):
         "notices": check_for(part, chosen.profile) if chosen else [], "sent": sent,
         "rows": [(one, request.POST.get(f"r-{n}", "") if error else "") for n, one in enumerate(rows)],
         "held": [p for p in gate.shut(ticket) if p.name != OUTSIDE], "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 def _as_sent(part, supplier):

@@ -43,7 +43,7 @@ def visits_page(request, error: Refusal | None = None):
                                 {use.ticket_id for rule in visit.rules.all() for use in rule.uses.all()})
                                for visit in rows],
         "today": timezone.localdate(), "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST

@@ -33,7 +33,7 @@ def gate_page(request, ticket, error: Refusal | None = None):
         "past": ticket.opened.select_related("by"),
         "pieces": ticket.pieces.count(), "typed": request.POST if error else {},
         "part": ticket.figures.part,
-        "error": {"field": error.path, "message": error.message} if error else None}, status=422 if error else 200)
+        "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST
