@@ -9,11 +9,12 @@ from tests.core.samples import ROOT
 from tests.served import shop, signed_in
 
 VIEWS = {
-    "rack": "/", "shape": "/t/142/", "stock": "/t/142/stock/", "layout": "/t/142/layout/", "order": "/t/151/order/",
+    "rack": "/", "shape": "/t/142/", "layout": "/t/142/layout/", "order": "/t/151/order/",
     "bend": "/t/142/bend/", "check": "/t/142/check/",
     "set-up": "/t/142/setup/", "brakes": "/brakes/",
     "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/",
-    "transition": "/t/158/", "kit": "/t/153/kit/", "rib": "/t/165/", "marking-out": "/t/163/marking-out/",
+    "transition": "/t/158/", "site": "/site/1/", "joins": "/t/153/joins/", "rib": "/t/165/",
+    "marking-out": "/t/163/marking-out/",
 }
 
 TALL = {"brakes": 2400}
@@ -40,6 +41,22 @@ def cut(browser, address):
     browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "cutting.png"))
 
 
+PLANNED = (142, 143, 144, 145, 147, 150, 151, 152, 160, 170)
+"""Tickets of the day's picture."""
+
+
+def planned(browser, address):
+    """The day of some tickets."""
+    browser.get(f"{address}/day/")
+    for number in PLANNED:
+        browser.execute_script(f"document.querySelector('[name=t{number}]').checked = true")
+    browser.find_element(By.NAME, "m160").send_keys("90")
+    browser.find_element(By.CSS_SELECTOR, ".choose .btn").click()
+    while not browser.find_elements(By.CSS_SELECTOR, ".board"):
+        time.sleep(1)
+    browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "day.png"))
+
+
 def main():
     with shop() as address:
         browser = signed_in(address)
@@ -54,15 +71,11 @@ def main():
                 resize(browser, 1280, TALL.get(name, 800))
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
             cut(browser, address)
+            planned(browser, address)
             practised(browser, address)
             browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "practice.png"))
         finally:
             browser.quit()
-        browser = signed_in(address, 390, 844)
-        browser.get(address + "/t/142/bend/")
-        time.sleep(1)
-        browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "bend-phone.png"))
-        browser.quit()
 
 
 if __name__ == "__main__":

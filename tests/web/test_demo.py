@@ -36,7 +36,7 @@ class Demo(TestCase):
     def test_both_people_sign_in_and_see_the_rack(self):
         for name, role, word in PEOPLE:
             answer = self.client.post("/people/sign-in/", {"username": name, "password": word}, follow=True)
-            self.assertContains(answer, "Frame-rest rail")
+            self.assertContains(answer, "Uncapping tray")
             self.assertEqual(User.objects.get(username=name).is_lead, role == "lead")
             self.client.post("/people/sign-out/")
         answer = self.client.post("/people/sign-in/", {"username": "ines", "password": "wrong"})
