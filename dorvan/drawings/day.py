@@ -28,11 +28,12 @@ def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row
 
 def _bar(one: Placed, x: float, y: float, scale: float, done) -> dict:
     wide, setting = (one.end - one.start) * scale, one.setting * scale
-    words = one.task.id
+    room = wide - setting - 6
+    words = next((text for text in (one.task.id, one.task.id.lstrip("T-0")) if len(text) * CHARACTER < room), "")
     return {"id": one.task.id, "start": one.start, "x": round(x, 1), "y": y + 6, "wide": round(wide, 1),
             "high": ROW - 12,
             "setting": round(setting, 1), "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
-            "words": words if len(words) * CHARACTER < wide - setting - 6 else "", "text_x": round(x + setting + 5, 1),
+            "words": words, "text_x": round(x + setting + 5, 1),
             "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,
             "text_y": y + ROW / 2 + 4, "bent_x": round(x + setting, 1), "ticked_y": y + ROW - 12}
 

@@ -61,7 +61,7 @@ def brass(part):
     return part
 
 
-GOOD = [strip(), strip((20, 100, 20), thickness=1.5, radius=2.0), plate_file(), hole(60, 50, 12),
+GOOD = [strip(), strip((9.5, 60, 30)), strip((20, 100, 20), thickness=1.5, radius=2.0), plate_file(), hole(60, 50, 12),
         strip((40, 60), ((60, "up"),)), tray_file() | {
     "stock": {"material": "mild-steel", "thickness": 1.0}, "inside_radius": 1.2}]
 UP = (90, "up")
@@ -140,12 +140,15 @@ class Limits(SimpleTestCase):
 
 
 class Tabs(SimpleTestCase):
-    @given(st.integers(40, 130), st.integers(30, 110), st.integers(120, 220), st.integers(0, 40))
+    @given(st.integers(90, 160), st.integers(100, 180), st.integers(140, 260), st.integers(6, 30),
+           st.floats(0.35, 0.6), st.floats(0.35, 0.6))
     @settings(max_examples=30, deadline=None)
-    def test_every_bend_has_an_edge_to_bear_on_and_what_is_cut_off_leaves_the_blank(self, left, right, long, lean):
-        data = plate_file(outline=[[0, 0], [long, 0], [long - lean, right], [lean / 2, left]],
-                          flanges=[{"edge": 3, "length": 30, "direction": "up"}])
-        part = read_part(data)
+    def test_every_bend_has_an_edge_to_bear_on_and_what_is_cut_off_leaves_the_blank(self, left, right, long, rise,
+                                                                                    a, b):
+        """A quadrilateral bent from its left side to its right."""
+        line = [[0, a * left], [long, rise + b * right]]
+        part = read_part(leaning([0, 0], [long, rise], [long, rise + right], [0, left], line=line))
+        bare = bearing(part.flat, part.flat.bends[0]).edges
         try:
             found = tabbed(part)
         except Refusal as refusal:
@@ -158,7 +161,7 @@ class Tabs(SimpleTestCase):
         tabs = found.flat.blank.difference(own.buffer(1e-6))
         self.assertTrue(found.flat.blank.buffer(1e-6).covers(own))
         cut = sum(math.dist(a, b) for a, b in found.cut_off)
-        self.assertEqual(cut > 0, tabs.area > 1)
+        self.assertEqual((cut > 0, tabs.area > 1), (not bare, not bare))
         for a, b in found.cut_off:  # every cut runs along the part's own outline
             for x, y in (a, b):
                 self.assertLess(own.exterior.distance(Polygon([(x + dx, y + dy)] * 3).centroid), 1e-5)
