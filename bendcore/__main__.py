@@ -10,17 +10,24 @@ from pathlib import Path
 
 from .brakes.brake import read_brake
 from .brakes.press import PressBrake
+from .checks.notices import STOP
 from .errors import Refusal
 from .files import MAX_BYTES, read_json
 from .formats.drawing import MOST_BYTES as MOST_DRAWING
 from .formats.export import WRITERS, export
+from .formats.pack import Order, pack
 from .formats.reading import read_shape_in
 from .formats.results import bend_result, flat_result, fold_result, proof_result
+from .joining.joints import joints_of
+from .joining.spacing import spaced
 from .order.patience import Patience
 from .order.planning import plan_order
 from .order.remedies import find_remedies
 from .order.stackup import stack_up, written
 from .part import read_part
+from .said import in_units
+from .suppliers.check import check_for
+from .suppliers.profile import read_profile
 
 MOST_SECONDS = 60.0
 """An order, and what would free a part, is looked for so long unless said otherwise, s."""
@@ -107,6 +114,37 @@ def run_export(args: argparse.Namespace) -> dict:
     return {"written": args.to}
 
 
+def run_outside(args: argparse.Namespace) -> dict:
+    """A part against a supplier's profile; with ``--pack`` what leaves for it as a zip, if nothing stops it."""
+    data, profile = read_file(args.file), read_profile(read_file(args.supplier))
+    part = read_part(data)
+    notices = [notice.in_units(part.units) for notice in check_for(part, profile)]
+    stops = [notice for notice in notices if notice.severity == STOP]
+    if args.pack and stops:
+        raise Refusal(stops[0].where, str(stops[0].message))
+    if args.quantity < 1:
+        raise Refusal("quantity", "must be at least 1")
+    if args.pack:
+        made = pack(part, data, profile, Order(Path(args.pack).stem[:40], args.quantity))
+        try:
+            Path(args.pack).write_bytes(made)
+        except OSError as error:
+            raise Refusal("pack", error.strerror or "cannot be written") from None
+    return {"supplier": profile.name, "can": not stops, "notices": [notice.as_dict() for notice in notices]}
+
+
+def run_joins(args: argparse.Namespace) -> dict:
+    """What has to be joined on a part, each with the places of its fasteners, in the part's units."""
+    part = read_part(read_file(args.file))
+    found = []
+    for joint in joints_of(part):
+        at = spaced(joint, part.stock.thickness)
+        found.append({"where": joint.place, "kind": joint.kind, "times": joint.times,
+                      "length": joint.length / part.per_unit, "places": [p / part.per_unit for p in at.places],
+                      "source": in_units(at.source, part.units)})
+    return {"joints": found}
+
+
 def parser() -> argparse.ArgumentParser:
     """The command line."""
     top = argparse.ArgumentParser(prog="bendcore", description="The trade of bending sheet metal.")
@@ -135,6 +173,11 @@ def parser() -> argparse.ArgumentParser:
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")
+    outside = add("outside", run_outside, "part against a supplier's profile")
+    outside.add_argument("--supplier", required=True, metavar="FILE")
+    outside.add_argument("--pack", metavar="NAME.zip", help="write what leaves for the supplier")
+    outside.add_argument("--quantity", type=int, default=1, metavar="1")
+    add("joins", run_joins, "what has to be joined on a part")
     out = add("export", run_export, "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl or .glb, "
                                     "paper model to .model.pdf")
     out.add_argument("--to", required=True, metavar="NAME.dxf")

@@ -5,7 +5,9 @@ import csv
 import io
 import json
 import math
+import tempfile
 import zipfile
+from pathlib import Path
 
 import ezdxf
 from django.test import SimpleTestCase
@@ -23,6 +25,7 @@ from bendcore.suppliers.profile import read_profile
 from bendcore.suppliers.tabs import tabbed
 from tests.core.plates import plate_file
 from tests.core.samples import part_file
+from tests.core.test_commands import run
 from tests.core.trays import tray_file
 
 SUPPLIER = {"format": "dorvan-supplier", "version": 1, "name": "Weir Lane Folding", "units": "mm",
@@ -194,6 +197,38 @@ class Packs(SimpleTestCase):
             self.assertIn(said, words)
         self.assertTrue(read["-drawing.pdf"].startswith(b"%PDF") and b"FIXED" in read["-drawing.pdf"])
         self.assertEqual(read_part(json.loads(read["-part.json"])).flat.outline, part.flat.outline)
+
+
+class Commands(SimpleTestCase):
+    def run_on(self, part, supplier, *extra):
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "supplier.json"
+            file.write_bytes(supplier if isinstance(supplier, bytes) else json.dumps(supplier).encode())
+            answer = run("outside", part, "--supplier", str(file), *extra)
+            made = Path(folder) / "sent.zip"
+            status = run("outside", part, "--supplier", str(file), "--pack", str(made), "--quantity", "7")[0]
+            notes = zipfile.ZipFile(made).read("sent-notes.txt").decode() if made.exists() else ""
+        return *answer, status, notes
+
+    def test_a_part_is_checked_and_packed_without_the_application(self):
+        status, result, _, packed, notes = self.run_on(strip(), SUPPLIER)
+        self.assertEqual((status, result["can"], packed), (0, True, 0))
+        self.assertIn("Pieces: 7", notes)
+        for code, part in BROKEN[:12]:
+            status, result, _, packed, notes = self.run_on(part, SUPPLIER)
+            self.assertEqual((status, result["can"], packed, notes), (0, False, 2, ""), code)
+            self.assertEqual({row["code"] for row in result["notices"]}, {code})
+
+    def test_what_is_no_profile_is_one_line_and_status_two(self):
+        for bad in (b"", b"{", b"[]", b"\xff\xfe", b"[" * 90_000, b'{"format": 1}', b"x" * 1_200_000,
+                    json.dumps(SUPPLIER | {"colour": 1}).encode(), json.dumps(SUPPLIER | {"stocks": []}).encode()):
+            status, result, told, *_ = self.run_on(strip(), bad)
+            self.assertEqual((status, result, told.count("\n")), (2, None, 1), bad[:40])
+
+    def test_joints_are_told_with_their_places(self):
+        status, result, _ = run("joins", tray_file())
+        self.assertEqual(status, 0)
+        self.assertEqual([(row["kind"], row["times"], row["length"]) for row in result["joints"]], [("weld", 4, 40)])
 
 
 class Back(SimpleTestCase):
