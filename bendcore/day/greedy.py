@@ -47,6 +47,15 @@ def put(work: Work, placed: list[Placed], task: Task) -> Placed:
     raise AssertionError("after the last block everybody is free")
 
 
+def teams(people: Iterable[Person], task: Task) -> list[tuple[str, ...]]:
+    """Everybody, or every two, who may do a task; whoever may do least else first."""
+    ranked = sorted(people, key=lambda p: len(p.brakes))
+    able = [p for p in ranked if task.brake in p.brakes]
+    if task.hands == 1:
+        return [(p.name,) for p in able]
+    return [(p.name, other.name) for p in able for other in ranked if other.helps and other != p]
+
+
 def _team(free: list[Person], task: Task) -> tuple[str, ...] | None:
     """Who does it: of those who may, whoever may do least else."""
     able = sorted((p for p in free if task.brake in p.brakes), key=lambda p: len(p.brakes))

@@ -6,6 +6,7 @@ order by times); people are optional intervals that do not overlap. What is foun
 :func:`~bendcore.day.work.faults`, which shares nothing with the model.
 """
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -14,10 +15,13 @@ from ortools.sat.python import cp_model
 from ..errors import Refusal
 from ..order.patience import Patience
 from .greedy import greedy
+from .improve import HEATS, improved
 from .work import LATE, SET_UP, DayPlan, Placed, Work, cost
 
 SECONDS = 30.0
 WORKERS = 8
+FEW = 8
+"""So many tasks are planned at once, without a search before."""
 
 
 @dataclass
@@ -50,7 +54,10 @@ def solve(work: Work, patience: Patience, seconds: float = SECONDS) -> DayPlan:
     work.check()
     if not work.tasks:
         return DayPlan((), 0, 0)
-    first = greedy(work)
+    begun, first = Patience(seconds), greedy(work)
+    for heat in HEATS if first and len(work.tasks) > FEW else ():
+        first = min(first, improved(work, greedy(work), patience, heat), key=cost)
+        patience.note(best=cost(first))
     horizon = _horizon(work, first)
     model = cp_model.CpModel()
     tasks = {task.id: _variables(model, work, task, horizon) for task in work.tasks}
@@ -67,7 +74,7 @@ def solve(work: Work, patience: Patience, seconds: float = SECONDS) -> DayPlan:
     if first:
         _hint(model, first, tasks)
     solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = seconds
+    solver.parameters.max_time_in_seconds = max(seconds - (time.monotonic() - begun.since), 1.0)
     solver.parameters.num_workers = WORKERS
     solver.parameters.random_seed = 7
     told = _Told(patience)

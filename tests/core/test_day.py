@@ -13,6 +13,7 @@ from bendcore.day import why
 from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.data import lay_out, plan_data, read_plan, read_work, work_data
 from bendcore.day.greedy import greedy
+from bendcore.day.improve import HEATS, improved
 from bendcore.day.solve import solve
 from bendcore.day.times import tasks_of
 from bendcore.day.work import Person, Placed, Task, Work, cost, faults
@@ -73,6 +74,19 @@ class Small(SimpleTestCase):
 
 
 class Large(SimpleTestCase):
+    def test_the_plan_it_begins_with_is_sound_and_never_worse_than_by_urgency(self):
+        better = 0
+        for seed in range(12):
+            work = random_work(random.Random(100 + seed), 14, 3, 4)
+            first = greedy(work)
+            for heat in HEATS:
+                found = improved(work, first, ENDLESS, heat, steps=1500)
+                self.assertEqual(faults(work, found), [], seed)
+                self.assertLessEqual(cost(found), cost(first))
+                better += cost(found) < cost(first)
+            self.assertEqual(improved(work, first, Patience(0)), first)
+        self.assertGreater(better, 10)
+
     def test_a_week_of_a_shop_is_planned_without_fault_and_better_than_by_urgency(self):
         rng = random.Random(4)
         work = random_work(rng, 40, 4, 5)
