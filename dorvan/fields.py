@@ -7,6 +7,7 @@ scripts, five thousand of them); these do not. What is wrong is refused at the f
 import datetime
 import re
 import unicodedata
+import uuid
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -49,6 +50,14 @@ def words(text, most: int) -> str:
     kept = "".join(" " if unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp")
                    else c for c in str(text or "")[:4 * most])
     return kept.strip()[:most]
+
+
+def key(text) -> uuid.UUID | None:
+    """The key a page was given, by which what it sends is kept once; None where it has none."""
+    try:
+        return uuid.UUID(str(text or "")[:40])
+    except ValueError:
+        return None
 
 
 def one_of(text, choices, field: str, otherwise: str | None = None) -> str:

@@ -3,8 +3,7 @@
 import json
 
 from ..order.patience import Patience
-from .solve import SECONDS, solve
-from .work import DayPlan, Person, Placed, Task, Work
+from .work import SECONDS, DayPlan, Person, Placed, Task, Work
 
 
 def work_data(work: Work) -> dict:
@@ -37,4 +36,6 @@ def read_plan(data: dict, work: Work) -> DayPlan:
 
 def lay_out(text: str, patience: Patience, seconds: float = SECONDS) -> str:
     """Work as text planned, as text."""
+    from .solve import solve  # only where a plan is worked out: OR-Tools takes most of a second to load
+
     return json.dumps(plan_data(solve(read_work(json.loads(text)), patience, seconds)))

@@ -16,9 +16,8 @@ from ..errors import Refusal
 from ..order.patience import Patience
 from .greedy import greedy
 from .improve import HEATS, improved
-from .work import LATE, SET_UP, DayPlan, Placed, Work, cost
+from .work import LATE, SECONDS, SET_UP, DayPlan, Placed, Work, cost
 
-SECONDS = 30.0
 WORKERS = 8
 FEW = 8
 """So many tasks are planned at once, without a search before."""

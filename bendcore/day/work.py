@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 from ..errors import Refusal
 
 MOST_TASKS, MOST_PEOPLE, LONGEST = 120, 30, 60 * 8 * 30
+SECONDS = 30.0
+"""So long a plan is looked for unless said otherwise."""
 LATE, SET_UP = 10, 1
 """A minute late counts so many minutes of the whole plan; a minute of set-up one."""
 

@@ -1,7 +1,7 @@
 """A plan worked out in another process, watched and stopped. Nothing of the web application is loaded here."""
 
 from bendcore.day.data import lay_out
-from bendcore.day.solve import SECONDS
+from bendcore.day.work import SECONDS
 from dorvan.tickets.results.watch import Watch, name_of
 
 

@@ -53,7 +53,12 @@ def _reading(visit, request):
     if thing.readings.count() >= MOST_READINGS:
         raise Refusal("reading", f"is one too many: {MOST_READINGS} were taken")
     who = fields.words(request.POST.get("who"), 60) or request.user.username
-    thing.readings.create(who=who, by=request.user, **read_reading(request.POST, thing, request.user.units))
+    found = read_reading(request.POST, thing, request.user.units) | {"who": who, "by": request.user}
+    key = fields.key(request.POST.get("key"))
+    if key is None:
+        thing.readings.create(**found)
+    else:
+        thing.readings.get_or_create(key=key, defaults=found)
     return follow(visit, request.user)
 
 
@@ -114,7 +119,7 @@ def _use(visit, request):
         raise Refusal("field", f"of {ticket.tag} follows {taken.rule.name} of {taken.rule.visit} already")
     if Use.objects.filter(rule__visit=visit).count() >= MOST_RULES + MOST_USES:
         raise Refusal("field", "is one too many for this sheet")
-    Use.objects.create(rule=rule, ticket=ticket, field=field)
+    Use.objects.get_or_create(ticket=ticket, field=field, defaults={"rule": rule})
     return follow(visit, request.user)
 
 

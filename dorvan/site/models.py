@@ -94,9 +94,11 @@ class Reading(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     struck_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, blank=True, related_name="+")
+    key = models.UUIDField(null=True, help_text="Given by the page: sent twice, it is one reading and not two.")
 
     class Meta:
         ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["thing", "key"], name="one_reading_a_key")]
 
 
 class SizeRule(models.Model):

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import uuid
 
 from django.contrib import messages
 from django.db import transaction
@@ -84,7 +85,7 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
     picked = fields.number(request.GET.get("ticket"))
     chosen = next((t for t in tickets if t.number == picked), None)
     return render(request, "site/sheet.html", {
-        "at": "site", "visit": visit, "units": units,
+        "at": "site", "visit": visit, "key": uuid.uuid4(), "units": units,
         "things": sorted((_thing(thing, values) for thing in things), key=lambda row: not row["lacks"]),
         "kinds": KINDS, "to": TO,
         "rules": [_rule(rule, core, values) for rule in visit.rules.prefetch_related("uses__ticket")],

@@ -70,6 +70,14 @@ class Sheets(SiteCase):
         self.tray.refresh_from_db()
         self.assertIn("measured: S-0001", self.tray.edits.last().note)
 
+    def test_a_reading_sent_twice_is_one(self):
+        niche = self.thing("niche", "opening")
+        for _ in range(2):
+            self.act("reading", thing=niche.pk, reading="310", key="0b6a4e5e-0d4c-4a55-9d39-0d6b2f7a0001")
+        self.assertEqual(niche.readings.count(), 1)
+        self.act("reading", thing=niche.pk, reading="310", key="0b6a4e5e-0d4c-4a55-9d39-0d6b2f7a0002")
+        self.assertEqual(niche.readings.count(), 2)
+
     def test_sides_in_fractions_and_a_part_still_to_come(self):
         self.bench.units = "in"
         self.bench.save()

@@ -216,19 +216,11 @@ def release(request, number: int):
     return redirect("floor:setup" if waits else "floor:bend", number=number)
 
 
-def key_of(form) -> uuid.UUID | None:
-    """The key a card was given, by which what it sends is kept once."""
-    try:
-        return uuid.UUID(str(form.get("key", ""))[:40])
-    except ValueError:
-        return None
-
-
 @require_POST
 def record(request, number: int):
     """Tick a step off, with what was measured; undo one that was ticked."""
     (ticket, revision), form = released_or_404(number), request.POST
-    key = key_of(form)
+    key = fields.key(form.get("key"))
     steps = revision.plan.steps
     run = Progress(revision)
     if not steps:
@@ -285,7 +277,7 @@ WITH_REASON = {LogEntry.What.SCRAPPED, LogEntry.What.MUTED, LogEntry.What.NEXT_T
 def log(request, number: int):
     """A piece scrapped, the run paused, handed over or closed, a guard muted and put back."""
     (ticket, revision), form = released_or_404(number), request.POST
-    run, key = Progress(revision), key_of(form)
+    run, key = Progress(revision), fields.key(form.get("key"))
     piece = within(form.get("piece"), 1, 1, run.needed)
     step = within(form.get("step"), 1, 1, run.count)
     try:
