@@ -34,30 +34,43 @@ class Measured:
 
 @dataclass(frozen=True)
 class Sheet:
-    """What was measured and the rules, by their names. Refuses rules in a circle, with the way round it, and names
-    that are not there."""
+    """What was measured and the rules, by their names. A rule that cannot be read, or goes round in a circle, comes to
+    nothing and takes with it what hangs on it; :meth:`check` refuses it."""
 
     measured: Mapping[str, Measured] = field(default_factory=dict)
     rules: Mapping[str, Rule] = field(default_factory=dict)
 
-    @cached_property
+    @property
     def order(self) -> tuple[str, ...]:
-        """The rules, each after those it hangs on."""
-        arrows = {name: [n for n in rule.names if n in self.rules] for name, rule in self.rules.items()}
-        try:
-            found = tuple(TopologicalSorter(arrows).static_order())
-        except CycleError as error:
-            raise Refusal("rule", "goes round in a circle: " + " hangs on ".join(error.args[1][::-1])) from None
+        """The rules that have a place, each after those it hangs on."""
+        return self._sorted[0]
+
+    @cached_property
+    def _sorted(self) -> tuple[tuple[str, ...], dict[str, str]]:
+        """(the rules in order, why others have no place in it)."""
+        arrows, lost = {}, {}
         for name, rule in self.rules.items():
-            strange = next((n for n in rule.names if n not in self.rules and n not in self.measured), None)
-            if strange:
-                raise Refusal("rule", f"of {name} hangs on {strange}, which is not here")
-        return found
+            try:
+                arrows[name] = rule.names
+                strange = [n for n in rule.names if n not in self.rules and n not in self.measured]
+                if strange:
+                    raise Refusal("rule", f"hangs on {strange[0]}, which is not here")
+            except Refusal as refusal:
+                arrows.pop(name, None)
+                lost[name] = refusal.message
+        while True:
+            kept = {name: [n for n in names if n in arrows] for name, names in arrows.items()}
+            try:
+                return tuple(TopologicalSorter(kept).static_order()), lost
+            except CycleError as error:
+                ring = error.args[1][::-1]
+                lost |= dict.fromkeys(ring, "goes round in a circle: " + " hangs on ".join(ring))
+                arrows = {name: names for name, names in arrows.items() if name not in ring}
 
     @cached_property
     def hangs_on(self) -> dict[str, frozenset[str]]:
-        """By rule everything measured that it hangs on, through other rules too."""
-        found: dict[str, frozenset[str]] = {}
+        """By rule everything measured that it hangs on, through other rules too; of one without a place nothing."""
+        found: dict[str, frozenset[str]] = dict.fromkeys(self.rules, frozenset())
         for name in self.order:
             found[name] = frozenset().union(*(found.get(n, {n}) for n in self.rules[name].names))
         return found
@@ -82,7 +95,7 @@ class Sheet:
     @cached_property
     def _worked(self) -> tuple[dict[str, Value], dict[str, str]]:
         found = {name: Value(one.dimension, one.settled.values) for name, one in self.measured.items() if not one.lacks}
-        failed: dict[str, str] = {}
+        failed: dict[str, str] = dict(self._sorted[1])
         for name in self.order:
             if self.lacks[name]:
                 continue
@@ -96,15 +109,16 @@ class Sheet:
         return found, failed
 
     def check(self) -> None:
-        """Refuse a rule that could come to no size whatever is measured: a circle, lengths added to angles, several
-        sides where one is wanted."""
+        """Refuse a rule that could come to no size whatever is measured: one that cannot be read, a circle with the way
+        round it, lengths added to angles, several sides where one is wanted."""
         meant = {}
         for n, (name, one) in enumerate(self.measured.items()):
             values = tuple(TRIED + STEP * (2 * n + side) for side in range(1 + one.several))
             meant[name] = Measured(one.dimension, Settled(SETTLED, values), several=one.several)
         name, message = next(iter(Sheet(meant, self.rules).failed.items()), ("", ""))
         if name:
-            raise Refusal("rule", f"of {name} {message}")
+            circle = message.startswith("goes round")
+            raise Refusal("rule", message if circle else f"of {name} {message}")
 
     def working(self, name: str) -> Said:
         """How a rule comes to its size."""

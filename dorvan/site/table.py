@@ -36,9 +36,10 @@ def sizes_from(visit: Visit, lead: Ticket, text: str, by, units: str) -> int:
     values = whole.values
     sized = [Sized(row.name, row.count, {field: typed(values[drafts[row.name, field].name]) for field in row.fields
                                          if drafts[row.name, field].name in values}) for row in rows]
-    made = {piece.name: piece for piece in make_sizes(lead, sized, by, "mm")}
     with transaction.atomic():
         visit.move_on()
+    made = {piece.name: piece for piece in make_sizes(lead, sized, by, "mm")}
+    with transaction.atomic():
         for (name, field), rule in drafts.items():
             rule.save()
             Use.objects.update_or_create(ticket=made[name], field=field, defaults={

@@ -142,6 +142,14 @@ class Graphs(SimpleTestCase):
         self.assertEqual(set(sheet.failed), {"c", "d"})
         self.assertIn("hangs on c", sheet.failed["d"])
 
+    def test_a_rule_that_cannot_be_read_any_more_spoils_no_other(self):
+        known = ("a", "gone", "b", "c", "d")
+        sheet = Sheet({"a": Measured(LENGTH, Settled(measured.SETTLED, (4.0,)))},
+                      {"b": Rule("gone less a", "mm", known), "c": Rule("2 × b", "mm", known),
+                       "d": Rule("a plus 1", "mm", known)})
+        self.assertEqual((set(sheet.values), set(sheet.failed)), ({"a", "d"}, {"b", "c"}))
+        self.assertEqual(sheet.lacks["b"], ())
+
     def test_a_rule_is_tried_before_anything_is_measured(self):
         things = {"side": Measured(LENGTH, Settled(measured.MISSING), several=True),
                   "lean": Measured(ANGLE, Settled(measured.MISSING)), "a": Measured(LENGTH, Settled(measured.MISSING))}
@@ -158,7 +166,8 @@ class Graphs(SimpleTestCase):
     def test_a_circle_is_refused_with_its_path(self):
         sheet = sheet_of({"a": 1.0}, {"b": "a plus d", "c": "b", "d": "c less 1 mm", "e": "a"})
         with self.assertRaises(Refusal) as caught:
-            _ = sheet.values
+            sheet.check()
+        self.assertEqual((set(sheet.values), set(sheet.failed)), ({"a", "e"}, {"b", "c", "d"}))
         message = caught.exception.message
         way = message.partition(": ")[2].split(" hangs on ")
         self.assertEqual(way[0], way[-1])
