@@ -14,16 +14,34 @@ HOLD = 60.0
 """A shear's hold-down reaches sheet at least so deep, mm (*start*)."""
 
 
+Region = tuple[float, float, float, float]
+"""A rectangle on a sheet: x, y of its lower left corner, length, width, mm."""
+SAME = 1e-3
+
+
 @dataclass(frozen=True)
 class Cut:
     """Across ``axis`` of a region (x, y, length, width on the sheet): ``stop`` is the size cut off, ``long`` how far
     the cut runs; ``trim`` says that it squares the sheet. Lengths in mm."""
 
     axis: str
-    region: tuple[float, float, float, float]
+    region: Region
     stop: float
     long: float
     trim: bool = False
+
+    @property
+    def mark(self) -> float:
+        """Where the cut lies, measured from the sheet's lower left corner, mm."""
+        return self.region[0 if self.axis == "x" else 1] + self.stop
+
+    def parts(self, kerf: float) -> tuple[Region, Region]:
+        """The two rectangles it leaves: what is cut off and what stays, mm."""
+        x, y, long, wide = self.region
+        end = self.stop + (0.0 if self.trim else kerf)
+        if self.axis == "x":
+            return (x, y, self.stop, wide), (x + end, y, long - end, wide)
+        return (x, y, long, self.stop), (x, y + end, long, wide - end)
 
 
 @dataclass(frozen=True)
@@ -84,6 +102,14 @@ def needed(placed: tuple[Placed, ...], sheet: int, margin: float) -> tuple[float
         return 0.0, 0.0
     xs, ys = zip(*points, strict=True)
     return max(xs) + margin, max(ys) + margin
+
+
+def freed(placed: tuple[Placed, ...], sheet: int, cut: Cut, kerf: float) -> list[str]:
+    """The pieces that a cut gives: those that are just one of the rectangles it leaves."""
+    def just(part, one):
+        return all(abs(a - b) < SAME for a, b in zip(part, (one.x, one.y, *one.size), strict=True))
+
+    return [one.piece.id for one in placed if one.sheet == sheet and any(just(part, one) for part in cut.parts(kerf))]
 
 
 def hard_to_hold(cuts: tuple[Cut, ...], hold: float = HOLD) -> list[int]:

@@ -7,7 +7,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from bendcore.cutting.plan import hard_to_hold, needed
+from bendcore.cutting.plan import freed, hard_to_hold, needed
 from bendcore.errors import Refusal
 from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
@@ -92,7 +92,8 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
         sheets.append({"n": n + 1, "stock": sheet, "surface": surfaces.get(sheet.id, ""),
                        "view": sheet_view(found, n, units), "cut": n in cut,
                        "needed": needed(found.placed, n, plan.margin),
-                       "pieces": sorted(own, key=lambda one: one.piece.id), "cuts": found.cuts[n],
+                       "pieces": sorted(own, key=lambda one: one.piece.id), 
+                       "cuts": [(cut, freed(found.placed, n, cut, plan.kerf)) for cut in found.cuts[n]],
                        "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
                        "held": [] if n in cut else held_on(found, n),
                        "wrong": [words for at, words in bad if at == n],

@@ -13,7 +13,7 @@ from bendcore.cutting.anyplace import saw_plan
 from bendcore.cutting.bound import least_sheets
 from bendcore.cutting.guillotine import shear_plan
 from bendcore.cutting.pieces import Piece, Placed, Stock, pieces_of
-from bendcore.cutting.plan import faults, hard_to_hold, needed
+from bendcore.cutting.plan import faults, freed, hard_to_hold, needed
 from bendcore.cutting.shapes import cutter_plan
 from bendcore.errors import Refusal
 from bendcore.formats.nest import to_nest
@@ -94,6 +94,11 @@ class Plans(SimpleTestCase):
             plan = shear_plan(pieces, stock, kerf, margin, seconds=0.5)
             self.looked_over(plan, pieces, kerf, margin)
             self.replayed(plan, kerf)
+            given = [name for sheet, cuts in enumerate(plan.cuts) for cut in cuts
+                     for name in freed(plan.placed, sheet, cut, kerf)]
+            self.assertEqual(len(given), len(set(given)))
+            whole = {one.piece.id for one in plan.placed if not plan.cuts[one.sheet]}
+            self.assertEqual({*given} | whole, {one.piece.id for one in plan.placed})
             near += len(plan.sheets) <= plan.bound + 1
             if len(stock) == 1:
                 self.assertLessEqual(len(plan.sheets), first_fit_decreasing(pieces, WHOLE, kerf, margin), n)
