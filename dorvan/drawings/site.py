@@ -22,7 +22,8 @@ def sketch_view(strokes: list[Mapping], told: Callable[[str], str]) -> dict:
         heads = "".join(_head(x, y, s * ux, s * uy) for x, y, s in ((x0, y0, 1), (x1, y1, -1)))
         dimensions.append({"n": n, "d": f"M{x0:g},{y0:g}L{x1:g},{y1:g}", "heads": heads, "name": row["name"],
                            "told": told(row["name"]), "x": round((x0 + x1) / 2, 1), "y": round((y0 + y1) / 2 - 7, 1)})
-    return {"width": WIDTH, "height": HEIGHT, "scale": SCALE, "edges": edges, "dimensions": dimensions}
+    return {"width": WIDTH, "height": HEIGHT, "scale": SCALE, "middle": WIDTH // 2, "edges": edges,
+            "dimensions": dimensions}
 
 
 def _head(x, y, ux, uy) -> str:
