@@ -101,6 +101,15 @@ def material(name: object, path: str = "stock.material", values: Mapping | None 
     return Material(name=name, **values)
 
 
+SAME_STOCK = 0.06
+"""Sheet whose thickness differs by less is the same stock, mm (*start*)."""
+
+
+def alike(one: float, other: float) -> bool:
+    """Whether two thicknesses are those of one stock, mm."""
+    return abs(one - other) < SAME_STOCK
+
+
 def bare_gauge(text: str) -> int | None:
     """The number in a thickness typed without a unit that might be meant as a gauge.
 

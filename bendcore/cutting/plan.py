@@ -14,7 +14,7 @@ HOLD = 60.0
 """A shear's hold-down reaches sheet at least so deep, mm (*start*)."""
 
 
-Region = tuple[float, float, float, float]
+Rect = tuple[float, float, float, float]
 """A rectangle on a sheet: x, y of its lower left corner, length, width, mm."""
 SAME = 1e-3
 
@@ -25,7 +25,7 @@ class Cut:
     the cut runs; ``trim`` says that it squares the sheet. Lengths in mm."""
 
     axis: str
-    region: Region
+    region: Rect
     stop: float
     long: float
     trim: bool = False
@@ -35,7 +35,7 @@ class Cut:
         """Where the cut lies, measured from the sheet's lower left corner, mm."""
         return self.region[0 if self.axis == "x" else 1] + self.stop
 
-    def parts(self, kerf: float) -> tuple[Region, Region]:
+    def parts(self, kerf: float) -> tuple[Rect, Rect]:
         """The two rectangles it leaves: what is cut off and what stays, mm."""
         x, y, long, wide = self.region
         end = self.stop + (0.0 if self.trim else kerf)

@@ -50,6 +50,10 @@ class Calendar:
                     before += int((end - start).total_seconds() // 60)
         return found
 
+    @cached_property
+    def _starts(self) -> list[int]:
+        return [before for _, _, before in self.stretches]
+
     def minute(self, at: datetime) -> int:
         """Working minutes from the beginning to a moment; in a break, those up to it."""
         done = 0
@@ -63,9 +67,8 @@ class Calendar:
         """When a working minute is; where a stretch ends and another begins, the end of the one for what ``ends``."""
         if not self.stretches:
             return self.begin
-        starts = [before for _, _, before in self.stretches]
-        n = bisect_right(starts, minute) - 1
-        if ends and n > 0 and starts[n] == minute:
+        n = bisect_right(self._starts, minute) - 1
+        if ends and n > 0 and self._starts[n] == minute:
             n -= 1
         start, _, before = self.stretches[n]
         return start + timedelta(minutes=minute - before)

@@ -53,9 +53,10 @@ def solve(work: Work, patience: Patience, seconds: float = SECONDS) -> DayPlan:
     work.check()
     if not work.tasks:
         return DayPlan((), 0, 0)
-    begun, first = Patience(seconds), greedy(work)
-    for heat in HEATS if first and len(work.tasks) > FEW else ():
-        first = min(first, improved(work, greedy(work), patience, heat), key=cost)
+    begun = Patience(seconds)
+    first = urgent = greedy(work)
+    for heat in HEATS if urgent and len(work.tasks) > FEW else ():
+        first = min(first, improved(work, urgent, patience, heat), key=cost)
         patience.note(best=cost(first))
     horizon = _horizon(work, first)
     model = cp_model.CpModel()

@@ -14,13 +14,11 @@ from reportlab.lib.pagesizes import A4
 from reportlab.platypus import Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
 
 from ..sheet.unfold import FlatPattern
+from .pdf import as_printed
 from .report import MM, RULED, STYLES
 
 WIDE, HIGH, MARGIN = 178.0, 92.0, 16.0
 CODE = 32.0
-PLAIN = str.maketrans({"−": "-", "–": "-", "■": "!", "▲": "!", "✓": "ok", "“": '"', "”": '"', "′": "'", "″": '"',
-                       "…": "...", "≤": "<=", "≥": ">=", "→": "->", "⁄": "/"})
-"""What the printer's own letters do not have, in those that they have."""
 
 
 @dataclass(frozen=True)
@@ -93,11 +91,6 @@ def job_pack(title: str, sections: Sequence[Section]) -> bytes:
     SimpleDocTemplate(found, pagesize=A4, title=as_printed(title), leftMargin=MARGIN * MM, rightMargin=MARGIN * MM,
                       topMargin=MARGIN * MM, bottomMargin=MARGIN * MM).build(story, onFirstPage=foot, onLaterPages=foot)
     return found.getvalue()
-
-
-def as_printed(text: str) -> str:
-    """A text in the letters that every printer has."""
-    return str(text).translate(PLAIN).encode("cp1252", "replace").decode("cp1252")
 
 
 def _text(text: str) -> str:

@@ -7,8 +7,7 @@ from dataclasses import dataclass
 from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
-from .jobpack import as_printed
-from .pdf import PT
+from .pdf import PT, as_printed, words
 
 COLUMNS, ROWS = 3, 8
 WIDE, HIGH, MARGIN = 66.0, 35.0, 6.0
@@ -48,14 +47,12 @@ def labels(title: str, items: Sequence[Label]) -> bytes:
 def _one(canvas: Canvas, label: Label) -> None:
     canvas.setLineWidth(0.2)
     canvas.rect(1, 1, WIDE - 2, HIGH - 2)
-    canvas.setFont("Helvetica-Bold", 6.5)
-    canvas.drawString(4, HIGH - 9, as_printed(label.code))
-    canvas.setFont("Helvetica", 3.2)
+    words(canvas, 4, HIGH - 9, label.code, 6.5, "Helvetica-Bold")
     for n, line in enumerate(label.lines[:LINES]):
-        canvas.drawString(4, HIGH - 15 - 4.6 * n, as_printed(line)[:44])
+        words(canvas, 4, HIGH - 15 - 4.6 * n, as_printed(line)[:44])
     if label.grain is not None:
         x, y = WIDE - 12, HIGH - 8
         dx, dy = (6, 0) if label.grain else (0, 6)
         canvas.setLineWidth(0.5)
         canvas.line(x - dx / 2, y - dy / 2, x + dx / 2, y + dy / 2)
-        canvas.drawString(x - 4, y - 7, "grain")
+        words(canvas, x - 4, y - 7, "grain")

@@ -17,7 +17,7 @@ from ..suppliers.profile import Profile
 from ..suppliers.tabs import tabbed
 from ..units import show_length
 from .export import export
-from .pdf import PT, ring
+from .pdf import PT, ring, words
 
 MARGIN = 14.0
 
@@ -79,17 +79,12 @@ def drawing(part: Part, profile: Profile, order: Order) -> bytes:
     canvas.setTitle(f"{order.tag} {part.name}")
     canvas.scale(PT, PT)
     wide, high = (side / PT for side in landscape(A4))
-    _words(canvas, MARGIN, high - MARGIN, f"{order.tag}  {part.name}  ({order.quantity} off)  for {profile.name}", 5)
+    words(canvas, MARGIN, high - MARGIN, f"{order.tag}  {part.name}  ({order.quantity} off)  for {profile.name}", 5)
     _blank(canvas, part, (MARGIN, 72.0, wide - 2 * MARGIN, high - 72.0 - 2 * MARGIN))
     _table(canvas, part, 62.0)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
-
-
-def _words(canvas, x, y, text, size=3.0):
-    canvas.setFont("Helvetica", size)
-    canvas.drawString(x, y, text.encode("latin-1", "replace").decode("latin-1"))
 
 
 def _blank(canvas, part, room):
@@ -117,24 +112,25 @@ def _blank(canvas, part, room):
         canvas.saveState()
         canvas.translate((x0 + x1) / 2, (y0 + y1) / 2)
         canvas.rotate(math.degrees(math.atan2(y1 - y0, x1 - x0)))
-        _words(canvas, 0, 1 / scale, f"{bend.bend.id} {bend.bend.direction} {bend.bend.angle:g}", 3 / scale)
+        words(canvas, 0, 1 / scale, f"{bend.bend.id} {bend.bend.direction} {bend.bend.angle:g}", 3 / scale)
         canvas.restoreState()
     canvas.setDash([])
     middle = Polygon(flat.faces[face]).representative_point()
-    _words(canvas, middle.x, middle.y, f"FIXED: {face}, top up", 3.4 / scale)
+    words(canvas, middle.x, middle.y, f"FIXED: {face}, top up", 3.4 / scale)
     canvas.restoreState()
 
 
 def _table(canvas, part, top):
     units = part.units
     size = " x ".join(show_length(side, units) for side in part.flat.size)
-    _words(canvas, MARGIN, top, f"Blank {size} {units}. Chain line: up. Dashed: down or cut off. Scale by the sizes, "
+    words(canvas, MARGIN, top, f"Blank {size} {units}. Chain line: up. Dashed: down or cut off. Scale by the sizes, "
                                 "not by the paper.", 3.2)
     for n, flat in enumerate(part.flat.bends[:12]):
         f = flat.bend.figures
         ends = "  to  ".join(f"{show_length(x, units)}, {show_length(y, units)}" for x, y in flat.line)
-        _words(canvas, MARGIN, top - 5 - 4 * n,
+        words(canvas, MARGIN, top - 5 - 4 * n,
                f"{flat.bend.id}: {flat.bend.direction} {flat.bend.angle:g} deg, "
-               f"R {show_length(f.inside_radius, units)}, allowance {show_length(f.allowance, units, 3)}, line {ends}")
+               f"R {show_length(f.inside_radius, units)}, allowance {show_length(f.allowance, units, 3)}, line {ends}",
+               3.0)
     if len(part.flat.bends) > 12:
-        _words(canvas, MARGIN, top - 5 - 4 * 12, f"and {len(part.flat.bends) - 12} more: see the bend table")
+        words(canvas, MARGIN, top - 5 - 4 * 12, f"and {len(part.flat.bends) - 12} more: see the bend table", 3.0)

@@ -26,6 +26,9 @@ MARGIN, OVERLAP = 12.0, 15.0
 SQUARE = 100.0
 TICK = 6.0
 MOST_SHEETS = 200
+PLAIN = str.maketrans({"−": "-", "–": "-", "■": "!", "▲": "!", "✓": "ok", "“": '"', "”": '"', "′": "'", "″": '"',
+                       "…": "...", "≤": "<=", "≥": ">=", "→": "->", "⁄": "/"})
+"""What the printer's own letters do not have, in those that they have."""
 
 
 @dataclass(frozen=True)
@@ -98,24 +101,30 @@ def _page(canvas, tiling):
     canvas.scale(PT, PT)
 
 
-def _text(canvas, x, y, text, size=3.2):
-    canvas.setFont("Helvetica", size)
-    canvas.drawString(x, y, text.encode("latin-1", "replace").decode("latin-1"))
+def as_printed(text: str) -> str:
+    """A text in the letters that every printer has."""
+    return str(text).translate(PLAIN).encode("cp1252", "replace").decode("cp1252")
+
+
+def words(canvas: Canvas, x: float, y: float, text: str, size: float = 3.2, font: str = "Helvetica") -> None:
+    """A line of text from (x, y) on, ``size`` in the canvas's units."""
+    canvas.setFont(font, size)
+    canvas.drawString(x, y, as_printed(text))
 
 
 def _first(canvas, flat, title, tiling, paper):
     wide, high = tiling.paper
-    _text(canvas, MARGIN, high - MARGIN - 5, title, 6)
+    words(canvas, MARGIN, high - MARGIN - 5, title, 6)
     lines = [f"Template at 1:1 on {paper}, {tiling.columns} x {tiling.rows} sheets. Blank {flat.size[0]:.2f} x "
              f"{flat.size[1]:.2f} mm.", f"Print without scaling. Measure the square: {SQUARE:g} mm both ways, "
              "or nothing is to be cut from this.", "Lay the sheets cross on cross, row by row from the datum (A1), "
              "and tape them.", "Full line: cut. Chain line: bend up. Dashed line: bend down. Ticks show where lines "
              "meet the edge."]
     for i, line in enumerate(lines):
-        _text(canvas, MARGIN, high - MARGIN - 14 - 5 * i, line)
+        words(canvas, MARGIN, high - MARGIN - 14 - 5 * i, line)
     canvas.setLineWidth(0.2)
     canvas.rect(MARGIN + 5, MARGIN + 5, SQUARE, SQUARE)
-    _text(canvas, MARGIN + 8, MARGIN + 8, f"{SQUARE:g} mm: measure both sides")
+    words(canvas, MARGIN + 8, MARGIN + 8, f"{SQUARE:g} mm: measure both sides")
     scale = min((wide - 2 * MARGIN - SQUARE - 20) / flat.size[0], 60 / flat.size[1])
     if scale > 0:
         canvas.saveState()
@@ -154,12 +163,12 @@ def _sheet(canvas, item, tiling, column, row):
         canvas.line(x0, y0, x1, y1)
     if item.words:
         middle = Polygon(flat.outline).representative_point()
-        _text(canvas, middle.x - len(item.words) * 1.2, middle.y, item.words, 5)
+        words(canvas, middle.x - len(item.words) * 1.2, middle.y, item.words, 5)
     canvas.restoreState()
     canvas.setLineWidth(0.1)
     canvas.rect(MARGIN, MARGIN, wide - 2 * MARGIN, high - 2 * MARGIN)
     _crosses(canvas, tiling, column, row)
-    _text(canvas, MARGIN, 5, f"{name_of(column, row)}   {item.title}   datum at A1, lower left; good face up")
+    words(canvas, MARGIN, 5, f"{name_of(column, row)}   {item.title}   datum at A1, lower left; good face up")
 
 
 def _outline(canvas, flat):
@@ -203,7 +212,7 @@ def _bend(canvas, bend):
     canvas.translate(x0 + ux * min(20, long / 4), y0 + uy * min(20, long / 4))
     canvas.rotate(math.degrees(math.atan2(uy, ux)))
     way = "up" if bend.bend.sign > 0 else "down"
-    _text(canvas, 0, 1, f"{bend.bend.id} {way} {bend.bend.angle:g}° r {bend.bend.figures.inside_radius:.2f}")
+    words(canvas, 0, 1, f"{bend.bend.id} {way} {bend.bend.angle:g}° r {bend.bend.figures.inside_radius:.2f}")
     canvas.restoreState()
 
 

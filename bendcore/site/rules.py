@@ -58,6 +58,11 @@ class Value:
                         **{f"v{n}": kind(v) for n, v in enumerate(self.values)})
         return kind(self.one) if self.dimension != BARE else f"{self.one:.10g}"
 
+    @property
+    def told(self) -> str:
+        """By itself, for a reader's units."""
+        return str(self.said) if self.dimension == BARE else Said("{it}", it=self.said)
+
 
 def check_name(name: str, others: Iterable[str] = (), field: str = "name") -> str:
     """The name, if rules can tell it from their own words and from the ``others``."""

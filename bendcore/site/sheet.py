@@ -75,6 +75,10 @@ class Sheet:
             found[name] = frozenset().union(*(found.get(n, {n}) for n in self.rules[name].names))
         return found
 
+    def using(self, name: str) -> list[str]:
+        """The rules that name it themselves, of those that have a place."""
+        return [one for one in self.order if name in self.rules[one].names]
+
     @cached_property
     def lacks(self) -> dict[str, tuple[str, ...]]:
         """By rule what is still missing for it, in words; nothing for a rule that comes to a size."""

@@ -5,10 +5,8 @@ from dataclasses import dataclass, field
 
 from ..errors import Refusal
 from ..files import check
+from ..stock import alike
 from ..units import read_length
-
-SAME_STOCK = 0.06
-"""Sheet whose thickness differs by less is the same stock, mm."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +42,7 @@ class Profile:
 
     def carried(self, material: str, thickness: float) -> Carried | None:
         """The stock nearest to this one, if there is one."""
-        near = [one for one in self.stocks if one.material == material and abs(one.thickness - thickness) <= SAME_STOCK]
+        near = [one for one in self.stocks if one.material == material and alike(one.thickness, thickness)]
         return min(near, key=lambda one: abs(one.thickness - thickness), default=None)
 
 

@@ -18,7 +18,7 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     if any(n == sheet for n, _ in wrong(plan, found)):
         raise Refusal("sheet", "has pieces that lie wrong: move them first")
-    held = held_on(found, sheet)
+    held = held_on(found, [sheet])[sheet]
     if held:
         raise Refusal("sheet", f"holds {held[0].tag}, whose gate is shut: see its gate before it is cut")
     left = [found.sheets[sheet].left_over(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]

@@ -3,11 +3,12 @@
 import math
 
 from bendcore.errors import Refusal
+from bendcore.stock import alike
 from bendcore.units import read_length
 from dorvan.fields import number, one_of, whole
 from dorvan.tickets.models import Ticket
 
-from .laying import KERF, MOST, alike, blank_of, sheets_for
+from .laying import KERF, MOST, blank_of, sheets_for
 from .models import CuttingPlan
 
 WIDEST_KERF, WIDEST_MARGIN = 10.0, 100.0

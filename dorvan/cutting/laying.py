@@ -1,31 +1,24 @@
 """Between the shop's records and the core's plans: what may be cut, from what, and a plan as it is kept."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 
 from bendcore.cutting import data
 from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, pieces_of
 from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
-from bendcore.stock import read_thickness
+from bendcore.stock import alike, read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import gate
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Ticket, number_in
 from dorvan.tickets.results.longwork import desk
 
 from .models import CuttingPlan
 
 KERF = {"shear": KERFS["shear"], "saw": KERFS["band saw"], "cutter": KERFS["laser"]}
 """Of each way unless said otherwise, mm (*start*)."""
-ALIKE = 0.06
-"""Sheet whose thickness differs by less is the same stock, mm."""
 MOST = 400
 """Blanks in one plan."""
-
-
-def alike(one: float, other: float) -> bool:
-    """Whether two thicknesses are those of one stock, mm."""
-    return abs(one - other) < ALIKE
 
 
 def groups(tickets: Iterable[Ticket]) -> list[dict]:
@@ -97,7 +90,9 @@ def wrong(plan: CuttingPlan, found: Plan) -> list[tuple[int, object]]:
     return faults(found.sheets, found.placed, plan.kerf, plan.margin) if plan.by_hand else []
 
 
-def held_on(found: Plan, sheet: int) -> list[Ticket]:
-    """The tickets with blanks on a sheet whose gate is shut."""
-    own = sorted({int(one.piece.id[2:].partition(".")[0]) for one in found.placed if one.sheet == sheet})
-    return [ticket for ticket in Ticket.objects.filter(number__in=own).order_by("number") if gate.shut(ticket)]
+def held_on(found: Plan, sheets: Collection[int]) -> dict[int, list[Ticket]]:
+    """By sheet the tickets with blanks on it whose gate is shut."""
+    on = {n: {number_in(one.piece.id) for one in found.placed if one.sheet == n} for n in sheets}
+    tickets = Ticket.objects.filter(number__in=set().union(*on.values())).order_by("number")
+    shut = [ticket for ticket in tickets if gate.shut(ticket)]
+    return {n: [ticket for ticket in shut if ticket.number in own] for n, own in on.items()}

@@ -84,6 +84,7 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
 def _laid_out(plan: CuttingPlan, units) -> dict:
     found = laid(plan)
     bad, cut = wrong(plan, found), plan.cut_sheets
+    held = held_on(found, [n for n in range(len(found.sheets)) if n not in cut])
     lots = Lot.objects.filter(code__in=[sheet.id for sheet in found.sheets])
     surfaces = {lot.code: lot.get_surface_display() for lot in lots}
     sheets = []
@@ -92,10 +93,10 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
         sheets.append({"n": n + 1, "stock": sheet, "surface": surfaces.get(sheet.id, ""),
                        "view": sheet_view(found, n, units), "cut": n in cut,
                        "needed": needed(found.placed, n, plan.margin),
-                       "pieces": sorted(own, key=lambda one: one.piece.id), 
+                       "pieces": sorted(own, key=lambda one: one.piece.id),
                        "cuts": [(cut, freed(found.placed, n, cut, plan.kerf)) for cut in found.cuts[n]],
                        "hard": {i + 1 for i in hard_to_hold(found.cuts[n])},
-                       "held": [] if n in cut else held_on(found, n),
+                       "held": held.get(n, []),
                        "wrong": [words for at, words in bad if at == n],
                        "leftovers": [row for row in found.leftovers if row[0] == n]})
     return {"sheets": sheets, "found": found, "best": len(found.sheets) <= found.bound}

@@ -14,12 +14,16 @@ from dorvan.people.models import User
 _STRETCH = re.compile(r"(\d{1,2}:\d{2})\s*[-–to]+\s*(\d{1,2}:\d{2})", re.ASCII)
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 MOST_STRETCHES = 6
-FARTHEST = LONGEST
+
+
+def chosen(form) -> list[int]:
+    """Numbers of the tickets ticked."""
+    return [n for key in form if key.startswith("t") and (n := fields.number(key[1:])) is not None]
 
 
 def read_chosen(form) -> tuple[list[int], dict[int, int]]:
     """(numbers of the tickets to plan, minutes typed for some of them)."""
-    numbers = [n for key in form if key.startswith("t") and (n := fields.number(key[1:])) is not None]
+    numbers = chosen(form)
     if not numbers:
         raise Refusal("tickets", "choose at least one to plan")
     if len(numbers) > MOST_TASKS // 2:
@@ -68,4 +72,4 @@ def read_fix(form, ids) -> tuple[str, int | None]:
     task = fields.one_of(form.get("task"), ids, "task")
     if form.get("free"):
         return task, None
-    return task, fields.whole(form.get("minute"), "minute", 0, FARTHEST)
+    return task, fields.whole(form.get("minute"), "minute", 0, LONGEST)

@@ -84,16 +84,12 @@ def _gate(ticket: Ticket, calendar: Calendar) -> tuple[int, bool]:
 
 
 def _ordered(ticket: Ticket) -> tuple[tuple[Step, ...], dict[str, Machine]]:
-    revision = ticket.revision
-    if revision and revision.is_current:
-        found, files = revision.plan, revision.brake_files
-    else:
-        try:
-            found, files = ticket.ordered, ticket.brake_files
-        except Working:
-            raise NotPlanned("has its order worked out right now: plan again in a moment") from None
-        except Refusal as refusal:
-            raise NotPlanned(Said("has no order: it {said}", said=refusal.message)) from None
+    try:
+        found, files = ticket.in_force
+    except Working:
+        raise NotPlanned("has its order worked out right now: plan again in a moment") from None
+    except Refusal as refusal:
+        raise NotPlanned(Said("has no order: it {said}", said=refusal.message)) from None
     if found is not None and not found.feasible:
         raise NotPlanned("has no order that bends it yet: see Order")
     if found is None or not found.steps:

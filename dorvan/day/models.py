@@ -1,6 +1,8 @@
 """The shop's hours, who is there, and plans as they were made; each only added to."""
 
+import json
 from datetime import time
+from functools import cached_property
 
 from django.conf import settings
 from django.db import models
@@ -76,15 +78,20 @@ class Plan(models.Model):
     class Meta:
         ordering = ["id"]
 
-    @property
+    @cached_property
     def calendar(self) -> Calendar:
         """Its minutes as times of the shop."""
         return Calendar(timezone.localtime(self.begin), hours_of(**self.hours))
 
-    @property
+    @cached_property
     def core(self) -> Work:
         """What is planned."""
         return read_work(self.work)
+
+    @property
+    def asked(self) -> str:
+        """The work as text: by this it is worked out, watched and stopped."""
+        return json.dumps(self.work, sort_keys=True)
 
     @property
     def found(self) -> DayPlan | None:

@@ -20,11 +20,11 @@ from dorvan.drawings.day import board
 from dorvan.floor.run import Progress
 from dorvan.people.models import User
 from dorvan.people.roles import lead_required
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Ticket, number_in
 from dorvan.tickets.results.longwork import Working, desk
 from dorvan.tickets.results.watch import forget, progress, stop
 
-from .forms import WEEKDAYS, read_away, read_chosen, read_fix, read_hours
+from .forms import WEEKDAYS, chosen, read_away, read_chosen, read_fix, read_hours
 from .gathering import gather
 from .models import Away, Hand, Plan, ShopHours, kept_hours
 from .solving import name_for, solved
@@ -57,21 +57,25 @@ def day_page(request, error: Refusal | None = None):
 def _chosen(plan, typed) -> set[int]:
     """Numbers of the tickets to tick in the form: as posted, or as in the plan in force."""
     if typed is not None:
-        return {n for key in typed if key.startswith("t") and (n := fields.number(key[1:])) is not None}
+        return set(chosen(typed))
     if not plan:
         return set()
-    return {*map(_number, plan.core.tasks), *(number for number, _ in plan.told)}
+    return _meant(plan)
+
+
+def _meant(plan: Plan) -> set[int]:
+    """Numbers of the tickets in a plan, and of those that could not be planned."""
+    return {*(number_in(task.id) for task in plan.core.tasks), *(number for number, _ in plan.told)}
 
 
 def _worked_out(plan: Plan) -> dict:
     """The plan kept, once it is there: {} then, or how far it is, or why there is none."""
     if plan.laid is not None:
         return {}
-    text = json.dumps(plan.work, sort_keys=True)
     try:
-        found = json.loads(desk.ask(solved, text))
+        found = json.loads(desk.ask(solved, plan.asked))
     except Working:
-        return {"working": True, "far": progress(name_for(text))}
+        return {"working": True, "far": progress(name_for(plan.asked))}
     except Refusal as refusal:
         return {"refused": refusal}
     Plan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
@@ -81,12 +85,12 @@ def _worked_out(plan: Plan) -> dict:
 
 def _plan(plan: Plan, far: dict) -> dict:
     found, calendar = plan.found, plan.calendar
-    told = dict(plan.told)
-    tickets = {t.number: t for t in Ticket.objects.filter(number__in=[*told, *map(_number, plan.core.tasks)])}
+    tickets = {ticket.number: ticket for ticket in Ticket.objects.filter(number__in=_meant(plan))}
     context = far | {"told": [(tickets[n], unpacked(why)) for n, why in plan.told if n in tickets]}
     if found is None:
         return context
-    done = {task.id: share for task in plan.core.tasks if (share := _done(tickets.get(_number(task)))) is not None}
+    shares = {number: _done(ticket) for number, ticket in tickets.items()}
+    done = {task.id: share for task in plan.core.tasks if (share := shares.get(number_in(task.id))) is not None}
     rows = plan.core.brakes
     names = [person.name for person in plan.core.people]
     now = calendar.minute(timezone.localtime())
@@ -101,13 +105,9 @@ def _plan(plan: Plan, far: dict) -> dict:
         "kept": sum(bool(one.task.setting) and not one.setting for one in found.placed)}
 
 
-def _number(task) -> int:
-    return int(task.id.split(".")[0].split(" ")[0][2:])
-
-
 def _done(ticket) -> float | None:
     """The share of a ticket's strokes that are ticked; None where it has none."""
-    revision = ticket and ticket.revision
+    revision = ticket.revision
     if not revision or not revision.plan.steps:
         return None
     run = Progress(revision)
@@ -118,7 +118,7 @@ def _line(one, placed, calendar, tickets, done, now) -> dict:
     share = done.get(one.task.id, 0.0)
     expected = min(1.0, max(0.0, (now - one.start - one.setting) / one.task.minutes))
     why, what = why_late(one, placed) if one.late else ("", "")
-    return {"one": one, "ticket": tickets.get(_number(one.task)), "begins": calendar.moment(one.start),
+    return {"one": one, "ticket": tickets.get(number_in(one.task.id)), "begins": calendar.moment(one.start),
             "ends": calendar.moment(one.end, ends=True), "share": share, "why": WHY.get(why, ""), "what": what,
             "behind": expected - share > 0.15 and one.task.id in done or expected > 0 and not share}
 
@@ -144,9 +144,8 @@ def new(request):
 
 
 def _keep(plan: Plan, work: Work) -> None:
-    plan.work = json.loads(json.dumps(work_data(work)))
-    text = json.dumps(plan.work, sort_keys=True)
-    forget(name_for(text))
+    plan.work = work_data(work)
+    forget(name_for(plan.asked))
     plan.save()
 
 
@@ -171,7 +170,7 @@ def fix(request, pk: int):
 def end(request, pk: int):
     """End the search with the best so far."""
     plan = get_object_or_404(Plan, pk=pk)
-    stop(name_for(json.dumps(plan.work, sort_keys=True)))
+    stop(name_for(plan.asked))
     return redirect("day:day")
 
 

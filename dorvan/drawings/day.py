@@ -31,19 +31,17 @@ def _bar(one: Placed, x: float, y: float, scale: float, done) -> dict:
     room = wide - setting - 6
     words = next((text for text in (one.task.id, one.task.id.lstrip("T-0")) if len(text) * CHARACTER < room), "")
     return {"id": one.task.id, "start": one.start, "x": round(x, 1), "y": y + 6, "wide": round(wide, 1),
-            "high": ROW - 12,
-            "setting": round(setting, 1), "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
-            "words": words, "text_x": round(x + setting + 5, 1),
+            "high": ROW - 12, "setting": round(setting, 1), "words": words, "text_x": round(x + setting + 5, 1),
+            "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
             "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,
             "text_y": y + ROW / 2 + 4, "bent_x": round(x + setting, 1), "ticked_y": y + ROW - 12}
 
 
 def _ticks(calendar: Calendar, last: int, scale: float) -> list[dict]:
     """Days, and whole hours where there is room."""
-    found = []
+    found, every = [], next(step for step in (30, 60, 120, 240, 10_000) if step * scale > 46)
     for day, start, end in calendar.days(last):
         found.append({"x": round(LEFT + start * scale, 1), "words": f"{day:%a} {day.day}", "day": True})
-        every = next(step for step in (30, 60, 120, 240, 10_000) if step * scale > 46)
         for minute in range(start, min(end, last)):
             at = calendar.moment(minute)
             if (at.hour * 60 + at.minute) % every == 0 and (minute - start) * scale > 54:

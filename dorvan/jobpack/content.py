@@ -10,13 +10,13 @@ from bendcore.formats.jobpack import Blank, Code, Photograph, Rows, Section, Wor
 from bendcore.joining.assembly import hazards, steps
 from bendcore.layout.marks import diagonal
 from bendcore.layout.marks import steps as marking_steps
-from bendcore.order.gauge import EDGE, LINE
+from bendcore.order.gauge import LINE
 from bendcore.order.plan import Plan
 from bendcore.part import Part
 from bendcore.quality.checklist import checklist
 from bendcore.quality.checksheet import TRIED
 from bendcore.said import Said, in_units
-from bendcore.units import read_off, show_angle, show_length
+from bendcore.units import read_off, show_angle, writer
 from dorvan.brakes.models import parsed
 from dorvan.joining.listing import counted, kit_of, rows_of
 from dorvan.site.models import Visit
@@ -25,6 +25,7 @@ from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.bought import LINING
 from dorvan.tickets.pages.order import making_card
 from dorvan.tickets.results.longwork import Working
+from dorvan.tickets.templatetags.shop import gauged
 
 SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "Marking out", "order": "Bend order",
             "set-up": "Set-up", "cards": "Cards", "check": "Check sheet", "joins": "Join list"}
@@ -32,14 +33,10 @@ SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "M
 
 
 class Writer:
-    """Writes for one reader's ``units``; ``address`` makes the address of a page."""
+    """Writes for one reader's ``units``, a length with ``mm``; ``address`` makes the address of a page."""
 
     def __init__(self, units: str, address: Callable[[str], str]):
-        self.units, self.address = units, address
-
-    def mm(self, size: float | None) -> str:
-        """A length with its unit; nothing for None."""
-        return "" if size is None else f"{show_length(size, self.units)} {self.units}"
+        self.units, self.address, self.mm = units, address, writer(units)
 
     def said(self, words: str) -> str:
         """Anything said, in the reader's units."""
@@ -78,7 +75,8 @@ class Writer:
             core = visit.sheet()
             values = core.values
             rows = [[thing.name, thing.sort.title + (f", to the {thing.to}" if thing.to else ""),
-                     self.said(_value(values.get(thing.name))) or f"OPEN: {self.said(thing.measured.lacks)}",
+                     self.said(values[thing.name].told if thing.name in values
+                               else Said("OPEN: {what}", what=thing.measured.lacks)),
                      "; ".join(f"{one.typed} ({one.who})" for one in thing.kept)]
                     for thing in visit.things.prefetch_related("readings")]
             rules = [[rule.name, self.said(core.working(rule.name)) if rule.name in values else f"{rule.text} (open)",
@@ -131,8 +129,7 @@ class Writer:
         rows = []
         for n, step in enumerate(plan.steps, 1):
             gauge = step.gauge
-            stop = "scribed line" if gauge.kind == LINE else (
-                f"{'edge' if gauge.kind == EDGE else 'face'} of {called(gauge.of)}, {self.mm(gauge.stop)}")
+            stop = "scribed line" if gauge.kind == LINE else f"{gauged(gauge, part)}, {self.mm(gauge.stop)}"
             if step.sight is not None:
                 stop = f"sight line {self.mm(step.sight)}"
             rows.append([str(n), ", ".join(map(called, step.bends)), show_angle(step.bend_to, self.units, 1),
@@ -193,18 +190,10 @@ class Writer:
         return f"{self.mm(spaced.end)} from the end, {self.mm(spaced.pitch)} apart" if spaced.pitch else "in the middle"
 
 
-def _value(value) -> str:
-    return "" if value is None else Said("{it}", it=value.said) if value.dimension != "number" else str(value.said)
-
-
 def _ordered(piece: Ticket) -> tuple[Plan | None, list[Brake]]:
     """The order of a piece as released, or as it is known, and the brakes it is for."""
-    revision = piece.revision
-    if revision and revision.is_current:
-        plan, files = revision.plan, revision.brake_files
-    else:
-        try:
-            plan, files = piece.ordered, piece.brake_files
-        except (Working, Refusal):
-            return None, []
+    try:
+        plan, files = piece.in_force
+    except (Working, Refusal):
+        return None, []
     return (plan, [parsed(file) for file in files]) if plan and plan.steps else (None, [])

@@ -1,26 +1,24 @@
 """Suppliers on the page, a ticket against its own, the pack, and pieces that come back."""
 
-import json
-
 from django.contrib import messages
-from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.files import MAX_BYTES
+from bendcore.files import MAX_BYTES, read_json
 from bendcore.formats.pack import Order, pack
 from bendcore.quality.checklist import checklist
-from bendcore.quality.checksheet import TRIED, CheckRow
+from bendcore.quality.checksheet import TRIED, CheckRow, Dimension
 from bendcore.suppliers.back import k_made
 from bendcore.suppliers.check import check_for
+from bendcore.suppliers.profile import read_profile
 from bendcore.suppliers.tabs import tabbed
 from bendcore.units import read_angle, read_length
 from dorvan import fields
 from dorvan.drawings.marked import marked_view
 from dorvan.people.roles import lead_required
-from dorvan.suppliers.models import Supplier, parsed
+from dorvan.suppliers.models import Supplier
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.gate import OUTSIDE, PLAIN
@@ -53,17 +51,12 @@ def suppliers_page(request, error: Refusal | None = None):
 def read_in(request):
     """A profile file sent or pasted: a new supplier, or one of that name changed. Refused at the field of the file."""
     sent = request.FILES.get("file")
-    text = sent.read(MAX_BYTES + 1) if sent else request.POST.get("text", "").encode()
+    raw = sent.read(MAX_BYTES + 1) if sent else request.POST.get("text", "").encode()
     try:
-        if len(text) > MAX_BYTES:
-            raise Refusal("file", f"is larger than {MAX_BYTES // 1_000_000} MB")
-        try:
-            text = text.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            raise Refusal("file", "is not UTF-8 text") from None
-        profile = parsed(text)
+        profile = read_profile(read_json(raw))
     except Refusal as refusal:
         return suppliers_page(request, refusal)
+    text = raw.decode("utf-8-sig")
     Supplier.objects.update_or_create(name=profile.name, defaults={"file": text, "by": request.user})
     messages.success(request, f"{profile.name} is read in.")
     return redirect("outside:suppliers")
@@ -96,7 +89,7 @@ def ticket_page(request, ticket: Ticket, error: Refusal | None = None):
     """A ticket against its supplier: what it breaks, the pack, what came back."""
     part, chosen = ticket.figures.part, ticket.supplier
     sent = ticket.sent.select_related("supplier").prefetch_related("returned").last()
-    rows = [one for one in checklist(ticket_part(sent)) if one.unit != TRIED] if sent else []
+    rows = _sizes(ticket_part(sent)) if sent else []
     blank = _as_sent(part, chosen)
     return render(request, "outside/ticket.html", {
         "view": marked_view(blank, request.user.units), "length": blank.flat.size[0], "width": blank.flat.size[1],
@@ -186,17 +179,20 @@ def back(request, number: int):
         piece = fields.whole(form.get("piece"), "piece", 1, max(sent.quantity, 1))
         if sent.returned.count() >= MOST_RETURNED:
             raise Refusal("piece", f"is one too many: {MOST_RETURNED} were measured")
-        rows = _measured([one for one in checklist(part) if one.unit != TRIED], form, request.user.units)
+        rows = _measured(_sizes(part), form, request.user.units)
     except Refusal as refusal:
         return ticket_page(request, found, refusal)
     k = k_made(part, {row.dimension.name: row.measured for row in rows if row.dimension.unit == "mm"})
-    kept = json.loads(json.dumps([row.written() for row in rows]))
-    with transaction.atomic():
-        Returned.objects.create(sent=sent, piece=piece, rows=kept, k=k, by=request.user)
+    Returned.objects.create(sent=sent, piece=piece, rows=[row.written() for row in rows], k=k, by=request.user)
     out = [row.dimension.title for row in rows if row.verdict != "good"]
     (messages.error if out else messages.success)(request, f"Piece {piece}: " + (
         f"out: {', '.join(out)}." if out else "good in all that was measured."))
     return redirect("outside:ticket", number)
+
+
+def _sizes(part) -> list[Dimension]:
+    """What is measured of a piece that comes back: the check sheet without what is only tried."""
+    return [one for one in checklist(part) if one.unit != TRIED]
 
 
 def _measured(dimensions, form, units) -> list[CheckRow]:

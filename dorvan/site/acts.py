@@ -17,7 +17,7 @@ from .moving import Follows, follow
 from .table import sizes_from
 
 MOST_THINGS, MOST_RULES, MOST_READINGS, MOST_PICTURES, MOST_STROKES = 120, 200, 20, 12, 200
-MOST_USES = 60
+MOST_USES = 260
 
 
 def _thing(visit: Visit, request) -> Follows:
@@ -37,7 +37,7 @@ def _waiting(visit, request):
 
 def _forget_thing(visit, request):
     thing = _row(visit.things, request, "thing")
-    using = [rule.name for rule in visit.rules.all() if thing.name in _names(visit, rule)]
+    using = visit.sheet().using(thing.name)
     if using:
         raise Refusal("thing", f"cannot go: {using[0]} hangs on it")
     if thing.readings.exists():
@@ -69,10 +69,6 @@ def _strike(visit, request):
     return follow(visit, request.user)
 
 
-def _names(visit, rule: SizeRule) -> tuple[str, ...]:
-    return visit.sheet().rules[rule.name].names
-
-
 def _rule(visit, request):
     """A new rule, or one changed: looked through with all others before it is kept."""
     form = request.POST
@@ -80,16 +76,11 @@ def _rule(visit, request):
     if old is None and visit.rules.count() >= MOST_RULES:
         raise Refusal("name", f"is one too many: a sheet holds {MOST_RULES}")
     found = read_rule(form, visit, request.user.units, old)
+    hangs = visit.sheet().using(old.name) if old and old.name != found["name"] else ()
+    if hangs:
+        raise Refusal("name", f"cannot change: {hangs[0]} hangs on {old.name}")
     new = SizeRule(visit=visit, pk=old and old.pk, **found)
-    sheet = visit.sheet()
-    rules = {name: rule for name, rule in sheet.rules.items() if not old or name != old.name}
-    if old and old.name != new.name:
-        hangs = next((n for n, rule in rules.items() if old.name in rule.names), None)
-        if hangs:
-            raise Refusal("name", f"cannot change: {hangs} hangs on {old.name}")
-    names = (*sheet.measured, *rules, new.name)
-    whole = type(sheet)(sheet.measured, rules | {new.name: new.core(names)})
-    whole.check()
+    visit.sheet([new]).check()
     with transaction.atomic():
         visit.move_on()
         new.save()
@@ -98,9 +89,9 @@ def _rule(visit, request):
 
 def _forget_rule(visit, request):
     rule = _row(visit.rules, request, "rule")
-    hangs = next((r.name for r in visit.rules.all() if r != rule and rule.name in _names(visit, r)), None)
+    hangs = visit.sheet().using(rule.name)
     if hangs:
-        raise Refusal("rule", f"cannot go: {hangs} hangs on it")
+        raise Refusal("rule", f"cannot go: {hangs[0]} hangs on it")
     with transaction.atomic():
         visit.move_on()
         rule.delete()
@@ -117,7 +108,7 @@ def _use(visit, request):
     taken = Use.objects.filter(ticket=ticket, field=field).select_related("rule__visit").first()
     if taken:
         raise Refusal("field", f"of {ticket.tag} follows {taken.rule.name} of {taken.rule.visit} already")
-    if Use.objects.filter(rule__visit=visit).count() >= MOST_RULES + MOST_USES:
+    if Use.objects.filter(rule__visit=visit).count() >= MOST_USES:
         raise Refusal("field", "is one too many for this sheet")
     Use.objects.get_or_create(ticket=ticket, field=field, defaults={"rule": rule})
     return follow(visit, request.user)

@@ -1,5 +1,7 @@
 """A visit as it was noted: what was measured, every reading of it, the rules, and the sizes they set."""
 
+from collections.abc import Iterable
+
 from django.conf import settings
 from django.db import models
 
@@ -37,10 +39,11 @@ class Visit(models.Model):
             raise Refusal("rule", "was looked over with rules that somebody changed meanwhile: look again")
         self.version += 1
 
-    def sheet(self) -> Sheet:
-        """All of it for the core; refuses rules in a circle once it is asked for their order."""
+    def sheet(self, drafts: Iterable["SizeRule"] = ()) -> Sheet:
+        """All of it for the core, with rules as they are meant to be in place of those kept, or beside them."""
+        drafts = list(drafts)
         things = {thing.name: thing.measured for thing in self.things.prefetch_related("readings")}
-        rules = list(self.rules.all())
+        rules = [*self.rules.exclude(pk__in=[rule.pk for rule in drafts if rule.pk]), *drafts]
         names = (*things, *(rule.name for rule in rules))
         return Sheet(things, {rule.name: rule.core(names) for rule in rules})
 

@@ -7,9 +7,9 @@ from django.db import transaction
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.fields import leaves
-from bendcore.said import Deg, Mm, Said, packed
-from bendcore.site.measured import ANGLE, LENGTH
+from bendcore.fields import Angle, Count, leaves
+from bendcore.said import Said, packed
+from bendcore.site.measured import LENGTH
 from bendcore.site.rules import Value
 from bendcore.site.sheet import ALIKE, Sheet
 from bendcore.units import read_angle, read_length
@@ -110,20 +110,16 @@ def typed(value: Value) -> str:
     return f"{round(value.one, 4):.10g}" + (" mm" if value.dimension == LENGTH else "")
 
 
-def shown(value: Value) -> object:
-    """A size for pages, told in the reader's units."""
-    return Said("{it}", it={LENGTH: Mm, ANGLE: Deg}.get(value.dimension, float)(value.one))
-
-
 def present(ticket, field: str) -> float | None:
     """What a size of a ticket's part is now, mm, degrees or a count; None where it cannot be read."""
     shape, units = ticket.part["shape"], ticket.part["units"]
-    raw = next((value for _, path, value in leaves(FAMILIES[shape["kind"]].fields, shape) if path == field), None)
+    one, raw = next(((one, value) for one, path, value in leaves(FAMILIES[shape["kind"]].fields, shape)
+                     if path == field), (None, None))
     raw = raw.get("length") if isinstance(raw, dict) else raw
     try:
-        if "angle" in field:
+        if isinstance(one, Angle):
             return read_angle(raw, field)
-        return float(raw) if "count" in field else read_length(raw, units, field)
+        return float(raw) if isinstance(one, Count) else read_length(raw, units, field)
     except (Refusal, TypeError, ValueError):
         return None
 

@@ -26,9 +26,7 @@ def sizes_from(visit: Visit, lead: Ticket, text: str, by, units: str) -> int:
     for n, row in enumerate(rows, 2):
         for field, cell in row.fields.items():
             drafts[row.name, field] = _drafted(visit, rules, row.name, field, cell, units, n)
-    sheet = visit.sheet()
-    names = (*sheet.measured, *sheet.rules, *(rule.name for rule in drafts.values()))
-    whole = type(sheet)(sheet.measured, dict(sheet.rules) | {rule.name: rule.core(names) for rule in drafts.values()})
+    whole = visit.sheet(drafts.values())
     try:
         whole.check()
     except Refusal as refusal:

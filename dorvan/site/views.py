@@ -13,7 +13,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.said import Said, in_units
+from bendcore.said import in_units
 from bendcore.site.measured import KINDS, LENGTH, TO, out_of_square
 from bendcore.site.rules import Value
 from bendcore.units import on_tape, show_length
@@ -26,7 +26,7 @@ from dorvan.tickets.models import Ticket
 from .acts import ACTS
 from .forms import GRID
 from .models import Picture, Visit
-from .moving import present, same, shown
+from .moving import present, same
 
 LATEST, MOST_LISTED = 60, 200
 
@@ -92,19 +92,15 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
         "tickets": tickets, "chosen": chosen, "sizes": kits.sizable(chosen.part) if chosen else [],
         "view": sketch_view(visit.sketch, lambda name: _read_off(values.get(name), units)), "grid": GRID,
         "pictures": visit.pictures.all(), "typed": request.POST if error else {},
-        "error": {"field": error.path, "message": error.message, "what": request.POST.get("what"),
-                  "thing": fields.number(request.POST.get("thing"))} if error else None},
+        "error": error and fields.told(error) | {"what": request.POST.get("what"),
+                                                 "thing": fields.number(request.POST.get("thing"))}},
         status=422 if error else 200)
-
-
-def _told(value: Value | None) -> str:
-    return "?" if value is None else Said("{it}", it=value.said) if value.dimension != "number" else str(value.said)
 
 
 def _read_off(value: Value | None, units) -> str:
     """A value as its reader finds it on his tape."""
     if value is None or value.dimension != LENGTH:
-        return in_units(_told(value), units)
+        return in_units(value.told, units) if value else "?"
     return "; ".join(str(on_tape(mm, units) or show_length(mm, units)) for mm in value.values) + f" {units}"
 
 
@@ -113,7 +109,7 @@ def _thing(thing, values) -> dict:
     known = values.get(thing.name)
     return {"thing": thing, "lacks": lacks, "kind": KINDS[thing.kind],
             "warns": known and out_of_square(KINDS[thing.kind], known.values),
-            "mm": known.values if known and known.dimension == LENGTH else (), "value": _told(known) if known else ""}
+            "mm": known.values if known and known.dimension == LENGTH else (), "value": known.told if known else ""}
 
 
 def _rule(rule, core, values) -> dict:
@@ -121,7 +117,7 @@ def _rule(rule, core, values) -> dict:
     uses = [{"use": use, "stands": known and same(present(use.ticket, use.field), known)} for use in rule.uses.all()]
     lacks, working = list(core.lacks[rule.name]), core.working(rule.name) if known else ""
     lacks += [core.failed[rule.name]] if rule.name in core.failed else []
-    return {"rule": rule, "uses": uses, "lacks": lacks, "working": working, "value": known and shown(known),
+    return {"rule": rule, "uses": uses, "lacks": lacks, "working": working, "value": known and known.told,
             "mm": known.one if known and known.dimension == LENGTH else None}
 
 

@@ -9,6 +9,7 @@ from PIL import Image
 
 from bendcore.errors import Refusal
 from dorvan.site.models import Reading, Use, Visit
+from dorvan.site.moving import present
 from dorvan.tickets import gate
 from dorvan.tickets.models import Hold, MockUp, Opened, Ticket
 from tests.core.trays import tray_file
@@ -69,6 +70,15 @@ class Sheets(SiteCase):
         self.assertAlmostEqual(self.length(), 309.9)
         self.tray.refresh_from_db()
         self.assertIn("measured: S-0001", self.tray.edits.last().note)
+
+    def test_counts_and_angles_of_a_part_in_inches_stand_as_they_were_set(self):
+        walls = {side: {"height": "2 in", "angle": 90} for side in ("left", "right", "front", "back")}
+        corners = {"style": "tab", "gap": "1/64 in", "tab": {"width": "1/2 in", "hole": 0.125, "holes": 2}}
+        part = tray_file(length="8 in", width="5 in", walls=walls, corners=corners) | {
+            "units": "in", "inside_radius": "0.05 in", "stock": {"material": "mild-steel", "thickness": "0.04 in"}}
+        ticket = Ticket.objects.create(number=61, part=part, made_by=self.bench)
+        for field, now in (("corners.tab.holes", 2), ("walls.left.angle", 90), ("length", 203.2)):
+            self.assertAlmostEqual(present(ticket, field), now)
 
     def test_a_reading_sent_twice_is_one(self):
         niche = self.thing("niche", "opening")

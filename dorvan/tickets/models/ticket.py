@@ -8,6 +8,7 @@ that makes sure nobody changed the ticket meanwhile (:class:`Moved`).
 """
 
 import copy
+import re
 
 from django.conf import settings
 from django.db import models, transaction
@@ -33,8 +34,16 @@ from .revision import Override, Revision
 STAGES = ("shape", "stock", "proof", "layout", "order", "set-up", "bend", "check")
 
 
+TAG = re.compile(r"T-(\d+)")
+
+
 class Moved(Exception):
     """Somebody changed the ticket between reading and writing it: read it again and do it over."""
+
+
+def number_in(text: str) -> int:
+    """The number of the ticket whose tag a text begins with: a task's, a blank's."""
+    return int(TAG.match(text)[1])
 
 
 class Ticket(models.Model):
@@ -202,6 +211,15 @@ class Ticket(models.Model):
         """The order in force: the one chosen, or the best; None for a part that none is worked out for.
         Raises Working while it is being worked out, and Refusal for a strip it cannot be worked out for."""
         return KeptOrder.ordered(self.order_asked) if self.can_be_ordered else None
+
+    @property
+    def in_force(self) -> tuple[Plan | None, tuple[str, ...]]:
+        """The order as released, while that is current, else as ``ordered`` gives or refuses it; and the files of the
+        brakes it is for."""
+        revision = self.revision
+        if revision and revision.is_current:
+            return revision.plan, revision.brake_files
+        return self.ordered, self.brake_files
 
     @property
     def clamped(self) -> dict[str, tuple[str, float]]:
