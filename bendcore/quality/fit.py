@@ -40,7 +40,7 @@ K_BOOK = (0.42, 0.1)
 
 @dataclass(frozen=True)
 class Fit:
-    """``value`` with standard uncertainty ``u`` and 95 % range ``low`` to ``high``.
+    """``value`` with standard uncertainty ``u`` and 95 % range ``low`` to ``high``, widened where that leaves it out.
 
     ``wrong`` is each reading's chance of being wrong, ``weights`` its share in the
     value (they sum to 1), ``scatter`` the spread not explained by the readings.
@@ -91,6 +91,7 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
     value = float(chance @ at)
     weights = right / (u ** 2 + spread ** 2)
     low, high = (float(np.interp(part, below, at)) for part in (0.025, 0.975))
+    low, high = min(low, value), max(high, value)  # few chances far off may draw the mean out of the middle 95 %
     return Fit(value, float(np.sqrt(chance @ (at - value) ** 2)), low, high, spread,
                tuple((1 - right).tolist()), tuple((weights / weights.sum()).tolist()))
 

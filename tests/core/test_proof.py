@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from bendcore.errors import Refusal
@@ -104,6 +104,7 @@ class Fits(SimpleTestCase):
         self.assertEqual(result.outliers, (3,))
 
     @given(st.lists(st.tuples(st.floats(-900, 900), st.floats(0, 1e7)), min_size=1, max_size=8), st.booleans())
+    @example([(0.0, 0.0), (297.0, 1.0), (362.0, 21.0)], False)
     def test_any_reading_however_wild_or_unsure_is_fitted(self, readings, booked):
         x, u = zip(*readings, strict=True)
         result = fit(x, u, book=(0.42, 0.1) if booked else None)
