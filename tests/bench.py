@@ -344,7 +344,7 @@ def cutting():
             pieces = [Piece(f"p{n}", "p", rng.uniform(60, 900), rng.uniform(60, 500), (), rng.choice(["", "along"]))
                       for n in range(count)]
             seconds, plan = timed(lambda own=pieces: shear_plan(own, [WHOLE], 0, 5))
-            rows.append((seconds, len(plan.sheets) - plan.bound,
+            rows.append((seconds, len(plan.sheets) - plan.least.stock,
                          first_fit_decreasing(pieces, WHOLE, 0, 5) - len(plan.sheets), plan.utilisation))
         seconds, over, fewer, used = zip(*rows, strict=True)
         print(f"  {count} pieces: worst {max(seconds):4.1f} s   over the bound at most {max(over)}   "

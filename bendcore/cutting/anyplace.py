@@ -1,64 +1,75 @@
 """Plans for snips and saws: rectangles anywhere on the sheet, cut out one by one.
 
-Places are found by *rectpack* (maximal rectangles and skylines, several rules each); it turns all pieces or none, so
-where grain ties some, each is laid the way it must and the free ones both ways, at random. Whatever a shear can cut can
-be sawn, so the shear's plan stands in where it needs fewer sheets.
+Places are found by *rectpack* (maximal rectangles and skylines, several rules each), which turns all pieces or none: so
+where grain ties some, each is laid the way it must and the free ones both ways, at random, on sheets turned until their
+grain runs along. Whatever a shear can cut can be sawn, so the shear's plan stands in where it is better. What is still
+left out, or above the bound, goes to a solver (:mod:`.solver`).
 """
 
 import random
 import time
 from collections.abc import Sequence
+from dataclasses import replace
 
 import rectpack
 
-from .guillotine import shear_plan
-from .pieces import Piece, Placed, Stock
+from .guillotine import LONGER, shear_plan
+from .pieces import WIDTH, Piece, Placed, Stock
 from .plan import Plan
+from .solver import solved
+from .wish import SHEETS, shelves
 
 RULES = (rectpack.MaxRectsBssf, rectpack.MaxRectsBaf, rectpack.MaxRectsBlsf, rectpack.SkylineMwfl)
+SORTS = (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE, rectpack.SORT_PERI)
 SCALE = 1000
 """Places are whole micrometres: rectpack's own advice is against floating numbers."""
 
 
 def saw_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0, margin: float = 0.0,
-             seconds: float = 4.0, seed: int = 1) -> Plan:
-    """The plan with the fewest sheets found in the time; refuses a piece that no sheet holds."""
-    until, rng = time.monotonic() + seconds, random.Random(seed)
-    best = shear_plan(pieces, stock, kerf, margin, seconds / 2, seed)
-    best = Plan.uncut(best.sheets, best.placed, best.bound, best.unplaced, best.leftovers)
-    while len(best.sheets) > best.bound and time.monotonic() < until:
+             seconds: float = 4.0, seed: int = 1, wish: str = SHEETS) -> Plan:
+    """The best plan found in the time, several times of it while a piece is left out; refuses a piece that no sheet
+    holds."""
+    began, rng = time.monotonic(), random.Random(seed)
+    best = replace(shear_plan(pieces, stock, kerf, margin, seconds / 3, seed, wish), cuts=())
+    racks = shelves(stock, wish)
+    while not best.is_best(wish) and time.monotonic() - began < seconds * (LONGER / 2 if best.unplaced else 2 / 3):
         for rule in RULES:
-            found = _packed(pieces, stock, kerf, margin, rule, rng)
-            if found and len(found[0]) < len(best.sheets):
-                best = Plan.uncut(*found, best.bound)
-    return best
+            found = _packed(pieces, rng.choice(racks), kerf, margin, rule, rng, best)
+            if found.cost(wish) < best.cost(wish):
+                best = found
+    if not best.is_best(wish):
+        left = seconds * (LONGER if best.unplaced else 1) - (time.monotonic() - began)
+        best = solved(best, pieces, stock, kerf, margin, max(left, seconds / 3), wish) or best
+    if best.unplaced:
+        again = replace(shear_plan(pieces, stock, kerf, margin, seconds, seed + 1, wish), cuts=())
+        best = min(best, again, key=lambda plan: plan.cost(wish))
+    return replace(best, cuts=((),) * len(best.sheets))
 
 
-def _packed(pieces, stock, kerf, margin, rule, rng) -> tuple[tuple[Stock, ...], tuple[Placed, ...]] | None:
-    """(sheets, places) of one run; None where not every piece found one."""
+def _packed(pieces, shelf, kerf, margin, rule, rng, best: Plan) -> Plan:
+    """One run; stock is taken in the order of the shelf."""
     by_number = dict(enumerate(pieces))
     free = all(not piece.tied for piece in pieces)
-    packer = rectpack.newPacker(rotation=free, pack_algo=rule, sort_algo=rng.choice(
-        (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE, rectpack.SORT_PERI)))
-    turned = {}
+    packer = rectpack.newPacker(rotation=free, pack_algo=rule, sort_algo=rng.choice(SORTS))
+    across: dict[int, bool] = {}
     for n, piece in by_number.items():
-        turned[n] = rng.choice(piece.ways(stock[0])) if not free else False
-        packer.add_rect(*(round((side + kerf) * SCALE + 0.5) for side in piece.sides(turned[n])), rid=n)
-    order = sorted(stock, key=lambda s: (not s.leftover, -s.length * s.width))
-    for sheet in order:
-        if sheet.grain == stock[0].grain or free:
-            for _ in range(min(sheet.count, len(pieces))):
-                packer.add_bin(*(int((side - 2 * margin + kerf) * SCALE) for side in (sheet.length, sheet.width)),
-                               bid=sheet)
+        across[n] = not free and rng.choice(piece.ways(Stock("", 1, 1)))  # on a sheet whose grain runs along
+        packer.add_rect(*(round((side + kerf) * SCALE + 0.5) for side in piece.sides(across[n])), rid=n)
+    for sheet in shelf:
+        swapped = sheet.grain == WIDTH
+        for _ in range(min(sheet.count, len(pieces))):
+            sides = (sheet.width, sheet.length) if swapped else (sheet.length, sheet.width)
+            packer.add_bin(*(int((side - 2 * margin + kerf) * SCALE) for side in sides), bid=(sheet, swapped))
     packer.pack()
-    placed = []
-    for n, bin in enumerate(packer):
+    sheets, placed, left = [], [], by_number
+    for bin in packer:
+        sheet, swapped = bin.bid
         for one in bin:
-            piece = by_number[one.rid]
-            lies = abs(one.width / SCALE - piece.length - kerf) > 0.01 if free else turned[one.rid]
+            piece = left.pop(one.rid)
+            lies = (abs(one.width / SCALE - piece.length - kerf) > 0.01 if free else across[one.rid]) != swapped
             if free and abs(piece.length - piece.width) < 0.01:
                 lies = False
-            placed.append(Placed(piece, n, one.x / SCALE + margin, one.y / SCALE + margin, 90.0 if lies else 0.0))
-    if len(placed) < len(pieces):
-        return None
-    return tuple(bin.bid for bin in packer), tuple(placed)
+            x, y = (one.y, one.x) if swapped else (one.x, one.y)
+            placed.append(Placed(piece, len(sheets), x / SCALE + margin, y / SCALE + margin, 90.0 if lies else 0.0))
+        sheets.append(sheet)
+    return Plan.uncut(tuple(sheets), tuple(placed), best.least, tuple(left.values()))

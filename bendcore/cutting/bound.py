@@ -1,27 +1,74 @@
-"""How few sheets any plan could need: proven, so that a plan that reaches it is the best there is."""
+"""What no plan could do better: proven, so that a plan that reaches it is the best there is.
 
-from collections.abc import Sequence
+Never an estimate: where nothing can be proven the bound is low, not likely.
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 
 from .pieces import Piece, Stock, fits
+from .wish import CUTS, LEFTOVERS, SHEETS
 
 
-def least_sheets(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf: float) -> int:
-    """The larger of two bounds. *Area*: pieces with the kerf beside them against the largest sheets, each larger by one
-    kerf, since the last cut may fall beyond its edge. *Pairs*: pieces of which no two go on any one sheet need one
-    each; such are found greedily, the largest first."""
+@dataclass(frozen=True)
+class Bounds:
+    """Any plan that leaves nothing out opens so many sheets and leftovers in all, and so many ``whole`` sheets."""
+
+    stock: int
+    whole: int
+
+    def reached(self, sheets: Sequence[Stock], left_out: Sequence[Piece], wish: str) -> bool:
+        """Whether no plan is better in what the wish counts first."""
+        opened = sum(sheet.leftover for sheet in sheets)
+        if left_out or wish == CUTS:  # fewer cuts are never proven
+            return False
+        return len(sheets) - opened <= self.whole and (wish == SHEETS and (not opened or len(sheets) <= self.stock)
+                                                       or wish == LEFTOVERS and not opened)
+
+
+def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf: float) -> Bounds:
+    """For rectangles. *Area*: pieces with the kerf beside them against the largest sheets, each larger by one kerf,
+    since the last cut may fall beyond its edge. *Pairs*: pieces of which no two go on any one sheet need one each; such
+    are found greedily, the largest first."""
     need = sum((piece.length + kerf) * (piece.width + kerf) for piece in pieces)
-    rooms = sorted(((s.length - 2 * margin + kerf) * (s.width - 2 * margin + kerf) for s in stock
-                    for _ in range(min(s.count, len(pieces)))), reverse=True)
-    by_area = 0
-    for room in rooms:
-        if need <= 1e-6:
-            break
-        need, by_area = need - room, by_area + 1
+
+    def rooms(some: Iterable[Stock]) -> list[float]:
+        return [(s.length - 2 * margin + kerf) * (s.width - 2 * margin + kerf) for s in some
+                for _ in range(min(s.count, len(pieces)))]
+
     alone: list[Piece] = []
     for piece in sorted(pieces, key=lambda p: -p.area):
         if not any(_together(piece, other, stock, margin, kerf) for other in alone):
             alone.append(piece)
-    return max(by_area, len(alone), 1 if pieces else 0)
+    left = [s for s in stock if s.leftover]
+    only_whole = [piece for piece in alone
+                  if not any(fits(piece, s, margin, way) for s in left for way in piece.ways(s))]
+    return Bounds(max(_covering(need, rooms(stock)), len(alone), 1 if pieces else 0),
+                  max(_covering(need - sum(rooms(left)), rooms(s for s in stock if not s.leftover)),
+                      len(alone) - sum(s.count for s in left), len(only_whole)))
+
+
+def by_metal(pieces: Sequence[Piece], stock: Sequence[Stock]) -> Bounds:
+    """For true shapes that may lie in each other's openings: by their metal alone."""
+    need = sum(piece.shape.area for piece in pieces)
+
+    def areas(some: Iterable[Stock]) -> list[float]:
+        return [s.length * s.width for s in some for _ in range(min(s.count, len(pieces)))]
+
+    left = areas(s for s in stock if s.leftover)
+    return Bounds(max(_covering(need, areas(stock)), 1 if pieces else 0),
+                  _covering(need - math.fsum(left), areas(s for s in stock if not s.leftover)))
+
+
+def _covering(need: float, rooms: Iterable[float]) -> int:
+    """How many of the largest rooms it takes to come to what is needed."""
+    count = 0
+    for room in sorted(rooms, reverse=True):
+        if need <= 1e-6:
+            break
+        need, count = need - room, count + 1
+    return count
 
 
 def _together(one: Piece, other: Piece, stock: Sequence[Stock], margin: float, kerf: float) -> bool:

@@ -4,6 +4,7 @@ import json
 from collections.abc import Iterable
 
 from .anyplace import saw_plan
+from .bound import Bounds
 from .guillotine import shear_plan
 from .pieces import Piece, Placed, Stock
 from .plan import Cut, Plan
@@ -16,16 +17,20 @@ PLANNERS = {"shear": shear_plan, "saw": saw_plan, "cutter": cutter_plan}
 
 def asked(pieces: Iterable[Piece], stock: Iterable[Stock]) -> str:
     """What a plan is asked for, as text."""
-    return json.dumps({"pieces": [[p.id, p.name, p.length, p.width, p.outline, p.tied] for p in pieces],
+    return json.dumps({"pieces": [[p.id, p.name, p.length, p.width, p.outline, p.tied, p.holes] for p in pieces],
                        "stock": [[s.id, s.length, s.width, s.count, s.grain, s.leftover] for s in stock]})
 
 
-def lay_out(way: str, text: str, kerf: float, margin: float) -> str:
+def lay_out(way: str, text: str, kerf: float, margin: float, wish: str) -> str:
     """The plan asked for by :func:`asked`, as text."""
     data = json.loads(text)
-    pieces = [Piece(*row[:4], tuple(map(tuple, row[4])), row[5]) for row in data["pieces"]]
+    pieces = [Piece(*row[:4], _ring(row[4]), row[5], tuple(map(_ring, row[6]))) for row in data["pieces"]]
     stock = [Stock(*row) for row in data["stock"]]
-    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin, SECONDS[way])))
+    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin, SECONDS[way], wish=wish)))
+
+
+def _ring(points: Iterable[Iterable[float]]) -> tuple:
+    return tuple(map(tuple, points))
 
 
 def as_data(plan: Plan) -> dict:
@@ -33,7 +38,8 @@ def as_data(plan: Plan) -> dict:
     return {"sheets": [[s.id, s.length, s.width, 1, s.grain, s.leftover] for s in plan.sheets],
             "placed": [[one.piece.id, one.sheet, one.x, one.y, one.turned] for one in plan.placed],
             "cuts": [[[c.axis, c.region, c.stop, c.long, c.trim] for c in own] for own in plan.cuts],
-            "leftovers": plan.leftovers, "bound": plan.bound, "unplaced": [piece.id for piece in plan.unplaced]}
+            "leftovers": plan.leftovers,
+            "bound": [plan.least.stock, plan.least.whole], "unplaced": [piece.id for piece in plan.unplaced]}
 
 
 def from_data(data: dict, pieces: Iterable[Piece]) -> Plan:
@@ -42,4 +48,10 @@ def from_data(data: dict, pieces: Iterable[Piece]) -> Plan:
     return Plan(tuple(Stock(*row) for row in data["sheets"]),
                 tuple(Placed(own[row[0]], *row[1:]) for row in data["placed"]),
                 tuple(tuple(Cut(row[0], tuple(row[1]), *row[2:]) for row in cuts) for cuts in data["cuts"]),
-                tuple(map(tuple, data["leftovers"])), data["bound"], tuple(own[name] for name in data["unplaced"]))
+                tuple(map(tuple, data["leftovers"])), _bounds(data["bound"]),
+                tuple(own[name] for name in data["unplaced"]))
+
+
+def _bounds(kept: list[int] | int) -> Bounds:
+    """Plans of earlier versions kept one number, which held for rectangles only: nothing is proven by it."""
+    return Bounds(*kept) if isinstance(kept, list) else Bounds(0, 0)

@@ -3,9 +3,9 @@
 A sheet is a tree: a region is a piece, is left, or is cut in two along x or y. A piece goes into the corner of a free
 region, and what is beside and above it is parted by the first of the two cuts: so every plan can be cut as it stands.
 Which region, which way round and which cut first are rules of thumb (best short side, best area, lowest; shorter or
-longer leftover first …); all of them are tried, then random orders near the best, until the plan needs no more sheets
-than any could (:mod:`.bound`) or the time is up. Heuristics after J. Jylänki (2010), "A thousand ways to pack the bin";
-his split rules are those here. Packages for it turn all pieces or none, and tell no tree of cuts; grain ties some.
+longer leftover first …); all of them are tried, then random orders near the best, some of them mended by trying every
+way on a sheet (:mod:`.exact`), until no plan could do better (:mod:`.bound`) or the time is up. Heuristics after J. Jylänki
+(2010), "A thousand ways to pack the bin"; his split rules are those here. Packages for it turn all pieces or none, and tell no tree of cuts; grain ties some.
 
 A cut's kerf is laid to the right of and above what it cuts off: pieces and sheet are reckoned larger by it.
 """
@@ -15,11 +15,15 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from .bound import least_sheets
+from .bound import Bounds, bounds
+from .exact import Rectangle, together
 from .pieces import KEPT, Piece, Placed, Stock, fits, refuse_too_large
 from .plan import Cut, Plan
+from .wish import SHEETS, cost, shelves
 
 SAME = 1e-6
+LONGER, REFIT = 4, 25
+"""So many times longer is looked while a piece is left out; of so many tries one is mended by trying every way."""
 SPLITS: dict[str, Callable[[float, float, float, float], bool]] = {
     "shorter": lambda right, top, long, wide: right < top, "longer": lambda right, top, long, wide: right >= top,
     "along": lambda right, top, long, wide: True, "across": lambda right, top, long, wide: False,
@@ -79,52 +83,173 @@ class Region:
 
 @dataclass
 class Used:
-    """A sheet of ``stock`` in use."""
+    """A sheet of ``stock`` in use, with the ``cuts`` made of it and the ``pieces`` on it."""
 
     stock: Stock
     root: Region
     free: list[Region] = field(default_factory=list)
+    cuts: int = 0
+    pieces: list[Piece] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Job:
+    """What is asked: the ``stock`` at hand, ``kerf`` and ``margin``, and what the shop wants saved. ``known`` keeps
+    which pieces go together on a sheet, and how."""
+
+    stock: Sequence[Stock]
+    kerf: float
+    margin: float
+    wish: str
+    known: dict[tuple, tuple[Rectangle, list[list[Piece]]] | None] = field(default_factory=dict)
+
+
+@dataclass
+class Run:
+    """One way to cut it: sheets ``used``, pieces ``left_out``."""
+
+    used: list[Used]
+    left_out: list[Piece]
+
+    def cost(self, wish: str) -> tuple[float, ...]:
+        """By the wish; then the one leftover as large as can be."""
+        left = max((r.long * r.wide for sheet in self.used for r in sheet.free), default=0.0)
+        return *cost(wish, [u.stock for u in self.used], self.left_out, sum(u.cuts for u in self.used)), -left
 
 
 def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0, margin: float = 0.0,
-               seconds: float = 4.0, seed: int = 1) -> Plan:
-    """The best plan found in the time; refuses a piece that no sheet holds. Leftovers come before whole sheets."""
+               seconds: float = 4.0, seed: int = 1, wish: str = SHEETS) -> Plan:
+    """The best plan found in the time, :data:`LONGER` of it while a piece is left out; refuses a piece that no sheet
+    holds."""
     refuse_too_large(pieces, stock, margin)
-    bound, until, rng = least_sheets(pieces, stock, margin, kerf), time.monotonic() + seconds, random.Random(seed)
-    sizes = (True, False) if len({s.length * s.width for s in stock if not s.leftover}) > 1 else (False,)
-    best = min((_packed(sorted(pieces, key=order), stock, kerf, margin, fit, split, large) for order in ORDERS.values()
-                for fit in FITS.values() for split in SPLITS.values() for large in sizes), key=_cost)
-    order = sorted(pieces, key=ORDERS["area"])
-    while _sheets(best) > bound and time.monotonic() < until:
+    job, began, rng = Job(stock, kerf, margin, wish), time.monotonic(), random.Random(seed)
+    least, racks = bounds(pieces, stock, margin, kerf), shelves(stock, wish)
+    best = min((_packed(sorted(pieces, key=order), job, fit, split, shelf) for order in ORDERS.values()
+                for fit in FITS.values() for split in SPLITS.values() for shelf in racks),
+               key=lambda run: run.cost(wish))
+    order, tries = sorted(pieces, key=ORDERS["area"]), 0
+    while not least.reached([u.stock for u in best.used], best.left_out, wish):
+        if time.monotonic() - began > seconds:
+            break
         tried = order[:]
         for _ in range(rng.randint(1, max(2, len(tried) // 8))):
             i = rng.randrange(len(tried))
             tried.insert(rng.randrange(len(tried)), tried.pop(i))
-        found = _packed(tried, stock, kerf, margin, rng.choice(list(FITS.values())), rng.choice(list(SPLITS.values())),
-                        rng.choice(sizes))
-        if _cost(found) <= _cost(best):
+        found = _packed(tried, job, rng.choice(list(FITS.values())), rng.choice(list(SPLITS.values())),
+                        rng.choice(racks))
+        tries += 1
+        if tries % REFIT == 0 or found.cost(wish)[:2] < best.cost(wish)[:2]:
+            refit(found, job)
+        if found.cost(wish) <= best.cost(wish):
             best, order = found, tried
-    return _plan(best, pieces, kerf, margin, bound)
+    exchange(best, job, began + seconds * LONGER, rng)
+    return _plan(best, kerf, margin, least)
 
 
-def _packed(pieces, stock, kerf, margin, fit, split, large) -> tuple[list[Used], list[Piece]]:
-    """(sheets in use, what found no place) of one run; whole sheets are taken from the ``large`` or the small ones."""
-    left = {sheet.id: sheet.count for sheet in stock}
-    shelf = sorted(stock, key=lambda s: (not s.leftover, s.length * s.width * (-1 if large and not s.leftover else 1)))
-    used: list[Used] = []
-    unplaced = []
+def refit(run: Run, job: Job) -> None:
+    """Bring pieces that are left out, and those of the emptiest sheet, onto other sheets by trying every way; where a
+    piece stays out, a smaller one in its place."""
+    _brought_in(run, job)
+    for piece in sorted(run.left_out, key=lambda p: -p.area):
+        for sheet, other in [(sheet, other) for sheet in run.used for other in sheet.pieces if other.area < piece.area]:
+            if _with(sheet, [*(p for p in sheet.pieces if p is not other), piece], job):
+                run.left_out.remove(piece)
+                run.left_out.append(other)
+                _brought_in(run, job)
+                break
+    if run.left_out or len(run.used) < 2:
+        return
+    emptiest = min(run.used, key=lambda u: (u.stock.leftover, sum(p.area for p in u.pieces)))
+    for piece in sorted(emptiest.pieces, key=lambda p: -p.area):
+        if any(_with(sheet, [*sheet.pieces, piece], job) for sheet in run.used if sheet is not emptiest):
+            emptiest.pieces.remove(piece)
+    if emptiest.pieces:
+        _with(emptiest, emptiest.pieces, job)
+    else:
+        run.used.remove(emptiest)
+
+
+def exchange(run: Run, job: Job, until: float, rng: random.Random) -> None:
+    """While a piece is left out and there is time: pieces change places between sheets, or with one that is left out,
+    each sheet tried every way; now and then for a larger one, so that it does not stay where it is."""
+    while run.left_out and time.monotonic() < until:
+        one = rng.choice(run.used)
+        piece = rng.choice(one.pieces)
+        rest = [p for p in one.pieces if p is not piece]
+        if len(run.used) > 1 and rng.random() < 0.5:
+            other = rng.choice([sheet for sheet in run.used if sheet is not one])
+            back = rng.choice(other.pieces)
+            before = list(one.pieces)
+            if _with(one, [*rest, back], job) and not _with(other, [*(p for p in other.pieces if p is not back), piece],
+                                                            job):
+                _with(one, before, job)
+        else:
+            out = rng.choice(run.left_out)
+            if (piece.area <= out.area or rng.random() < 0.2) and _with(one, [*rest, out], job):
+                run.left_out.remove(out)
+                run.left_out.append(piece)
+        _brought_in(run, job)
+
+
+def _brought_in(run: Run, job: Job) -> None:
+    for piece in sorted(run.left_out, key=lambda p: p.area):
+        if any(_with(sheet, [*sheet.pieces, piece], job) for sheet in run.used):
+            run.left_out.remove(piece)
+
+
+def _with(sheet: Used, pieces: list[Piece], job: Job) -> bool:
+    """Lay all of these on a sheet in place of what lies there, where they go."""
+    key = (sheet.stock.length, sheet.stock.width, sheet.stock.grain, frozenset(piece.id for piece in pieces))
+    if key not in job.known:
+        job.known[key] = together(pieces, sheet.stock, job.kerf, job.margin)
+    found = job.known[key]
+    if found is None:
+        return False
+    rectangle, kinds = found
+    sheet.root, sheet.free, sheet.cuts, sheet.pieces = _whole(sheet.stock, job), [], 0, list(pieces)
+    waiting = [list(kind) for kind in kinds]
+
+    def fill(region: Region, one: Rectangle) -> None:
+        for axis, size in (("x", one.long), ("y", one.wide)):
+            part = region.cut(axis, size)
+            if part is not region:
+                sheet.free.append(region.high)
+                sheet.cuts += 1
+            region = part
+        if one.axis:
+            low = region.cut(one.axis, one.low.long if one.axis == "x" else one.low.wide)
+            sheet.cuts += 1
+            high = region.high
+            fill(low, one.low)
+            fill(high, one.high)
+        else:
+            region.piece, region.turned = waiting[one.kind].pop(), one.turned
+
+    fill(sheet.root, rectangle)
+    return True
+
+
+def _whole(sheet: Stock, job: Job) -> Region:
+    return Region(job.margin, job.margin, sheet.length - 2 * job.margin + job.kerf,
+                  sheet.width - 2 * job.margin + job.kerf)
+
+
+def _packed(pieces: Sequence[Piece], job: Job, fit, split, shelf: Sequence[Stock]) -> Run:
+    """One run; stock is taken from the ``shelf`` in its order."""
+    left = {sheet.id: sheet.count for sheet in job.stock}
+    run = Run([], [])
     for piece in pieces:
-        spot = _best(piece, used, fit, kerf)
+        spot = _best(piece, run.used, fit, job.kerf)
         if spot is None:
-            fresh = _opened(piece, shelf, left, margin, kerf)
+            fresh = _opened(piece, shelf, left, job)
             if fresh is None:
-                unplaced.append(piece)
+                run.left_out.append(piece)
                 continue
-            used.append(fresh)
-            spot = _best(piece, [fresh], fit, kerf)
+            run.used.append(fresh)
+            spot = _best(piece, [fresh], fit, job.kerf)
         sheet, region, turned = spot
-        _place(sheet, region, piece, turned, split, kerf)
-    return used, unplaced
+        _place(sheet, region, piece, turned, split, job.kerf)
+    return run
 
 
 def _best(piece, used, fit, kerf):
@@ -142,12 +267,12 @@ def _best(piece, used, fit, kerf):
     return found
 
 
-def _opened(piece, shelf, left, margin, kerf) -> Used | None:
+def _opened(piece, shelf, left, job: Job) -> Used | None:
     """A sheet not in use yet that holds it, the first on the shelf."""
     for sheet in shelf:
-        if left[sheet.id] and any(fits(piece, sheet, margin, way) for way in piece.ways(sheet)):
+        if left[sheet.id] and any(fits(piece, sheet, job.margin, way) for way in piece.ways(sheet)):
             left[sheet.id] -= 1
-            root = Region(margin, margin, sheet.length - 2 * margin + kerf, sheet.width - 2 * margin + kerf)
+            root = _whole(sheet, job)
             return Used(sheet, root, [root])
     return None
 
@@ -159,25 +284,15 @@ def _place(sheet: Used, region: Region, piece, turned, split, kerf) -> None:
     part = region.cut(first, long if first == "x" else wide)
     own = part.cut("y" if first == "x" else "x", wide if first == "x" else long)
     own.piece, own.turned = piece, turned
-    sheet.free += [one.high for one in ((region,) if part is region else (region, part)) if one.high is not None]
+    opened = [one.high for one in ((region,) if part is region else (region, part)) if one.high is not None]
+    sheet.free += opened
+    sheet.cuts += len(opened)
+    sheet.pieces.append(piece)
 
 
-def _sheets(run) -> int:
-    return len(run[0]) + (1000 if run[1] else 0)
-
-
-def _cost(run) -> tuple:
-    """Unplaced, whole sheets, sheets, area opened; then the one leftover as large as can be."""
-    used, unplaced = run
-    whole = sum(not sheet.stock.leftover for sheet in used)
-    left = max((r.long * r.wide for sheet in used for r in sheet.free), default=0.0)
-    return len(unplaced), whole, len(used), sum(s.stock.length * s.stock.width for s in used), -left
-
-
-def _plan(run, pieces, kerf, margin, bound) -> Plan:
-    used, unplaced = run
+def _plan(run: Run, kerf: float, margin: float, least: Bounds) -> Plan:
     placed, cuts, leftovers = [], [], []
-    for n, sheet in enumerate(used):
+    for n, sheet in enumerate(run.used):
         cuts.append(tuple(_cuts(sheet, kerf, margin)))
         for region in sheet.root.walk():
             if region.piece:
@@ -186,8 +301,8 @@ def _plan(run, pieces, kerf, margin, bound) -> Plan:
                 long, wide = region.long - kerf, region.wide - kerf
                 if max(long, wide) >= KEPT[0] and min(long, wide) >= KEPT[1]:
                     leftovers.append((n, region.x, region.y, long, wide))
-    return Plan(tuple(sheet.stock for sheet in used), tuple(placed), tuple(cuts), tuple(leftovers), bound,
-                tuple(unplaced))
+    return Plan(tuple(sheet.stock for sheet in run.used), tuple(placed), tuple(cuts), tuple(leftovers), least,
+                tuple(run.left_out))
 
 
 def _cuts(sheet: Used, kerf: float, margin: float) -> Iterator[Cut]:

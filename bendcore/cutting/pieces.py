@@ -1,8 +1,11 @@
 """What is to be cut and from what. Sheets and pieces lie with their length along x; lengths in mm."""
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
+
+from shapely import Polygon
 
 from ..errors import Refusal
 from ..part import Part
@@ -21,7 +24,8 @@ KEPT = (200.0, 100.0)
 
 @dataclass(frozen=True)
 class Piece:
-    """A blank as it is cut, ``outline`` from its lower-left corner; ``tied`` says how its length lies to the grain."""
+    """A blank as it is cut, ``outline`` from its lower-left corner, ``holes`` the rings cut out of it; ``tied`` says
+    how its length lies to the grain."""
 
     id: str
     name: str
@@ -29,6 +33,7 @@ class Piece:
     width: float
     outline: tuple[Point, ...] = ()
     tied: str = FREE
+    holes: tuple[tuple[Point, ...], ...] = ()
 
     @property
     def area(self) -> float:
@@ -43,6 +48,11 @@ class Piece:
     def ring(self) -> tuple[Point, ...]:
         """Its outline, a rectangle where none is given."""
         return self.outline or ((0, 0), (self.length, 0), (self.length, self.width), (0, self.width))
+
+    @cached_property
+    def shape(self) -> Polygon:
+        """Its true outline with its holes."""
+        return Polygon(self.ring, self.holes)
 
     def ways(self, sheet: "Stock") -> tuple[bool, ...]:
         """Whether it may lie as it is (False) and turned by 90° (True) on a sheet. It is never turned over: the good
@@ -64,7 +74,6 @@ class Stock:
     grain: str = LENGTH
     leftover: bool = False
 
-
     def left_over(self, long: float, wide: float) -> "Stock":
         """What is left of one, ``long`` along it and ``wide`` across: lying with its longer side along, its grain still
         the sheet's."""
@@ -84,13 +93,20 @@ class Placed:
     y: float
     turned: float = 0.0
 
+    @cached_property
+    def move(self) -> Callable[[Point], Point]:
+        """Where a place of the piece comes to lie on the sheet."""
+        return _laid(self.piece.ring, self.x, self.y, self.turned)
+
     @property
     def ring(self) -> list[Point]:
         """Its outline on the sheet."""
-        c, s = math.cos(math.radians(self.turned)), math.sin(math.radians(self.turned))
-        points = [(x * c - y * s, x * s + y * c) for x, y in self.piece.ring]
-        left, low = (min(axis) for axis in zip(*points, strict=True))
-        return [(x - left + self.x, y - low + self.y) for x, y in points]
+        return [self.move(point) for point in self.piece.ring]
+
+    @property
+    def shape(self) -> Polygon:
+        """Its outline on the sheet, its holes cut out."""
+        return Polygon(self.ring, [[self.move(point) for point in hole] for hole in self.piece.holes])
 
     @property
     def size(self) -> tuple[float, float]:
@@ -99,12 +115,20 @@ class Placed:
         return x1 - x0, y1 - y0
 
 
+def _laid(ring: Sequence[Point], x: float, y: float, turned: float) -> Callable[[Point], Point]:
+    """Turned by ``turned`` degrees, then moved so that the box about ``ring`` has its lower-left corner at (x, y)."""
+    c, s = (round(f(math.radians(turned)), 15) for f in (math.cos, math.sin))
+    left, low = min(a * c - b * s for a, b in ring), min(a * s + b * c for a, b in ring)
+    return lambda point: (point[0] * c - point[1] * s - left + x, point[0] * s + point[1] * c - low + y)
+
+
 def pieces_of(part: Part, id: str, count: int) -> Iterator[Piece]:
     """So many blanks of a part, tied by what its stock says of the grain (:mod:`bendcore.layout.marks`)."""
     tied = {"across": ALONG, "along": ACROSS}.get(part.stock.grain, FREE)
     length, width = part.flat.size
+    holes = tuple(tuple(hole.outline()) for hole in part.flat.holes)
     for n in range(1, count + 1):
-        yield Piece(f"{id}-{n}", part.name, length, width, tuple(part.flat.outline), tied)
+        yield Piece(f"{id}-{n}", part.name, length, width, tuple(part.flat.outline), tied, holes)
 
 
 def refuse_too_large(pieces: Iterable[Piece], stock: Sequence[Stock], margin: float) -> None:

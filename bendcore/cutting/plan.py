@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 
 import shapely
-from shapely import Polygon, box
+from shapely import box
 
 from ..said import Mm, Said
+from .bound import Bounds
 from .pieces import Piece, Placed, Stock
+from .wish import cost
 
 TOUCH = 1e-3
 """Pieces that lie nearer than their kerf by no more than this are as far apart as asked, mm."""
@@ -47,20 +49,33 @@ class Cut:
 @dataclass(frozen=True)
 class Plan:
     """``sheets`` by number, what lies ``placed`` on them, their ``cuts``, the ``leftovers`` worth keeping as
-    (sheet, x, y, length, width); ``bound`` is how few sheets any plan needs."""
+    (sheet, x, y, length, width); ``least`` is what no plan could do better; pieces ``unplaced`` found no room."""
 
     sheets: tuple[Stock, ...]
     placed: tuple[Placed, ...]
     cuts: tuple[tuple[Cut, ...], ...]
     leftovers: tuple[tuple[int, float, float, float, float], ...]
-    bound: int
+    least: Bounds
     unplaced: tuple[Piece, ...] = ()
 
     @classmethod
-    def uncut(cls, sheets: tuple[Stock, ...], placed: tuple[Placed, ...], bound: int, unplaced: tuple[Piece, ...] = (),
-              leftovers: tuple[tuple[int, float, float, float, float], ...] = ()) -> "Plan":
-        """A plan that is not cut right through: no cuts are told, and leftovers only where they are known."""
-        return cls(sheets, placed, ((),) * len(sheets), leftovers, bound, unplaced)
+    def uncut(cls, sheets: tuple[Stock, ...], placed: tuple[Placed, ...], least: Bounds,
+              unplaced: tuple[Piece, ...] = ()) -> "Plan":
+        """A plan that is not cut right through: no cuts and no leftovers are told."""
+        return cls(sheets, placed, ((),) * len(sheets), (), least, unplaced)
+
+    def cost(self, wish: str) -> tuple[float, ...]:
+        """Plans compare by this (:func:`.wish.cost`)."""
+        return cost(wish, self.sheets, self.unplaced, sum(map(len, self.cuts)))
+
+    def is_best(self, wish: str) -> bool:
+        """Whether it is proven that no plan saves more of what is wished first."""
+        return self.least.reached(self.sheets, self.unplaced, wish)
+
+    @property
+    def opened(self) -> int:
+        """How many leftovers it opens."""
+        return sum(sheet.leftover for sheet in self.sheets)
 
     @property
     def utilisation(self) -> float:
@@ -75,7 +90,7 @@ def faults(sheets: tuple[Stock, ...], placed: tuple[Placed, ...], kerf: float, m
     found: list[tuple[int, Said]] = []
     for n, sheet in enumerate(sheets):
         own = [one for one in placed if one.sheet == n]
-        shapes = [Polygon(one.ring) for one in own]
+        shapes = [one.shape for one in own]
         room = box(margin, margin, sheet.length - margin, sheet.width - margin).buffer(TOUCH)
         for one, shape in zip(own, shapes, strict=True):
             if not room.covers(shape):

@@ -16,9 +16,9 @@ FARTHEST = 20_000.0
 
 
 def read_way(form, units: str) -> dict:
-    """How it is cut: the way, its kerf and the margin, mm."""
+    """How it is cut: the way, what is saved, its kerf and the margin, mm."""
     way = one_of(form.get("way"), CuttingPlan.Way.values, "way")
-    found = {"way": way}
+    found = {"way": way, "wish": one_of(form.get("wish") or CuttingPlan.Wish.SHEETS, CuttingPlan.Wish.values, "wish")}
     for key, most, usual in (("kerf", WIDEST_KERF, KERF[way]), ("margin", WIDEST_MARGIN, 0.0)):
         text = form.get(key, "").strip()
         size = read_length(text, units, key) if text else usual
@@ -28,35 +28,50 @@ def read_way(form, units: str) -> dict:
     return found
 
 
-def read_new(form, units: str) -> dict:
-    """A plan's fields: which tickets with how many blanks of each, from which lots; refuses blanks of different
-    stock."""
-    tickets = {}
-    for key in form:
-        if key.startswith("t") and number(key[1:]) is not None and form[key].strip():
-            tickets[key] = whole(form[key], key, 0, MOST)
-    counts = {key: count for key, count in tickets.items() if count}
+def read_new(form, units: str) -> list[dict]:
+    """The fields of one plan for each stock: which tickets with how many blanks of each, from which lots."""
+    way, found = read_way(form, units), []
+    for tickets in _by_stock(_counted(form)):
+        stock = tickets[0][0].figures.part.stock
+        lots = sheets_for(stock.material.name, stock.thickness)
+        if not lots:
+            raise Refusal(f"t{tickets[0][0].number}", "has no sheet in the stockroom: enter the lot first")
+        found.append(way | {
+            "material": stock.material.name, "thickness": stock.thickness,
+            "blanks": {str(ticket.number): blank_of(ticket, count) for ticket, count in tickets},
+            "sheets": [[lot.code, lot.length, lot.width, lot.count, lot.grain, lot.cut_from is not None]
+                       for lot in lots]})
+    return found
+
+
+def _counted(form) -> list[tuple[Ticket, int]]:
+    """The tickets chosen, with how many blanks of each."""
+    counts = {key: whole(form[key], key, 0, MOST) for key in form
+              if key.startswith("t") and number(key[1:]) is not None and form[key].strip()}
+    counts = {key: count for key, count in counts.items() if count}
     if not counts:
         raise Refusal("tickets", "choose at least one ticket and how many blanks of it")
     if sum(counts.values()) > MOST:
-        raise Refusal("tickets", f"come to more than {MOST} blanks: cut them in two plans")
-    found = {t.number: t for t in Ticket.objects.filter(number__in=[int(key[1:]) for key in counts])}
-    blanks, stock = {}, None
-    for key, count in counts.items():
-        ticket = found.get(int(key[1:]))
-        if ticket is None:
+        raise Refusal("tickets", f"come to more than {MOST} blanks: cut them in two goes")
+    known = {t.number: t for t in Ticket.objects.filter(number__in=[int(key[1:]) for key in counts])}
+    for key in counts:
+        if int(key[1:]) not in known:
             raise Refusal(key, "is no ticket")
+    return [(known[int(key[1:])], count) for key, count in counts.items()]
+
+
+def _by_stock(tickets: list[tuple[Ticket, int]]) -> list[list[tuple[Ticket, int]]]:
+    found: list[list[tuple[Ticket, int]]] = []
+    for ticket, count in tickets:
         own = ticket.figures.part.stock
-        if stock and not (own.material.name == stock.material.name and alike(own.thickness, stock.thickness)):
-            raise Refusal(key, "is of another stock than the first: a plan each")
-        stock = stock or own
-        blanks[str(ticket.number)] = blank_of(ticket, count)
-    lots = sheets_for(stock.material.name, stock.thickness)
-    if not lots:
-        raise Refusal("tickets", "have no sheet in the stockroom: enter the lot first")
-    sheets = [[lot.code, lot.length, lot.width, lot.count, lot.grain, lot.cut_from is not None] for lot in lots]
-    return read_way(form, units) | {"material": stock.material.name, "thickness": stock.thickness, "blanks": blanks,
-                                    "sheets": sheets}
+        for group in found:
+            other = group[0][0].figures.part.stock
+            if own.material.name == other.material.name and alike(own.thickness, other.thickness):
+                group.append((ticket, count))
+                break
+        else:
+            found.append([(ticket, count)])
+    return found
 
 
 def read_move(form, units: str) -> tuple[str, int, float, float, float]:

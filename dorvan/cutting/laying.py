@@ -2,15 +2,17 @@
 
 import json
 from collections.abc import Collection, Iterable
+from dataclasses import replace
 
 from bendcore.cutting import data
 from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, pieces_of
 from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
+from bendcore.layout.linework import Linework, linework, read_linework
 from bendcore.stock import alike, read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import gate
-from dorvan.tickets.models import Ticket, number_in
+from dorvan.tickets.models import Ticket, number_in, tag_of
 from dorvan.tickets.results.longwork import desk
 
 from .models import CuttingPlan
@@ -52,21 +54,43 @@ def blank_of(ticket: Ticket, count: int) -> dict:
     if part.conflicts[0]:
         raise Refusal(f"t{ticket.number}", f"of {ticket.tag} lies on itself in the blank: it cannot be cut")
     piece = next(pieces_of(part, "x", 1))
-    return {"name": ticket.name, "count": count, "length": piece.length, "width": piece.width,
+    return {"linework": linework(part).as_data(),
+            "name": ticket.name, "count": count, "length": piece.length, "width": piece.width,
             "outline": [[round(x, 4), round(y, 4)] for x, y in piece.outline], "tied": piece.tied}
 
 
 def pieces(plan: CuttingPlan) -> list[Piece]:
     """Every blank of a plan, by its ticket and number."""
-    return [Piece(f"T-{int(number):04d}.{n}", blank["name"], blank["length"], blank["width"],
-                  tuple(map(tuple, blank["outline"])), blank["tied"])
-            for number, blank in plan.blanks.items() for n in range(1, blank["count"] + 1)]
+    found = []
+    for number, blank in plan.blanks.items():
+        drawn = _drawn(blank)
+        holes = tuple(tuple(contour.ring) for contour in drawn.contours[1:]) if drawn else ()
+        one = Piece("", blank["name"], blank["length"], blank["width"], tuple(map(tuple, blank["outline"])),
+                    blank["tied"], holes)
+        found += [replace(one, id=f"{tag_of(int(number))}.{n}") for n in range(1, blank["count"] + 1)]
+    return found
+
+
+def _drawn(blank: dict) -> Linework | None:
+    return read_linework(blank["linework"]) if "linework" in blank else None
+
+
+def drawn(plan: CuttingPlan) -> dict[str, Linework]:
+    """By piece all that is cut and marked of it; refuses a plan made before that was kept."""
+    found = {}
+    for number, blank in plan.blanks.items():
+        own = _drawn(blank)
+        if own is None:
+            raise Refusal("plan", "was made before holes and bend lines were kept with it: its drawing would leave "
+                                  "them out. Make a new plan of these blanks")
+        found |= {f"{tag_of(int(number))}.{n}": own for n in range(1, blank["count"] + 1)}
+    return found
 
 
 def lay_out(plan: CuttingPlan) -> dict:
     """The plan worked out; raises Working while that goes on, Refusal where a blank fits no sheet."""
     text = data.asked(pieces(plan), [Stock(*row) for row in plan.sheets])
-    return json.loads(desk.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin))
+    return json.loads(desk.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin, plan.wish))
 
 
 def laid(plan: CuttingPlan) -> Plan:
@@ -82,7 +106,7 @@ def moved(plan: CuttingPlan, name: str, sheet: int, x: float, y: float, turned: 
     if not 0 <= sheet < len(found.sheets):
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
     placed = tuple(Placed(one.piece, sheet, x, y, turned) if one.piece.id == name else one for one in found.placed)
-    return data.as_data(Plan.uncut(found.sheets, placed, found.bound, found.unplaced))
+    return data.as_data(Plan.uncut(found.sheets, placed, found.least, found.unplaced))
 
 
 def wrong(plan: CuttingPlan, found: Plan) -> list[tuple[int, object]]:

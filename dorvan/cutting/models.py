@@ -3,9 +3,12 @@
 from django.conf import settings
 from django.db import models
 
+from bendcore.cutting.wish import CUTS, LEFTOVERS, SHEETS
+
 
 class CuttingPlan(models.Model):
-    """Blanks of one stock on sheets. ``blanks`` are frozen as they were when it was made, by ticket number; ``laid`` is
+    """Blanks of one stock on sheets. ``blanks`` are frozen as they were when it was made, by ticket number, with
+    their linework (none in plans of earlier versions); ``laid`` is
     the plan, None until it is worked out. Lengths in mm."""
 
     class Way(models.TextChoices):
@@ -13,9 +16,15 @@ class CuttingPlan(models.Model):
         SAW = "saw", "snips or saw: anywhere"
         CUTTER = "cutter", "cutter: true shapes"
 
+    class Wish(models.TextChoices):
+        SHEETS = SHEETS, "whole sheets: a leftover is opened where it saves one"
+        LEFTOVERS = LEFTOVERS, "leftovers: they stay on their rack"
+        CUTS = CUTS, "cuts: as little stock opened as can be, then fewest cuts"
+
     number = models.PositiveIntegerField(unique=True)
     material = models.CharField(max_length=60)
     thickness = models.FloatField()
+    wish = models.CharField(max_length=10, choices=Wish.choices, default=Wish.SHEETS, help_text="What is saved.")
     way = models.CharField(max_length=10, choices=Way.choices, default=Way.SHEAR)
     kerf = models.FloatField(default=0.0)
     margin = models.FloatField(default=0.0)

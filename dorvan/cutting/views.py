@@ -20,7 +20,7 @@ from dorvan.tickets.results.longwork import Working
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
 from .labelling import labels_of
-from .laying import KERF, groups, held_on, laid, lay_out, moved, sheets_for, wrong
+from .laying import KERF, drawn, groups, held_on, laid, lay_out, moved, sheets_for, wrong
 from .models import CuttingPlan
 
 LATEST, MOST_LISTED = 30, 200
@@ -38,21 +38,25 @@ def plans_page(request, error: Refusal | None = None):
         group["sheets"] = sheets_for(group["material"], group["thickness"])
     return render(request, "cutting/plans.html", {
         "at": "cutting", "units": request.user.units, "groups": waiting, "plans": CuttingPlan.objects.all()[:LATEST],
-        "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
+        "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices, "typed": request.POST if error else {},
         "error": told(error)}, status=422 if error else 200)
 
 
 @require_POST
 def new(request):
-    """A plan of the blanks chosen; it is laid out when its page asks for it."""
+    """A plan for each stock of the blanks chosen; it is laid out when its page asks for it."""
     try:
-        fields = read_new(request.POST, request.user.units)
+        plans = read_new(request.POST, request.user.units)
     except Refusal as refusal:
         return plans_page(request, refusal)
     with transaction.atomic():
         last = CuttingPlan.objects.aggregate(last=Max("number"))["last"] or 0
-        made = CuttingPlan.objects.create(number=last + 1, made_by=request.user, **fields)
-    return redirect("cutting:plan", number=made.number)
+        made = [CuttingPlan.objects.create(number=last + n, made_by=request.user, **fields)
+                for n, fields in enumerate(plans, 1)]
+    if len(made) > 1:
+        messages.success(request, f"{len(made)} plans, one for each stock: {', '.join(map(str, made))}.")
+        return redirect("cutting:plans")
+    return redirect("cutting:plan", number=made[0].number)
 
 
 @require_GET
@@ -73,8 +77,8 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
         except Refusal as refusal:
             refused = refusal
     context = {"at": "cutting", "units": units, "plan": plan, "working": working, "refused": refused,
-               "ways": CuttingPlan.Way.choices, "typed": request.POST if error else {},
-               "kerf_usual": KERF[plan.way], "changed": _changed(plan),
+               "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices,
+               "typed": request.POST if error else {}, "kerf_usual": KERF[plan.way], "changed": _changed(plan),
                "error": told(error)}
     if plan.laid is not None:
         context |= _laid_out(plan, units)
@@ -99,7 +103,8 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
                        "held": held.get(n, []),
                        "wrong": [words for at, words in bad if at == n],
                        "leftovers": [row for row in found.leftovers if row[0] == n]})
-    return {"sheets": sheets, "found": found, "best": len(found.sheets) <= found.bound}
+    return {"sheets": sheets, "found": found, "best": found.is_best(plan.wish),
+            "whole": len(found.sheets) - found.opened, "cut_count": sum(map(len, found.cuts))}
 
 
 def _changed(plan: CuttingPlan) -> list[str]:
@@ -183,6 +188,10 @@ def drawing(request, number: int, sheet: int):
     found = laid(plan)
     if not 1 <= sheet <= len(found.sheets):
         raise Http404
-    answer = HttpResponse(to_nest(found, sheet - 1), content_type="image/vnd.dxf")
+    try:
+        text = to_nest(found, sheet - 1, drawn(plan))
+    except Refusal as refusal:
+        return plan_page(request, plan, refusal)
+    answer = HttpResponse(text, content_type="image/vnd.dxf")
     answer["Content-Disposition"] = f'attachment; filename="{plan}-sheet-{sheet}.dxf"'
     return answer

@@ -22,7 +22,8 @@ def sheet_view(plan: Plan, sheet: int, units: str) -> dict:
             x, y = fit((one.x + wide / 2, one.y + high / 2))
             words = (one.piece.id, f"{show_length(one.piece.length, units)} × {show_length(one.piece.width, units)}")
             room = wide * fit.scale
-            pieces.append({"id": one.piece.id, "d": fit.path(one.ring), "x": x, "y": y, "at": (one.x, one.y),
+            rings = [one.ring, *([one.move(point) for point in hole] for hole in one.piece.holes)]
+            pieces.append({"id": one.piece.id, "d": "".join(map(fit.path, rings)), "x": x, "y": y, "at": (one.x, one.y),
                            "turned": one.turned, "words": [w for w in words if len(w) * CHARACTER < room]
                            if high * fit.scale > 30 else []})
     return {"width": WIDTH, "height": HEIGHT, "sheet": fit.path(corners), "pieces": pieces, "scale": fit.scale,

@@ -23,7 +23,7 @@ class Cutting(BrowserCase):
         self.find("[name=t31]").find_element(By.XPATH, "ancestor::form").find_element(By.CSS_SELECTOR, ".btn").click()
         self.wait(lambda: self.has("[data-piece='T-0031.1']"))
         self.accessible()
-        self.assertIn("none needs fewer", self.text())
+        self.assertIn("no plan needs fewer", self.text())
         before = CuttingPlan.objects.get().laid["placed"][0]
         piece = self.find(f"[data-piece='{before[0]}'] path")
         ActionChains(self.browser).drag_and_drop_by_offset(piece, 120, -60).perform()

@@ -1,8 +1,11 @@
 """Cutting plans: replayed cut by cut, looked over by areas, beside first-fit decreasing."""
 
+import cmath
 import io
 import json
+import math
 import random
+from dataclasses import replace
 
 import ezdxf
 from django.test import SimpleTestCase
@@ -10,16 +13,20 @@ from shapely import Polygon, box, union_all
 
 from bendcore.cutting import data
 from bendcore.cutting.anyplace import saw_plan
-from bendcore.cutting.bound import least_sheets
+from bendcore.cutting.bound import bounds
+from bendcore.cutting.exact import together
 from bendcore.cutting.guillotine import shear_plan
 from bendcore.cutting.pieces import Piece, Placed, Stock, pieces_of
 from bendcore.cutting.plan import faults, freed, hard_to_hold, needed
 from bendcore.cutting.shapes import cutter_plan
 from bendcore.errors import Refusal
+from bendcore.formats.export import to_dxf
 from bendcore.formats.nest import to_nest
+from bendcore.layout.linework import linework, read_linework
 from bendcore.part import read_part
+from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
-from tests.core.samples import part_file
+from tests.core.samples import part_file, tray_file
 
 WHOLE = Stock("A", 2000, 1000, 99)
 
@@ -99,7 +106,7 @@ class Plans(SimpleTestCase):
             self.assertEqual(len(given), len(set(given)))
             whole = {one.piece.id for one in plan.placed if not plan.cuts[one.sheet]}
             self.assertEqual({*given} | whole, {one.piece.id for one in plan.placed})
-            near += len(plan.sheets) <= plan.bound + 1
+            near += len(plan.sheets) <= plan.least.stock + 1
             if len(stock) == 1:
                 self.assertLessEqual(len(plan.sheets), first_fit_decreasing(pieces, WHOLE, kerf, margin), n)
             for sheet, x, y, long, wide in plan.leftovers:
@@ -135,7 +142,7 @@ class Plans(SimpleTestCase):
                     regions += [(a * share, b), (a * rest, b)] if a > b else [(a, b * share), (a, b * rest)]
                 pieces += regions
             own = [Piece(str(n), "p", *size) for n, size in enumerate(pieces)]
-            self.assertLessEqual(least_sheets(own, [WHOLE], 0, 0), sheets)
+            self.assertLessEqual(bounds(own, [WHOLE], 0, 0).whole, sheets)
 
     def test_saws_and_cutters_lay_pieces_anywhere(self):
         rng = random.Random(3)
@@ -177,8 +184,135 @@ class Plans(SimpleTestCase):
         self.assertEqual((piece.tied, piece.ways(WHOLE), piece.ways(Stock("B", 9, 9, 1, "width"))),
                          ("across", (True,), (False,)))
         pieces = list(pieces_of(read_part(rib_file()), "T", 5))
-        text = data.lay_out("saw", data.asked(pieces, [Stock("A", 800, 500, 2)]), 1.0, 5)
+        text = data.lay_out("saw", data.asked(pieces, [Stock("A", 800, 500, 2)]), 1.0, 5, "sheets")
         plan = data.from_data(json.loads(text), pieces)
         self.looked_over(plan, pieces, 1.0, 5)
-        layers = [e.dxf.layer for e in ezdxf.read(io.StringIO(to_nest(plan, 0))).modelspace()]
-        self.assertEqual(layers.count("CUT"), sum(one.sheet == 0 for one in plan.placed))
+        old = data.from_data(json.loads(text) | {"bound": 7}, pieces)
+        self.assertFalse(old.is_best("sheets") and len(old.sheets) > 1)
+
+    def test_nothing_is_left_out_that_is_known_to_go(self):
+        """Sheets parted at random, a little room beside every cut: on as many at hand all of it goes."""
+        rng = random.Random(21)
+        for n in range(12):
+            sheets, sizes = rng.randint(1, 3), []
+            for _ in range(sheets):
+                regions = [(2000.0, 1000.0)]
+                for _ in range(rng.randint(3, 8)):
+                    a, b = regions.pop(rng.randrange(len(regions)))
+                    share = rng.uniform(0.3, 0.7)
+                    regions += [(a * share, b), (a - a * share, b)] if a > b else [(a, b * share), (a, b - b * share)]
+                sizes += [(a - rng.uniform(10, 40), b - rng.uniform(10, 40)) for a, b in regions]
+            pieces = [Piece(str(i), "p", *size) for i, size in enumerate(sizes)]
+            for planner in (shear_plan, saw_plan):
+                plan = planner(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4)
+                self.assertEqual(plan.unplaced, (), (n, planner))
+                self.looked_over(plan, pieces, 0, 0)
+                self.assertLessEqual(plan.least.stock, sheets)
+            self.replayed(shear_plan(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4), 0)
+
+    def test_few_pieces_are_tried_every_way(self):
+        """Eight that fill a sheet by construction go on it; shrink the sheet by a millimetre and they do not."""
+        sizes = [(700, 400), (500, 400), (300, 250), (300, 150), (500, 350), (400, 350), (300, 350), (1200, 250)]
+        pieces = [Piece(str(n), "p", *size) for n, size in enumerate(sizes)]
+        held = together(pieces, Stock("A", 1500, 1000), 0, 0)
+        self.assertIsNotNone(held)
+        self.assertLessEqual(sum(a * b for a, b in sizes), held[0].long * held[0].wide)
+        tight = [Piece("a", "a", 600, 500), Piece("b", "b", 400, 500), Piece("c", "c", 1000, 300)]
+        for room, goes in ((1000, True), (999, False)):
+            self.assertEqual(together(tight, Stock("A", room, 800), 0, 0) is not None, goes)
+        tied = [Piece("a", "a", 600, 300, (), "along"), Piece("b", "b", 600, 300, (), "along")]
+        self.assertIsNone(together(tied, Stock("A", 1250, 310, 1, "width"), 0, 0))
+        self.assertIsNotNone(together(tied, Stock("A", 1250, 310), 0, 0))
+        self.assertIsNotNone(together(tied, Stock("A", 700, 601), 1, 0))
+        self.assertIsNone(together(tied, Stock("A", 700, 601), 2, 0))
+
+    def test_what_the_shop_wishes_is_saved(self):
+        left = Stock("L", 700, 420, 1, leftover=True)
+        small, many = [Piece("a", "a", 600, 400)], [Piece(str(n), "p", 600, 400) for n in range(7)]
+        for wish, pieces, want in (("sheets", small, "L"), ("leftovers", small, "A"), ("sheets", many, "A"),
+                                   ("leftovers", many, "AA"), ("sheets", many[:1] + many, "AL")):
+            for planner in (shear_plan, saw_plan):
+                plan = planner(pieces, [WHOLE, left], seconds=0.3, wish=wish)
+                found = "".join(sorted(sheet.id for sheet in plan.sheets))
+                if (wish, len(pieces)) == ("leftovers", 7):
+                    self.assertEqual(set(found), {"A"}, wish)  # never the leftover
+                elif len(pieces) != 8:
+                    self.assertEqual(found, want, (wish, planner))
+        fewest = shear_plan(many, [WHOLE, left], seconds=0.5, wish="cuts")
+        self.assertLessEqual(sum(map(len, fewest.cuts)), sum(map(len, shear_plan(many, [WHOLE], seconds=0.5).cuts)))
+
+    def test_small_pieces_lie_in_the_openings_of_large_ones(self):
+        frame = ((100, 100), (700, 100), (700, 500), (100, 500))
+        frames = [Piece(f"f{n}", "frame", 800, 600, (), "along", (frame,)) for n in range(2)]
+        small = [Piece(f"s{n}", "s", 190, 120, (), ["", "along", "across"][n % 3]) for n in range(12)]
+        for sheet in (Stock("A", 1650, 640, 3), Stock("B", 640, 1650, 3, "width")):
+            plan = cutter_plan(frames + small, [sheet], 2.0, 10)
+            self.assertEqual((len(plan.sheets), plan.unplaced), (1, ()))
+            self.assertEqual(faults(plan.sheets, plan.placed, 2.0, 10), [])
+            metal = union_all([one.shape for one in plan.placed])
+            self.assertAlmostEqual(metal.area, sum(p.shape.area for p in frames + small), delta=1)
+            lies = {one.piece.id: one.turned % 180 for one in plan.placed}
+            along = 0 if sheet.grain == "length" else 90
+            for piece in frames + small:
+                if piece.tied:
+                    self.assertEqual(lies[piece.id], along if piece.tied == "along" else 90 - along)
+        self.assertEqual(plan.least.stock, 1)
+
+    def test_a_nest_that_does_not_finish_still_counts(self):
+        triangle = ((0, 0), (500, 0), (0, 400))
+        pieces = [Piece(f"t{n}", "t", 500, 400, triangle) for n in range(24)]
+        plan = cutter_plan(pieces, [Stock("A", 1500, 1000, 3)], 1.0, 5, seconds=4)
+        self.assertEqual(plan.unplaced, ())
+        self.assertEqual(faults(plan.sheets, plan.placed, 1.0, 5), [])
+        self.assertLessEqual(plan.least.stock, 2)  # two sheets hold 24 of them: no bound may say otherwise
+
+
+class NestsReadBack(SimpleTestCase):
+    """A sheet as the cutter reads it: every contour, bend line and label of every part's own drawing, placed."""
+
+    def contours(self, text):
+        space = ezdxf.read(io.StringIO(text)).modelspace()
+        rings = [[complex(x, y) for x, y, *_ in e.get_points("xyb")] for e in space.query('LWPOLYLINE[layer=="CUT"]')]
+        bulges = [[round(b, 6) for *_, b in e.get_points("xyb")] for e in space.query('LWPOLYLINE[layer=="CUT"]')]
+        rounds = [(complex(e.dxf.center.x, e.dxf.center.y), e.dxf.radius) for e in space.query('CIRCLE[layer=="CUT"]')]
+        lines = [(e.dxf.layer, complex(*e.dxf.start.vec2), complex(*e.dxf.end.vec2)) for e in space.query("LINE")]
+        texts = [e.dxf.text for e in space.query('TEXT[layer=="TEXT"]')]
+        return list(zip(rings, bulges, strict=True)), rounds, lines, texts
+
+    def test_every_contour_of_every_piece_is_on_the_sheet(self):
+        files = [plate_file(), tray_file(120, 80, {"left": {"height": 20}, "front": {"height": 25}}), rib_file(),
+                 part_file([40, 60, 40], [(90, "up"), (60, "down")])]
+        files[0]["shape"] |= {"holes": [{"x": 20, "y": 20, "diameter": 8}],
+                              "slots": [{"x": 60, "y": 30, "width": 6, "length": 20, "angle": 30}]}
+        parts = [read_part(file) for file in files]
+        pieces, drawn, of = [], {}, {}
+        for n, part in enumerate(parts):
+            for piece in pieces_of(part, f"P{n}", 3):
+                pieces.append(piece)
+                drawn[piece.id], of[piece.id] = read_linework(linework(part).as_data()), part
+        plan = cutter_plan(pieces, [Stock("A", 900, 700, 9)], 1.0, 5, seconds=3)
+        self.assertEqual(len(plan.placed), 12)
+        for n in range(len(plan.sheets)):
+            rings, rounds, lines, texts = self.contours(to_nest(plan, n, drawn))
+            counts = [0, 0, 0, 0]
+            for one in (one for one in plan.placed if one.sheet == n):
+                own = self.contours(to_dxf(replace(of[one.piece.id], units="mm")))
+                turn = cmath.exp(1j * math.radians(one.turned))
+                outer = [point * turn for point in max((ring for ring, _ in own[0]), key=lambda ring: max(
+                    abs(a - b) for a in ring for b in ring))]
+                shift = complex(one.x - min(p.real for p in outer), one.y - min(p.imag for p in outer))
+                if one.piece.name == parts[2].name:  # arcs reach beyond their corners: by the box of the whole outline
+                    box = Polygon([((p := complex(*q) * turn).real, p.imag) for q in one.piece.ring]).bounds
+                    shift = complex(one.x - box[0], one.y - box[1])
+                for ring, bulges in own[0]:
+                    self.assertTrue(any(bulges == b and all(abs(p * turn + shift - q) < 1e-4 for p, q in zip(
+                        ring, r, strict=False)) for r, b in rings if len(r) == len(ring)), one)
+                for centre, radius in own[1]:
+                    self.assertTrue(any(abs(centre * turn + shift - c) < 1e-4 and abs(radius - r) < 1e-5
+                                        for c, r in rounds), one)
+                for layer, a, b in own[2]:
+                    self.assertTrue(any(layer == k and abs(a * turn + shift - p) + abs(b * turn + shift - q) < 1e-4
+                                        for k, p, q in lines), (one, layer))
+                self.assertLessEqual(set(own[3]), set(texts))
+                counts = [have + len(more) for have, more in zip(counts, own, strict=True)]
+            self.assertEqual(counts, [len(rings), len(rounds), len(lines), len(texts)])

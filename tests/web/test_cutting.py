@@ -62,6 +62,24 @@ class Cutting(ShopCase):
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-1.dxf").status_code, 200)
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-99.dxf").status_code, 404)
 
+    def test_each_stock_gets_a_plan_of_its_own_in_one_go(self):
+        other = part_file([60, 120], [(90, "up")])
+        other["stock"]["thickness"] = 4
+        ticket = Ticket.objects.create(number=22, part=other, job="trial", made_by=self.bench)
+        put_in(Lot(code="S-4", material=ticket.figures.part.stock.material.name, thickness=4, length=800, width=500,
+                   count=2, by=self.bench), "came in")
+        self.client.post("/cutting/new/", {"t20": "2", "t22": "3", "way": "saw", "wish": "leftovers"})
+        self.assertEqual([(plan.count, plan.thickness, plan.wish) for plan in CuttingPlan.objects.order_by("number")],
+                         [(2, 1, "leftovers"), (3, 4, "leftovers")])
+
+    def test_a_plan_made_before_holes_were_kept_leaves_none_out_in_silence(self):
+        plan = self.plan()
+        blanks = {number: {k: v for k, v in blank.items() if k != "linework"} for number, blank in plan.blanks.items()}
+        CuttingPlan.objects.filter(pk=plan.pk).update(blanks=blanks)
+        self.assertEqual(self.client.get(f"/cutting/{plan.number}/").status_code, 200)
+        refused = self.client.get(f"/cutting/{plan.number}/sheet-1.dxf")
+        self.assertContains(refused, "Make a new plan", status_code=422)
+
     def test_nothing_is_cut_while_a_gate_is_shut(self):
         plan = self.plan()
         Ticket.objects.filter(number=20).update(job="plain")
@@ -92,11 +110,12 @@ class Cutting(ShopCase):
         other["stock"]["thickness"] = 4
         Ticket.objects.create(number=22, part=other, job="trial", made_by=self.bench)
         for form, words in (({}, "at least one ticket"), ({"t20": "many"}, "whole number"),
-                            ({"t99": "1"}, "is no ticket"), ({"t20": "1", "t22": "1"}, "another stock"),
+                            ({"t99": "1"}, "is no ticket"), ({"t20": "1", "t22": "1"}, "no sheet in the stockroom"),
                             ({"t999999999999": "1"}, "at least one ticket"),
                             ({"t20": "1", "way": "teeth"}, "one of"), ({"t20": "1", "kerf": "99"}, "from 0 to 10")):
             answer = self.client.post("/cutting/new/", {"way": "shear"} | form)
             self.assertContains(answer, words, status_code=422)
+        self.assertEqual(CuttingPlan.objects.count(), 0)
         Lot.objects.update(count=0)
         refused = self.client.post("/cutting/new/", {"t20": "1", "way": "shear"})
         self.assertContains(refused, "no sheet", status_code=422)

@@ -6,7 +6,7 @@ from .history import CHOICES, Edit, write
 from .kept import KeptOrder
 from .photograph import Photograph
 from .revision import Override, Revision, asked_of
-from .ticket import STAGES, Moved, Ticket, number_in
+from .ticket import STAGES, Moved, Ticket, number_in, tag_of
 
 __all__ = ["CHOICES", "STAGES", "Asks", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved", "Opened",
-           "Override", "Photograph", "Revision", "Ticket", "asked_of", "number_in", "write"]
+           "Override", "Photograph", "Revision", "Ticket", "asked_of", "number_in", "tag_of", "write"]

@@ -41,6 +41,11 @@ class Moved(Exception):
     """Somebody changed the ticket between reading and writing it: read it again and do it over."""
 
 
+def tag_of(number: int) -> str:
+    """A ticket's tag, as it is written and said."""
+    return f"T-{number:04d}"
+
+
 def number_in(text: str) -> int:
     """The number of the ticket whose tag a text begins with: a task's, a blank's."""
     return int(TAG.match(text)[1])
@@ -105,7 +110,7 @@ class Ticket(models.Model):
 
     @property
     def tag(self) -> str:
-        return f"T-{self.number:04d}"
+        return tag_of(self.number)
 
     @property
     def name(self) -> str:
