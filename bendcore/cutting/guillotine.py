@@ -4,8 +4,9 @@ A sheet is a tree: a region is a piece, is left, or is cut in two along x or y. 
 region, and what is beside and above it is parted by the first of the two cuts: so every plan can be cut as it stands.
 Which region, which way round and which cut first are rules of thumb (best short side, best area, lowest; shorter or
 longer leftover first …); all of them are tried, then random orders near the best, some of them mended by trying every
-way on a sheet (:mod:`.exact`), until no plan could do better (:mod:`.bound`) or the time is up. Heuristics after J. Jylänki
-(2010), "A thousand ways to pack the bin"; his split rules are those here. Packages for it turn all pieces or none, and tell no tree of cuts; grain ties some.
+way on a sheet (:mod:`.exact`), until no plan could do better (:mod:`.bound`) or the time is up. Heuristics after J.
+Jylänki (2010), "A thousand ways to pack the bin"; his split rules are those here. Packages for it turn all pieces or
+none, and tell no tree of cuts; grain ties some.
 
 A cut's kerf is laid to the right of and above what it cuts off: pieces and sheet are reckoned larger by it.
 """
@@ -151,7 +152,7 @@ def refit(run: Run, job: Job) -> None:
     piece stays out, a smaller one in its place."""
     _brought_in(run, job)
     for piece in sorted(run.left_out, key=lambda p: -p.area):
-        for sheet, other in [(sheet, other) for sheet in run.used for other in sheet.pieces if other.area < piece.area]:
+        for sheet, other in [(used, p) for used in run.used for p in used.pieces if p.area < piece.area]:
             if _with(sheet, [*(p for p in sheet.pieces if p is not other), piece], job):
                 run.left_out.remove(piece)
                 run.left_out.append(other)

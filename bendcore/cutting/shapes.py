@@ -17,7 +17,7 @@ from shapely.affinity import rotate
 
 from .anyplace import saw_plan
 from .bound import by_metal
-from .guillotine import LONGER
+from .guillotine import LONGER, Job
 from .openings import TURNS, Host, places, seated
 from .pieces import Piece, Placed, Stock, fits, refuse_too_large
 from .plan import Plan, faults
@@ -40,7 +40,7 @@ def cutter_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0
     began, least = time.monotonic(), by_metal(pieces, stock)
     hosts = {host.piece.id: host for host in seated(pieces, kerf)}
     outer = [host.piece for host in hosts.values()]
-    best: Plan | None = None
+    job, best = Job(stock, kerf, margin, wish), None
     for n, shelf in enumerate(shelves(stock, wish) * LONGER):
         took = time.monotonic() - began
         if best and (best.is_best(wish) or took > seconds * (LONGER if best.unplaced else 1) * NESTING):
@@ -51,7 +51,7 @@ def cutter_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0
             counts = Counter(sheet.id for sheet in sheets)
             rest = [replace(s, count=s.count - counts[s.id]) for s in stock if s.count > counts[s.id]]
             left, never = _sorted_out(left, rest, margin)
-            more = _boxed(left, rest, kerf, margin, 1.0, seed, wish, {}) if left else Plan.uncut((), (), least)
+            more = _boxed(left, replace(job, stock=rest), 1.0, seed, {}) if left else Plan.uncut((), (), least)
             placed += [replace(one, sheet=one.sheet + len(sheets)) for one in more.placed]
             sheets, left = [*sheets, *more.sheets], [*more.unplaced, *never]
         found = _with_guests(Plan.uncut(tuple(sheets), tuple(placed), least, tuple(left)), hosts)
@@ -59,13 +59,14 @@ def cutter_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0
         if better and not faults(found.sheets, found.placed, kerf, margin):
             best = found
     if best is None or not best.is_best(wish):
-        boxed = replace(_boxed(outer, stock, kerf, margin, seconds * (1 - NESTING), seed, wish, hosts), least=least)
+        boxed = replace(_boxed(outer, job, seconds * (1 - NESTING), seed, hosts), least=least)
         best = boxed if best is None or boxed.cost(wish) < best.cost(wish) else best
     return best
 
 
-def _boxed(pieces, stock, kerf, margin, seconds, seed, wish, hosts: dict[str, Host]) -> Plan:
-    return _with_guests(saw_plan(pieces, stock, kerf, margin, max(1.0, seconds), seed, wish), hosts)
+def _boxed(pieces, job: Job, seconds: float, seed: int, hosts: dict[str, Host]) -> Plan:
+    found = saw_plan(pieces, job.stock, job.kerf, job.margin, max(1.0, seconds), seed, job.wish)
+    return _with_guests(found, hosts)
 
 
 def _sorted_out(pieces: Iterable[Piece], stock: Sequence[Stock], margin: float) -> tuple[list[Piece], list[Piece]]:

@@ -6,6 +6,7 @@ overlap. Sheets alike are filled in order. Begins from the plan at hand.
 
 import math
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from ortools.sat.python import cp_model
 
@@ -18,6 +19,15 @@ SCALE = 100
 MOST_BOXES = 1500
 """Larger questions (pieces × sheets × ways) are left alone: nothing would be found in seconds."""
 TOO_NEAR = 1e-3
+
+
+class _Asked(NamedTuple):
+    """Of each piece where it lies, by (piece, sheet, way) whether it does, and whether it lies at all."""
+
+    pieces: Sequence[Piece]
+    lies: dict[tuple[int, int, bool], cp_model.IntVar]
+    places: list[list[cp_model.IntVar]]
+    placed: list[cp_model.IntVar]
 
 
 def solved(best: Plan, pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float, margin: float, seconds: float,
@@ -54,7 +64,7 @@ def solved(best: Plan, pieces: Sequence[Piece], stock: Sequence[Stock], kerf: fl
             model.add(sum(metal) <= room[0] * room[1])
         if k and shelf[k - 1].id == sheet.id:
             model.add_implication(used[k], used[k - 1])
-    _hint(model, best, pieces, shelf, margin, lies, places, placed)
+    _hint(model, best, shelf, margin, _Asked(pieces, lies, places, placed))
     model.minimize(_worth(wish, shelf, used, placed))
     solver = cp_model.CpSolver()
     solver.parameters.max_time_in_seconds, solver.parameters.num_workers = seconds, 2
@@ -79,7 +89,9 @@ def _worth(wish: str, shelf: Sequence[Stock], used, placed):
     return sum(1 - lit for lit in placed) * much * much + first * much + second
 
 
-def _hint(model, best: Plan, pieces, shelf, margin, lies, places, placed) -> None:
+def _hint(model, best: Plan, shelf: Sequence[Stock], margin: float, asked: _Asked) -> None:
+    """The plan at hand, for a beginning."""
+    pieces, lies, places, placed = asked
     free = list(range(len(shelf)))
     at = {}
     for n, sheet in enumerate(best.sheets):

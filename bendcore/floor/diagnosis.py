@@ -1,11 +1,12 @@
 """What a wrong piece came from: the likely causes, how sure that is, and the exact correction.
 
-Each cause alone is fitted by least squares to all that was measured (both ends of a leg, an angle in three places, the
-blank), weighed by how each reading spreads when nothing is wrong: instruments and what is drawn anew for every piece
-(handbook, *Tolerances follow the order* and *Checking the finished part*). Causes are weighed against each other, and
-against none at all, by Bayes' rule with a wide normal prior for their size (H. Jeffreys 1939; the prior is A.
-Zellner's of 1986). Causes whose patterns the readings cannot tell apart are named together, with the reading that
-would.
+Held against each other are: nothing is wrong; one cause (a stop, K, the blank …); one reading that contradicts the
+others; one cause and such a reading. Each is what it would leave in all that was measured (both ends of a leg, an angle
+in three places, the blank), its size unknown with a normal prior as wide as such things are in a shop. How likely each
+is follows by Bayes' rule in closed form (linear normal models; H. Jeffreys 1939), readings weighed by how they spread
+when nothing is wrong: instruments and what is drawn anew for every piece (handbook, *Tolerances follow the order*,
+*Checking the finished part*, *Slips of reading*). What the readings cannot tell apart is named together, with the
+reading that would.
 """
 
 import math
@@ -19,11 +20,15 @@ from .corrections import Instruments
 from .rows import from_far_end
 from .ties import OWN_ANGLE, OWN_LINE, Ties
 
-BLANK, SKEW, BOW = "blank", "skew", "bow"
+BLANK, SKEW, BOW, MISREAD = "blank", "skew", "bow", "misread"
+USUAL = {STOP_OFFSET: 0.5, K: 0.03, SPRINGBACK: 1.5, BLANK: 1.0, SKEW: 0.4, BOW: 0.6, OWN_ANGLE: 1.5, OWN_LINE: 0.5}
+"""How large causes are where there are any, one standard deviation, in the unit of each (*start*)."""
 WIDE = 7.0
-"""A cause worth naming is taken to be so many spreads of its own estimate large, one standard deviation."""
-NOTHING = 0.5
-"""How likely it is that nothing is wrong, before anything was measured."""
+"""A cause is taken to be no smaller than would show: so many spreads of its own estimate at least."""
+SLIP = 6.0
+"""How far off a misread reading is, one standard deviation, mm or degrees (*start*)."""
+NOTHING, ONE, SLIPPED, BOTH = 0.5, 0.35, 0.1, 0.05
+"""How likely before anything was measured: nothing wrong, one cause, one reading misread, both (*start*)."""
 APART = 3.0
 """Two causes are told apart when what each would leave in the readings differs by so many of their spreads."""
 SURE = 0.6
@@ -64,12 +69,20 @@ class Cause:
 class Verdict:
     """The ``causes`` named, likeliest first, empty where nothing stands out; ``certainty`` that one of them it is;
     ``explained`` the share of the errors' square that the first explains; the reading that would tell them apart
-    (``separate``, None where they are one or nothing would)."""
+    (``separate``, None where they are one or nothing would). ``besides`` is a reading that contradicts the others
+    whatever else it is."""
 
     causes: tuple[Cause, ...]
     certainty: float
     explained: float = 0.0
     separate: Place | None = None
+    besides: Cause | None = None
+
+    @property
+    def doubtful(self) -> tuple[Place, ...]:
+        """Readings to be taken again before anything is set by them."""
+        named = (*self.causes, self.besides) if self.besides else self.causes
+        return tuple(cause.which for cause in named if cause.kind == MISREAD)
 
 
 class Diagnosis:
@@ -124,54 +137,123 @@ class Diagnosis:
 
     def of(self, readings: Readings) -> Verdict:
         """The verdict on a piece."""
-        taken = [place for place in self.places if place in readings.off
-                 or (place[1] == BLANK and place[0] in readings.blank)]
+        taken, off = self._taken(readings)
         if not taken:
             return Verdict((), 0.0)
         at = [self.places.index(place) for place in taken]
-        off = np.array([readings.blank[name] if where == BLANK else readings.off[name, where] for name, where in taken])
         root = np.linalg.inv(np.linalg.cholesky(self._noise(taken)))
-        seen, white = {key: root @ pattern[at] for key, pattern in self.causes.items()}, root @ off
-        fits = {key: _fitted(pattern, white) for key, pattern in seen.items() if pattern @ pattern > 1e-9}
-        if not fits:
-            return Verdict((), 0.0)
-        likely = self._likely(fits)
-        best = max(likely, key=likely.get)
-        alike = [key for key in sorted(likely, key=likely.get, reverse=True) if key == best or (
-            fits[key][1] and np.linalg.norm(seen[key] * fits[key][0] - seen[best] * fits[best][0]) < APART)]
-        certainty = sum(likely[key] for key in alike)
+        white = root @ off
+        seen = {key: root @ pattern[at] for key, pattern in self.causes.items()}
+        seen = {key: pattern for key, pattern in seen.items() if pattern @ pattern > 1e-9}
+        seen |= {(MISREAD, place): root[:, n] for n, place in enumerate(taken)}
+        found = _weighed(seen, white)
+        best = max(found, key=lambda one: one.likely)
+        if not best.keys:
+            return Verdict((), best.likely)
+        alike = [one for one in sorted(found, key=lambda one: -one.likely) if one.keys and (
+            one is best or len(one.keys) == len(best.keys) and one.keys[1:] == best.keys[1:] and one.likely > NEGLIGIBLE
+            and np.linalg.norm(one.leaves(seen) - best.leaves(seen)) < APART)]
+        same = {one.keys[0] for one in alike}
+        certainty = sum(one.likely for one in found if one in alike or one.keys[:1] and one.keys[0] in same and len(
+            one.keys) > len(best.keys))
         if certainty < SURE:
             return Verdict((), float(certainty))
-        causes = tuple(Cause(*key, float(fits[key][0]), float(fits[key][1])) for key in alike)
-        left = white - seen[best] * fits[best][0]
-        return Verdict(causes, float(certainty), float(1 - left @ left / (white @ white)),
-                       self._separate(causes, taken) if len(causes) > 1 else None)
+        causes = tuple(Cause(*one.keys[0], one.sizes[0], one.spreads[0]) for one in alike)
+        besides = Cause(*best.keys[1], best.sizes[1], best.spreads[1]) if len(best.keys) > 1 else None
+        left = white - best.leaves(seen)
+        return Verdict(causes, float(min(certainty, 1.0)), float(1 - left @ left / (white @ white)),
+                       self._separate(causes, taken) if len(causes) > 1 else None, besides)
+
+    def _taken(self, readings: Readings) -> tuple[list[Place], np.ndarray]:
+        """Where was measured, and how far off."""
+        taken = [place for place in self.places if place in readings.off
+                 or (place[1] == BLANK and place[0] in readings.blank)]
+        return taken, np.array([readings.blank[name] if where == BLANK else readings.off[name, where]
+                                for name, where in taken])
+
+    def left(self, readings: Readings, verdict: Verdict) -> dict[str, float]:
+        """By dimension how far it is off, the mean of its readings, when all is taken out that is of this piece alone:
+        its blank as measured, or as the verdict has it, stops that are not square, a bow, readings that are doubtful.
+        What lasts can be learnt from that."""
+        off = {place: value for place, value in readings.off.items() if place in self.places
+               and place not in verdict.doubtful}
+        sizes = {(BLANK, leg): by for leg, by in readings.blank.items() if (leg, BLANK) not in verdict.doubtful}
+        sizes |= {cause.key: cause.size for cause in verdict.causes[:1] if cause.kind in (BLANK, SKEW, BOW)
+                  and cause.key not in sizes}
+        for key, size in sizes.items():
+            pattern = self.causes.get(key)
+            if pattern is not None:
+                off = {place: value - float(pattern[self.places.index(place)]) * size for place, value in off.items()}
+        names = dict.fromkeys(name for name, _ in off)
+        return {name: float(np.mean([value for place, value in off.items() if place[0] == name])) for name in names}
 
     def spreads(self) -> dict[tuple[str, object], float]:
         """By cause the spread of its estimate when everything was measured and it alone is wrong."""
         root = np.linalg.inv(np.linalg.cholesky(self._noise(self.places)))
         return {key: float(1 / np.linalg.norm(root @ pattern)) for key, pattern in self.causes.items()}
 
-    def _likely(self, fits) -> dict:
-        """By cause how likely it is the one, after the readings."""
-        shrunk = 1 / (1 + WIDE ** 2)
-        prior = (1 - NOTHING) / len(fits)
-        logs = {key: math.log(prior) + 0.5 * math.log(shrunk) + 0.5 * (1 - shrunk) * (size / spread) ** 2
-                for key, (size, spread) in fits.items()}
-        top = max(*logs.values(), math.log(NOTHING))
-        whole = sum(math.exp(log - top) for log in logs.values()) + math.exp(math.log(NOTHING) - top)
-        return {key: math.exp(log - top) / whole for key, log in logs.items()}
-
     def _separate(self, causes: Sequence[Cause], taken) -> Place | None:
         """Of the readings not taken the one in which two causes differ most; None where none would tell them apart."""
-        one, other = (self.causes[cause.key] * cause.size for cause in causes[:2])
+        one, other = (self._pattern(cause) * cause.size for cause in causes[:2])
         open_ = [n for n, place in enumerate(self.places) if place not in taken]
         spread = {n: self._noise([self.places[n]])[0, 0] ** 0.5 for n in open_}
         best = max(open_, key=lambda n: abs(one[n] - other[n]) / spread[n], default=None)
         return self.places[best] if best is not None and abs(one[best] - other[best]) > spread[best] else None
 
 
-def _fitted(pattern, white) -> tuple[float, float]:
-    """(size, its spread) of one cause alone, by least squares in readings of spread 1."""
-    weight = pattern @ pattern
-    return float(pattern @ white / weight), float(weight ** -0.5)
+    def _pattern(self, cause: Cause) -> np.ndarray:
+        if cause.kind == MISREAD:
+            return np.array([float(place == cause.which) for place in self.places])
+        return self.causes[cause.key]
+
+
+NEGLIGIBLE = 1e-4
+"""What is less likely is not named beside others."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Guess:
+    """That these causes are at work and no others, by their ``keys``, with the ``sizes`` and ``spreads`` they would
+    have."""
+
+    keys: tuple[tuple[str, object], ...]
+    likely: float
+    sizes: tuple[float, ...] = ()
+    spreads: tuple[float, ...] = ()
+
+    def leaves(self, seen: Mapping[tuple[str, object], np.ndarray]) -> np.ndarray:
+        """What it leaves in the readings."""
+        return sum(seen[key] * size for key, size in zip(self.keys, self.sizes, strict=True))
+
+
+def _weighed(seen: Mapping[tuple[str, object], np.ndarray], white: np.ndarray) -> list[_Guess]:
+    """Every guess with how likely it is; readings of spread 1."""
+    keys = list(seen)
+    patterns = np.array([seen[key] for key in keys])
+    lengths, along = (patterns ** 2).sum(axis=1), patterns @ white
+    wide = np.array([SLIP if key[0] == MISREAD else max(USUAL[key[0]], WIDE * weight ** -0.5)
+                     for key, weight in zip(keys, lengths, strict=True)])
+    slips = np.array([key[0] == MISREAD for key in keys])
+    a, b = lengths * wide ** 2, along * wide
+    prior = np.where(slips, SLIPPED / slips.sum(), ONE / max((~slips).sum(), 1))
+    singles = np.log(prior) - 0.5 * np.log1p(a) + 0.5 * b ** 2 / (1 + a)
+    one, two = np.meshgrid(np.flatnonzero(~slips), np.flatnonzero(slips), indexing="ij")
+    one, two = one.ravel(), two.ravel()
+    cross = (patterns @ patterns.T)[one, two] * wide[one] * wide[two]
+    det = (1 + a[one]) * (1 + a[two]) - cross ** 2
+    gain = (b[one] ** 2 * (1 + a[two]) - 2 * b[one] * b[two] * cross + b[two] ** 2 * (1 + a[one])) / det
+    pairs = math.log(BOTH / max(len(one), 1)) - 0.5 * np.log(det) + 0.5 * gain
+    logs = np.concatenate([[math.log(NOTHING)], singles, pairs])
+    likely = np.exp(logs - logs.max())
+    likely /= likely.sum()
+    found = [_Guess((), float(likely[0]))]
+    for n, key in enumerate(keys):
+        found.append(_Guess((key,), float(likely[1 + n]), (float(along[n] / lengths[n]),), (float(lengths[n] ** -0.5),)))
+    for n in np.flatnonzero(likely[1 + len(keys):] > NEGLIGIBLE):
+        i, j = one[n], two[n]
+        both = np.linalg.inv(np.array([[lengths[i], patterns[i] @ patterns[j]],
+                                       [patterns[i] @ patterns[j], lengths[j]]]) + np.diag([1e-9, 1e-9]))
+        sizes = both @ (along[i], along[j])
+        found.append(_Guess((keys[i], keys[j]), float(likely[1 + len(keys) + n]), tuple(map(float, sizes)),
+                            tuple(map(float, np.sqrt(np.diag(both))))))
+    return found
