@@ -28,7 +28,7 @@ def new_part(name: str, units: str, family: str = "profile") -> dict:
     start = FAMILIES[family].start if family in FAMILIES else None
     shape = (start or FAMILIES["profile"].start)(lambda mm: begun(mm, units))
     return {"format": "dorvan-part", "version": 1, "name": name, "units": str(units),
-            "stock": {"material": "mild-steel", "thickness": thickness, "springback": 1.0},
+            "stock": {"material": "mild-steel", "thickness": thickness},
             "inside_radius": radius, "allowance": {"method": "generic"}, "shape": shape}
 
 

@@ -11,11 +11,12 @@ from typing import ClassVar
 
 from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
+from .bending.springback import start_springback
 from .errors import Refusal
 from .families import Given, Shape, read_shape
 from .fields import ReadLength
 from .files import check
-from .part_file import DIE, NOSE, ROOT, in_words
+from .part_file import DIE, NOSE, ROOT, START, in_words
 from .said import refused_in
 from .schools.school import School, read_school
 from .sheet import FlatPattern, Folded, Sheet, fold, unfold
@@ -30,16 +31,25 @@ from .units import MM_PER, read_length
 
 @dataclass(frozen=True)
 class Stock:
-    """``springback`` is how many degrees a 90° bend opens; ``given`` whether the
-    part says so or it is the default."""
+    """``springback`` is how many degrees a 90° bend opens, and ``springback_from`` where that is from."""
 
     material: Material
     thickness: float
     springback: float = 0.0
+    springback_from: str = ""
+    """``given`` on the part, ``start`` where it begins with the metal's, empty where nothing is said."""
     grain: str = ""
     """How the bend lines run to the grain: across, along, diagonal, or not known."""
     own_values: frozenset[str] = frozenset()
     """Which of the material's values are the shop's own, not start values."""
+    finish: str = ""
+    """``film``, ``galvanised`` or ``painted``, where it is known."""
+
+    @property
+    def is_coated(self) -> bool:
+        """Whether welding would burn a coat of zinc or paint, and bending twice crack it."""
+        return self.finish in ("galvanised", "painted") or any(
+            word in self.material.name for word in ("galvanised", "zinc"))
 
     def source(self, key: str) -> str:
         """Where a value of the material comes from, in words."""
@@ -173,11 +183,11 @@ def read_part(data: dict) -> Part:
     block = data["stock"]
     alloy = material(block["material"], values=block.get("values"))
     thickness = read_thickness(block["thickness"], units, alloy)
-    stock = Stock(alloy, thickness, float(block.get("springback", 0.0)), block.get("grain", ""),
-                  frozenset(block.get("values", ())))
     die = read_die(data["die"], length) if "die" in data else None
     nose = read_nose(data["nose"], length) if "nose" in data else None
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
+    stock = Stock(alloy, thickness, *_springback(block, radius, thickness, alloy), block.get("grain", ""),
+                  frozenset(block.get("values", ())), block.get("finish", ""))
     school = read_school(data["allowance"], units, read_length)
     try:
         shape = read_shape(data["shape"], Given(thickness, radius, school, length))
@@ -228,6 +238,14 @@ def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Materi
     if die:
         return predict_air(die.v, thickness, alloy.natural_radius_factor, die.nose)
     return predict_nose(nose.radius, nose.shim, nose.slip, nose.way) if nose else None
+
+
+def _springback(block: dict, radius: float | None, thickness: float, alloy: Material) -> tuple[float, str]:
+    """(degrees, where they are from)."""
+    stated = block.get("springback")
+    if stated == START:
+        return start_springback(radius, thickness, alloy), START
+    return float(stated or 0.0), "" if stated is None else "given"
 
 
 def _radius(data, predicted: Prediction | None, length):

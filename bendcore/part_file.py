@@ -38,9 +38,13 @@ VALUES: dict[str, Field] = {
     "springback_at_90_deg": Number(high=45), "handbook_group": Choice("", ("soft", "medium", "hard")),
     "gauge_table": Choice("", ("steel", "galvanised", "stainless", "aluminium")),
     "edge_stretch": Number(high=1), "edge_shrink": Number(high=1)}
+START = "start"
+"""A springback that is not stated but begins with what the metal, its thickness and the radius make likely."""
+FINISHES = ("film", "galvanised", "painted")
 STOCK = Group("", {
     "material": Text("material", needed=True), "thickness": Thickness("thickness", needed=True),
-    "springback": Number("springback", high=45), "grain": Choice("grain", ("across", "along", "diagonal")),
+    "springback": Number("springback", high=45, word=START), "grain": Choice("grain", ("across", "along", "diagonal")),
+    "finish": Choice("", FINISHES, fixed=True),
     "values": Group("values of the metal", VALUES, fixed=True)}, needed=True)
 DIE = Group("die", {
     "name": Text(most=80), "v": Length("opening", needed=True, over=0),
@@ -56,9 +60,10 @@ ROW = Group("", {
 ALLOWANCE = Group("allowance", {
     "method": Choice("", ("k_factor", "deduction_chart", "din6935", "aircraft", "handbook", "generic", "none",
                           "half_zone"), needed=True, brings={"k_factor": ("k",), "handbook": ("group",)},
-                     drops=("rows", "source")),
+                     drops=("rows", "source", "correction")),
     "k": Number("K", start=0.4), "group": Choice("group of the metal", ("soft", "medium", "hard"), start="medium"),
-    "rows": Many("", ROW, least=1, most=2000, fixed=True), "source": Text(most=200, fixed=True)}, needed=True)
+    "rows": Many("", ROW, least=1, most=2000, fixed=True), "source": Text(most=200, fixed=True),
+    "correction": Number("correction of K", low=-0.5, high=0.5, fixed=True)}, needed=True)
 OWN: dict[str, Field] = {
     "format": Const("dorvan-part"), "version": Const("1"), "name": Text("name", most=120),
     "units": Choice("units", ("mm", "in"), needed=True, fixed=True),

@@ -14,6 +14,8 @@ from ..said import Mm, Said
 from ..stock import Material
 
 WHOLE = 0.5
+MOST = 30.0
+"""A start value is no larger, degrees."""
 
 
 def release(radius: float, angle: float, thickness: float, material: Material) -> tuple[float, float]:
@@ -42,3 +44,15 @@ def opening(radius: float, angle: float, thickness: float, material: Material) -
     """Degrees a bend finished at ``angle`` and ``radius`` has opened by the formula."""
     held = loaded_radius(radius, thickness, material)
     return angle * ((radius + thickness / 2) / (held + thickness / 2) - 1)
+
+
+def start_springback(radius: float | None, thickness: float, material: Material) -> float:
+    """Degrees a 90° bend opens before any proof bend, to a tenth: the metal's start value, which holds for a radius of
+    one thickness, and what the formula adds for another radius; at most :data:`MOST`.
+
+    >>> from bendcore.stock import material
+    >>> start_springback(1.5, 1.5, material("stainless-304")), start_springback(6, 1.5, material("stainless-304"))
+    (2.5, 3.4)
+    """
+    more = opening(radius, 90, thickness, material) - opening(thickness, 90, thickness, material) if radius else 0.0
+    return round(min(max(material.springback_at_90_deg + more, 0.0), MOST), 1)

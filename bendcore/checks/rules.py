@@ -216,7 +216,8 @@ def _collars(part):
                      Said("pierce {pierced}, draw {direction} to {inside} inside; its rim stretches by {stretch}"
                           + (", which is likely to split it" if much else ""), pierced=Mm(collar.pierced),
                           direction=collar.direction, inside=Mm(collar.inside), stretch=f"{collar.stretch:.0%}"),
-                     ("make the collar lower", "anneal the rim, or draw it in steps", "weld a ring on instead")
+                     ("make the collar lower", "anneal the rim, or draw it in steps",
+                      "rivet a ring on instead" if part.stock.is_coated else "weld a ring on instead")
                      if much else ("deburr the pierced hole before drawing it",))
 
 
@@ -229,6 +230,7 @@ def _open_corners(part):
                          Said("the flanges at the {end} stand {wide} apart at corner C{corner}: the blank has no metal "
                               "there", end=corner.end, wide=Mm(corner.wide), corner=corner.corner),
                          (*(("make it in two pieces: cut corners close",) if one else ()),
+                          "close it with sealant" if part.stock.is_coated else
                           "weld a filler in, or close it with sealant", "turn the flange inwards"))
 
 

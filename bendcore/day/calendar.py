@@ -1,15 +1,15 @@
 """The shop's working time as minutes on end: breaks, nights and days off are not counted."""
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from functools import cached_property
 
 from ..errors import Refusal
 
-MOST_DAYS = 60
-"""So far ahead is planned."""
+MOST_DAYS = 3650
+"""No work is planned farther ahead."""
 
 
 @dataclass(frozen=True)
@@ -35,42 +35,43 @@ class Calendar:
     hours: Hours = Hours()
 
     @cached_property
-    def stretches(self) -> list[tuple[datetime, datetime, int]]:
-        """(from, to, working minutes before it) of every stretch from the beginning on."""
-        found, before = [], 0
-        for n in range(MOST_DAYS):
-            day = self.begin.date() + timedelta(days=n)
-            if day.weekday() not in self.hours.weekdays:
-                continue
-            for start, end in self.hours.stretches:
+    def _known(self) -> list[tuple[datetime, datetime, int]]:
+        """(from, to, working minutes before it) of the stretches looked up so far."""
+        return []
+
+    def _until(self, enough: Callable[[tuple[datetime, datetime, int]], bool]) -> list[tuple[datetime, datetime, int]]:
+        """The stretches from the beginning on, as many as it takes until one is ``enough``."""
+        found = self._known
+        day = found[-1][1].date() + timedelta(days=1) if found else self.begin.date()
+        last = day + timedelta(days=MOST_DAYS)
+        while day < last and not (found and enough(found[-1])):
+            for start, end in self.hours.stretches if day.weekday() in self.hours.weekdays else ():
                 start, end = (datetime.combine(day, moment, self.begin.tzinfo) for moment in (start, end))
                 start = max(start, self.begin)
                 if end > start:
+                    before = found[-1][2] + _minutes(*found[-1][:2]) if found else 0
                     found.append((start, end, before))
-                    before += int((end - start).total_seconds() // 60)
+            day += timedelta(days=1)
         return found
-
-    @cached_property
-    def _starts(self) -> list[int]:
-        return [before for _, _, before in self.stretches]
 
     def minute(self, at: datetime) -> int:
         """Working minutes from the beginning to a moment; in a break, those up to it."""
         done = 0
-        for start, end, before in self.stretches:
+        for start, end, before in self._until(lambda last: last[1] >= at):
             if at <= start:
                 break
-            done = before + int((min(at, end) - start).total_seconds() // 60)
+            done = before + _minutes(start, min(at, end))
         return done
 
     def moment(self, minute: int, ends: bool = False) -> datetime:
         """When a working minute is; where a stretch ends and another begins, the end of the one for what ``ends``."""
-        if not self.stretches:
+        stretches = self._until(lambda last: last[2] > minute)
+        if not stretches:
             return self.begin
-        n = bisect_right(self._starts, minute) - 1
-        if ends and n > 0 and self._starts[n] == minute:
+        n = bisect_right(stretches, minute, key=lambda row: row[2]) - 1
+        if ends and n > 0 and stretches[n][2] == minute:
             n -= 1
-        start, _, before = self.stretches[n]
+        start, _, before = stretches[n]
         return start + timedelta(minutes=minute - before)
 
     def end_of(self, day: date) -> int:
@@ -84,9 +85,13 @@ class Calendar:
     def days(self, until: int) -> Sequence[tuple[date, int, int]]:
         """(day, from, to) of the working days until a minute."""
         found: dict[date, list[int]] = {}
-        for start, end, before in self.stretches:
+        for start, end, before in self._until(lambda last: last[2] > until):
             if before > until and start.date() not in found:
                 break
             row = found.setdefault(start.date(), [before, before])
-            row[1] = before + int((end - start).total_seconds() // 60)
+            row[1] = before + _minutes(start, end)
         return [(day, *row) for day, row in found.items()]
+
+
+def _minutes(start: datetime, end: datetime) -> int:
+    return int((end - start).total_seconds() // 60)

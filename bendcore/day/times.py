@@ -8,23 +8,37 @@ from ..brakes.brake import Brake
 from ..order.plan import Step
 from .work import Task
 
+CUT_EACH, MARK_EACH = 60.0, 30.0
+"""Hand work: cutting a blank, and laying out one on it, seconds (*start*)."""
+BARS = 300.0
+"""Setting up bars or a vice, seconds (*start*)."""
 PROOF = 20
 """A proof bend takes so many minutes: cut, bend, measure (*start*)."""
 MOVE = "move"
 
 
+def by_hand(brake: Brake) -> bool:
+    """Whether who bends there also cuts and marks out his blanks."""
+    return brake.kind != "press"
+
+
 def tasks_of(tag: str, steps: Sequence[Step], brakes: Mapping[str, Brake], pieces: int, hands: int = 1,
-             only: str = "") -> list[Task]:
+             only: str = "", cut: int = 0) -> list[Task]:
     """A task for each brake of the route, one after another, without times of the day. Seconds are those of the
-    brakes' ``costs``: ``only`` names the brake of steps that name none."""
+    brakes' ``costs``: ``only`` names the brake of steps that name none. Work by hand begins with cutting the blanks,
+    but for the ``cut`` ones, and marking them out."""
     found: list[Task] = []
     for name, run in groupby(steps, key=lambda step: step.brake or only):
         own, brake = list(run), brakes[name]
         changes = [_change(step, brake) for step in own]
         first = 0.0 if own[0].change and own[0].change != MOVE else _mounting(brake)
         each = sum(step.cost for step in own) - sum(changes)
+        blanks = 0.0
+        if by_hand(brake) and not found:
+            blanks = CUT_EACH * max(0, pieces - cut) + MARK_EACH * pieces
         after = (found[-1].id,) if found else ()
-        found.append(Task(f"{tag}.{len(found) + 1}" if found else tag, name, max(1, math.ceil(pieces * each / 60)),
+        name_of = f"{tag}.{len(found) + 1}" if found else tag
+        found.append(Task(name_of, name, max(1, math.ceil((pieces * each + blanks) / 60)),
                           math.ceil((first + sum(changes)) / 60), _key(own, brake), hands, after=after))
     return found
 
@@ -32,7 +46,7 @@ def tasks_of(tag: str, steps: Sequence[Step], brakes: Mapping[str, Brake], piece
 def _mounting(brake: Brake) -> float:
     if brake.kind == "press":
         return brake.costs.tool_change
-    return brake.costs.finger_change if brake.kind == "leaf" else 0.0
+    return brake.costs.finger_change if brake.kind == "leaf" else BARS
 
 
 def _change(step: Step, brake: Brake) -> float:

@@ -34,12 +34,26 @@ class Task:
 
 @dataclass(frozen=True)
 class Person:
-    """Who may work at which ``brakes``, whether as a second pair of hands only (``helps``) too, and when ``away``."""
+    """Who may work at which ``brakes``, whether as a second pair of hands only (``helps``) too, and when ``away``:
+    absences that overlap are one.
+
+    >>> Person("ada", frozenset(), away=((30, 50), (0, 10), (40, 60))).away
+    ((0, 10), (30, 60))
+    """
 
     name: str
     brakes: frozenset[str]
     helps: bool = True
     away: tuple[tuple[int, int], ...] = ()
+
+    def __post_init__(self):
+        merged: list[tuple[int, int]] = []
+        for start, end in sorted(self.away):
+            if merged and start <= merged[-1][1]:
+                merged[-1] = merged[-1][0], max(end, merged[-1][1])
+            else:
+                merged.append((start, end))
+        object.__setattr__(self, "away", tuple(merged))
 
 
 @dataclass(frozen=True)

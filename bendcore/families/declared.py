@@ -38,7 +38,7 @@ def angle(start: float | None = None, needed: bool = False, rare: bool = False) 
 
 def turned(way: str | None = None, needed: bool = True, default: str | None = None) -> Choice:
     """To which side something is turned."""
-    return Choice("direction", IN_OUT, label="Turned", start=way, needed=needed, default=default)
+    return Choice("direction", IN_OUT, label="Turned", start=way, needed=needed, default=default, tried=True)
 
 
 def bent(way: str | None = None, needed: bool = True, default: str | None = None) -> Choice:

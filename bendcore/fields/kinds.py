@@ -31,7 +31,8 @@ class Typing:
 class Field:
     """``words`` name it for people, within what it belongs to; ``label`` stands beside its input.
     ``needed`` fields must stand in their group; ``fixed`` ones are read from files but not typed; what ``grows`` does
-    so with the part, when that is made as large as a sample; ``rare`` ones stand back on the bench."""
+    so with the part, when that is made as large as a sample; ``rare`` ones stand back on the bench. What may be
+    ``tried`` otherwise, where the part cannot be bent as it is, says so."""
 
     words: str = ""
     label: str = field(default="", kw_only=True)
@@ -39,6 +40,7 @@ class Field:
     fixed: bool = field(default=False, kw_only=True)
     grows: bool = field(default=False, kw_only=True)
     rare: bool = field(default=False, kw_only=True)
+    tried: bool = field(default=False, kw_only=True)
 
     @property
     def stands(self) -> bool:
@@ -151,16 +153,19 @@ class Angle(Field):
 
 @dataclass(frozen=True)
 class Number(Field):
-    """A bare number from ``low`` (more than it, where it is ``above``) to ``high``."""
+    """A bare number from ``low`` (more than it, where it is ``above``) to ``high``; or a ``word`` that stands for one
+    that is worked out, which is meant where nothing is typed."""
 
     low: float = field(default=0, kw_only=True)
     high: float = field(default=1, kw_only=True)
     above: bool = field(default=False, kw_only=True)
     start: float | None = field(default=None, kw_only=True)
+    word: str = field(default="", kw_only=True)
 
     def schema(self) -> dict:
         """A number within its limits."""
-        return {"type": "number", "exclusiveMinimum" if self.above else "minimum": self.low, "maximum": self.high}
+        number = {"type": "number", "exclusiveMinimum" if self.above else "minimum": self.low, "maximum": self.high}
+        return {"anyOf": [number, {"const": self.word}]} if self.word else number
 
     def begin(self, own: str) -> object:
         """Its start."""
@@ -168,6 +173,8 @@ class Number(Field):
 
     def read(self, text: str, path: str, how: Typing) -> object:
         """The number, with a comma or a point."""
+        if self.word and not text.strip():
+            return None
         try:
             value = float(text.replace(",", ".").rstrip("°"))
         except ValueError:

@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 
+from ..families.common import Leg
+from ..order.finished import face_under
 from ..part import Part
 from ..quality.checksheet import CheckRow
 from ..quality.spreads import SPRINGBACK, STOP_OFFSET, K
 from ..said import Deg, Fine, Mm, Said
-from .diagnosis import BLANK, BOW, MIDDLE, OTHER, SKEW, Cause, Place
+from .diagnosis import BLANK, BOW, MIDDLE, MISREAD, OTHER, SKEW, Cause, Place
 from .ties import OWN_ANGLE, OWN_LINE, Ties
 
 
@@ -27,7 +29,15 @@ def told(cause: Cause, ties: Ties) -> Told:
     if cause.kind == K:
         return Told("The allowance: bends take more metal than reckoned" if size > 0 else
                     "The allowance: bends take less metal than reckoned",
-                    Said("K {way} by {by:.3f} for the next blank", way="higher" if size > 0 else "lower", by=abs(size)))
+                    f"K {'higher' if size > 0 else 'lower'} for the next blank: by how much, all pieces checked say "
+                    "together")
+    if cause.kind == MISREAD:
+        name, where = cause.which
+        large = "high" if size > 0 else "low"
+        by = Fine(abs(size)) if where == BLANK or ties.dimensions[name].unit == "mm" else Deg(abs(size))
+        return Told(Said("One reading contradicts the others: {title} reads about {by} too {large}",
+                         title=where_read(cause.which, ties), by=by, large=large),
+                    "measure it again before anything is set by it")
     if cause.kind == SPRINGBACK:
         return Told(f"The lot springs back {'less' if size > 0 else 'more'} than reckoned",
                     Said("bend {by:.2g}° {way} for every 90°", by=abs(size), way="less" if size > 0 else "further"))
@@ -60,6 +70,11 @@ def _stop_way(size) -> str:
 
 def separating(place: Place, ties: Ties) -> str:
     """The reading that would tell two causes apart, in words."""
+    return where_read(place, ties)
+
+
+def where_read(place: Place, ties: Ties) -> str:
+    """A reading in words: of what, and where along the bend."""
     name, where = place
     if where == BLANK:
         return "the length of the blank, before it is bent"
@@ -79,7 +94,14 @@ def ways_to_save(row: CheckRow, part: Part) -> list[str]:
         return [Said("open it by {by} by hand, over a block: over-bent work opens more easily than it closes",
                      by=Deg(over))]
     leg = next((leg for leg in part.shape.legs if leg.id == one.name), None)
-    free = leg is not None and None in leg.ends
-    if over > 0 and free:
+    if leg is not None and over > 0 and _ends_bare(leg, part):
         return [Said("trim {by} off its free edge", by=Mm(over))]
-    return ["flatten and re-bend once, if the stock is soft", "make its mate to it, if one follows"]
+    again = "flatten and re-bend once, if the stock is soft" + (
+        "; its coat will crack there: touch it up" if part.stock.is_coated else "")
+    return [again, "make its mate to it, if one follows"]
+
+
+def _ends_bare(leg: Leg, part: Part) -> bool:
+    """Whether a leg ends at a cut edge: no hem lies on it."""
+    face = face_under(part, leg)
+    return None in leg.ends and not any(bend.is_hem and bend.parent == face for bend in part.sheet.bends)

@@ -15,6 +15,10 @@ import numpy as np
 from ..quality.spreads import K
 from .ties import Bent, Settings, Source, Ties
 
+BELIEVED = 3.5
+"""A reading so many standard deviations from what is expected is taken again before anything is set by it …"""
+LEAST_MM, LEAST_DEGREES = 1.0, 3.0
+"""… unless it is nearer than this."""
 SMALLEST_DEGREES, SMALLEST_MM = 0.05, 0.02
 """Less than this is not asked of anybody."""
 
@@ -79,7 +83,8 @@ class Estimate:
     def after(self, ties: Ties, piece: Bent, instruments: Instruments = Instruments()) -> "Estimate":
         """What is known after a piece was measured, as far as its dimensions hang on anything."""
         known = self.over(ties.lasting)
-        names = [name for name in piece.measured if name in ties.dimensions]
+        doubted = known.doubted(ties, piece, instruments)
+        names = [name for name in piece.measured if name in ties.dimensions and name not in doubted]
         if not names:
             return known
         effect, anew = ties.effects(names, known.sources), ties.effects(names, ties.passing)
@@ -89,6 +94,21 @@ class Estimate:
         gain = known.spread @ effect.T @ np.linalg.inv(effect @ known.spread @ effect.T + noise)
         return Estimate(known.sources, known.mean + gain @ (off - effect @ known.mean),
                         known.spread - gain @ effect @ known.spread)
+
+    def doubted(self, ties: Ties, piece: Bent, instruments: Instruments = Instruments()) -> frozenset[str]:
+        """Readings of a piece too far from what is expected to set anything by before they are taken again."""
+        return frozenset(name for name, off in piece.measured.items()
+                         if name in ties.dimensions and name not in piece.sure and abs(
+                             off - self.expected(ties, name, piece.settings)) > self.believed(ties, name, instruments))
+
+    def believed(self, ties: Ties, name: str, instruments: Instruments = Instruments()) -> float:
+        """How far from what is expected a reading is believed at once, mm or degrees."""
+        known = self.over(ties.lasting)
+        effect, anew = ties.effects([name], known.sources)[0], ties.effects([name], ties.passing)[0]
+        unit = ties.dimensions[name].unit
+        spread = effect @ known.spread @ effect + (anew ** 2) @ np.square(list(ties.passing.values()))
+        return max(BELIEVED * float(spread + instruments.of(unit) ** 2) ** 0.5,
+                   LEAST_MM if unit == "mm" else LEAST_DEGREES)
 
     def expected(self, ties: Ties, name: str, settings: Settings) -> float:
         """How far a dimension of the next piece is expected off its nominal, under these settings."""

@@ -42,10 +42,12 @@ class Settings:
 
 @dataclass(frozen=True)
 class Bent:
-    """A piece: what was set for it, and what was ``measured``, by dimension as it differs from its nominal."""
+    """A piece: what was set for it, and what was ``measured``, by dimension as it differs from its nominal; ``sure``
+    are those that were measured again and found so."""
 
     settings: Settings
     measured: Mapping[str, float]
+    sure: frozenset[str] = frozenset()
 
 
 class Ties:

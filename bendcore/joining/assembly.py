@@ -42,8 +42,9 @@ def hazards(part: Part, kinds: Sequence[str], sealed: bool) -> Iterator[str]:
     if WELD in kinds or SPOT in kinds:
         yield QUALIFIED
         yield "Arc and spatter: screen, hood, gloves, nothing that burns nearby, somebody to watch after."
-        if "galvanised" in part.stock.material.name or "zinc" in part.stock.material.name:
-            yield "Galvanised: its fumes make ill. Take the zinc off beside the weld, draw the air away, or rivet it."
+        if part.stock.is_coated:
+            yield ("Zinc and paint: their fumes make ill. Better rivet or fold it; else take the coat off beside the "
+                   "weld and draw the air away.")
         if part.stock.material.name.startswith("stainless"):
             yield "Stainless: the fumes hold chromium. Draw the air away at the weld."
     if RIVET in kinds or SCREW in kinds:

@@ -62,7 +62,7 @@ def blocks_of(part: Part) -> tuple[Block, Block]:
 def springback_of(part: Part) -> float:
     """Degrees by which the flange springs back: as the part says, else the metal's start value."""
     stock = part.stock
-    at_90 = stock.springback or stock.material.springback_at_90_deg
+    at_90 = stock.springback if stock.springback_from else stock.material.springback_at_90_deg
     return at_90 * part.shape.section.figures.angle / 90
 
 

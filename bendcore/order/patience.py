@@ -38,4 +38,25 @@ class Turn(Patience):
         self.since = time.monotonic()
 
 
+class Counted(Patience):
+    """A patience counted in ``steps``, so that what is found in it hangs on no clock; over with the ``whole`` too."""
+
+    def __init__(self, steps: int, whole: Patience):
+        super().__init__(whole.seconds, whole.since)
+        self.steps, self.whole, self.left = steps, whole, steps
+
+    def __call__(self) -> bool:
+        """Whether it is over; each time it is asked is a step."""
+        self.left -= 1
+        return self.left < 0 or self.whole()
+
+    def renew(self) -> None:
+        """The next one's turn."""
+        self.left = self.steps
+
+    def again(self, share: float = 1.0) -> "Patience":
+        """A share of the steps."""
+        return Counted(max(1, round(self.steps * share)), self.whole)
+
+
 ENDLESS = Patience(float("inf"))

@@ -138,6 +138,8 @@ class Remedy:
     cost: float | None = None
     brake: str = ""
     sizes: tuple[tuple[str, float], ...] = ()
+    fields: tuple[tuple[str, object], ...] = ()
+    """Fields of the part below ``shape`` with the words, counts or mm they are set to."""
 
     def written(self, units: str) -> dict:
         """The remedy as data."""
@@ -152,6 +154,9 @@ class Remedy:
             row |= {"face": self.legs[0][0], "length": self.legs[0][1] / MM_PER[units]}
         elif self.legs:
             row |= {"faces": [name for name, _ in self.legs], "lengths": [mm / MM_PER[units] for _, mm in self.legs]}
+        if self.fields:
+            row["fields"] = {name: value / MM_PER[units] if isinstance(value, float) else value
+                             for name, value in self.fields}
         if self.sizes:
             row["sizes"] = {name: mm / MM_PER[units] for name, mm in self.sizes}
         return row
@@ -174,6 +179,8 @@ class Plan:
     optimal: bool = True
     bound: float = 0.0
     tried: tuple[str, ...] = ()
+    unfinished: tuple[str, ...] = ()
+    """Kinds of remedies that were not tried to their end."""
     brakes: tuple[str, ...] = field(default=())
     together: tuple[str, ...] = ()
     """The fewest bends that cannot all be made, whatever the order."""
@@ -214,7 +221,8 @@ class Plan:
             "hits": [vars(hit) | {"depth": hit.depth / per} for hit in self.hits],
             "reasons": [vars(why) | {"message": in_units(why.message, units)} for why in self.reasons],
             "remedies": [remedy.written(units) for remedy in self.remedies],
-            "tried": list(self.tried), **({"together": list(self.together)} if self.together else {}),
+            "tried": list(self.tried), **({"unfinished": list(self.unfinished)} if self.unfinished else {}),
+            **({"together": list(self.together)} if self.together else {}),
             **({"important": [{"name": row.name, "direct": row.direct, "price_seconds": row.price, "why": row.why}
                               for row in self.important]} if self.important else {}),
             "blocked": _placed(self.blocked, per) if self.blocked else None}

@@ -9,7 +9,7 @@
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from ..families.common import BLOCK
 from ..part import AROUND, Part
@@ -20,8 +20,19 @@ from .checksheet import ANGLE_TOLERANCE, TRIED, Dimension, dimensions
 STEEP = 60.0
 """Beside a bend of fewer degrees there is no outside to measure to."""
 MOST_NAMED = 6
+EVERY = 10
+"""So many pieces on, one is checked again (*start*)."""
 TIGHT = 0.05
 """A size to fit without clearance still has so much, mm."""
+
+
+def to_check(pieces: Sequence[int]) -> list[int]:
+    """Of the pieces that count those that are checked: the first, every nth, the last.
+
+    >>> to_check(range(1, 25)), to_check([2])
+    ([1, 10, 20, 24], [2])
+    """
+    return sorted({*pieces[:1], *pieces[EVERY - 1::EVERY], *pieces[-1:]})
 
 
 def checklist(part: Part) -> list[Dimension]:

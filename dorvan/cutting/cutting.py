@@ -1,10 +1,14 @@
 """A sheet is cut: taken out of the stockroom, what is left put back with its label; or that is taken back."""
 
+from collections import Counter
+
 from django.db import transaction
 
 from bendcore.cutting.pieces import Stock
+from bendcore.cutting.plan import Plan
 from bendcore.errors import Refusal
 from dorvan.stockroom.models import Lot, put_in
+from dorvan.tickets.models import BlankCut, Ticket, number_in
 
 from .laying import held_on, laid, wrong
 from .models import CuttingPlan, SheetDone
@@ -32,7 +36,17 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         lot.moved(-1, f"cut by {plan}, sheet {sheet + 1}", by)
         codes = [_put_back(lot, piece, plan, by) for piece in left]
         SheetDone.objects.create(plan=plan, sheet=sheet, what=SheetDone.What.CUT, leftovers=codes, by=by)
+        BlankCut.objects.bulk_create(_blanks_on(plan, found, sheet, by))
     return codes
+
+
+def _blanks_on(plan: CuttingPlan, found: Plan, sheet: int, by) -> list[BlankCut]:
+    """What each ticket is told of its blanks on a sheet."""
+    counts = Counter(number_in(one.piece.id) for one in found.placed if one.sheet == sheet)
+    tickets = {ticket.number: ticket for ticket in Ticket.objects.filter(number__in=counts)}
+    return [BlankCut(ticket=tickets[number], plan=str(plan), sheet=sheet + 1, lot=found.sheets[sheet].id, count=count,
+                     blank=plan.blanks[str(number)].get("key", ""), by=by)
+            for number, count in counts.items() if number in tickets]
 
 
 def _put_back(lot: Lot, left: Stock, plan, by) -> str:
@@ -57,3 +71,4 @@ def take_back(plan: CuttingPlan, sheet: int, by) -> None:
         lot = Lot.objects.get(code=sheets[sheet].id)
         lot.moved(1, f"{plan}, sheet {sheet + 1} taken back", by)
         SheetDone.objects.create(plan=plan, sheet=sheet, what=SheetDone.What.UNDONE, by=by)
+        BlankCut.objects.filter(plan=str(plan), sheet=sheet + 1).delete()

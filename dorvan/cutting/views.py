@@ -15,6 +15,7 @@ from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, told, whole
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
+from dorvan.tickets.models.cut import blank_of
 from dorvan.tickets.results.longwork import Working
 
 from .cutting import cut_sheet, take_back
@@ -113,10 +114,10 @@ def _changed(plan: CuttingPlan) -> list[str]:
     for ticket in Ticket.objects.filter(number__in=[int(number) for number in plan.blanks]):
         blank = plan.blanks[str(ticket.number)]
         try:
-            size = ticket.figures.part.flat.size
+            same = blank.get("key") in (None, blank_of(ticket))
         except Refusal:
-            size = (0.0, 0.0)
-        if any(abs(a - b) > 0.01 for a, b in zip(size, (blank["length"], blank["width"]), strict=True)):
+            same = False
+        if not same:
             found.append(ticket.tag)
     return found
 

@@ -10,6 +10,7 @@ from bendcore.day.work import LONGEST, MOST_TASKS
 from bendcore.errors import Refusal
 from dorvan import fields
 from dorvan.people.models import User
+from dorvan.tickets.models import Ticket
 
 _STRETCH = re.compile(r"(\d{1,2}:\d{2})\s*[-–to]+\s*(\d{1,2}:\d{2})", re.ASCII)
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
@@ -21,11 +22,17 @@ def chosen(form) -> list[int]:
     return [n for key in form if key.startswith("t") and (n := fields.number(key[1:])) is not None]
 
 
+def all_due() -> list[int]:
+    """Numbers of the tickets on the rack with a due date, the soonest first, as many as are planned at once."""
+    due = Ticket.objects.filter(archived=False, due__isnull=False).order_by("due", "number")
+    return list(due.values_list("number", flat=True)[:MOST_TASKS // 2])
+
+
 def read_chosen(form) -> tuple[list[int], dict[int, int]]:
     """(numbers of the tickets to plan, minutes typed for some of them)."""
-    numbers = chosen(form)
+    numbers = all_due() if form.get("all") else chosen(form)
     if not numbers:
-        raise Refusal("tickets", "choose at least one to plan")
+        raise Refusal("tickets", "have none that is due" if form.get("all") else "choose at least one to plan")
     if len(numbers) > MOST_TASKS // 2:
         raise Refusal("tickets", f"are more than {MOST_TASKS // 2}: plan those due first")
     minutes = {n: fields.whole(form[f"m{n}"], f"m{n}", 1, LONGEST) for n in numbers if form.get(f"m{n}", "").strip()}

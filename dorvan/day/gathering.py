@@ -55,7 +55,8 @@ def _of(ticket: Ticket, typed: int | None, calendar: Calendar, proofs: dict) -> 
         found = [Task(ticket.tag, ticket.brake.name if ticket.brake else BENCH, typed, hands=hands)]
     else:
         steps, brakes = _ordered(ticket)
-        found = tasks_of(ticket.tag, steps, brakes, left, hands, ticket.brake.name)
+        cut = sum(row.count for row in ticket.blanks_cut.all())
+        found = tasks_of(ticket.tag, steps, brakes, left, hands, ticket.brake.name, cut)
     due = None if ticket.due is None else calendar.end_of(ticket.due)
     found = [replace(task, ready=ready, due=due) for task in found]
     if proof:

@@ -57,6 +57,7 @@ class StepRecord(models.Model):
     leg = models.FloatField(null=True, blank=True, help_text="Measured, mm")
     leg_name = models.CharField(max_length=80, blank=True)
     leg_wanted = models.FloatField(null=True, blank=True, help_text="mm")
+    sure = models.BooleanField(default=False, help_text="Asked about, measured again, and found so.")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -91,12 +92,14 @@ class LogEntry(models.Model):
 
 
 class CheckSheet(models.Model):
-    """A finished piece measured; ``rows`` are frozen with nominal and tolerance, as :class:`CheckRow` writes them."""
+    """A finished piece measured; ``rows`` are frozen with nominal and tolerance, as :class:`CheckRow` writes them. A
+    later sheet of the same piece stands in its place (:func:`standing`); the first is kept."""
 
     revision = models.ForeignKey(Revision, models.PROTECT, related_name="sheets")
     piece = models.PositiveIntegerField()
     rows = models.JSONField()
     blank = models.JSONField(default=dict, blank=True, help_text="By row of bends its length before bending, mm")
+    sure = models.JSONField(default=list, blank=True, help_text="Dimensions asked about, measured again and found so.")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -111,6 +114,11 @@ class CheckSheet(models.Model):
     @property
     def good(self) -> bool:
         return all(row.verdict == GOOD for row in self.measured)
+
+
+def standing(revision: Revision) -> dict[int, CheckSheet]:
+    """By piece the sheet that stands: the newest."""
+    return {sheet.piece: sheet for sheet in revision.sheets.all()}
 
 
 class CheckPhoto(models.Model):

@@ -1,7 +1,7 @@
 """How a run stands: what is ticked off, what the readings say so far, and what to set next."""
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
@@ -9,21 +9,23 @@ from django.utils import timezone
 
 from bendcore.floor.carried import carried
 from bendcore.floor.corrections import Estimate, as_set, estimate, k_for_blank, next_settings
-from bendcore.floor.diagnosis import Diagnosis
+from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Diagnosis, Readings, agreeing
+from bendcore.floor.reach import brakes_by_name, within_reach
+from bendcore.floor.slips import Doubt, doubts
 from bendcore.floor.ties import Bent, Settings, Ties
 from bendcore.order.plan import Step
+from bendcore.quality.checklist import to_check
+from bendcore.quality.checksheet import TRIED
 from dorvan.brakes.models import Brake, parsed
 from dorvan.ledger.models import SAME_STOCK
 from dorvan.tickets.models import Revision
 from dorvan.tickets.results import derived
 
-from .models import TRIAL, LogEntry, ShiftCheck, StepRecord
+from .models import TRIAL, CheckSheet, LogEntry, ShiftCheck, StepRecord, standing
 
 OF_RECORD = ("pk", "run__piece", "step", "what", "further", "back", "jogged", "angle", "leg", "leg_name", "leg_wanted",
-             "at")
+             "sure", "at")
 RECORDS_BACK, LATEST = 400, 10 ** 9
-EVERY = 10
-"""So many pieces on, one is checked again (*start*)."""
 RECENT = 12
 """So many pieces back readings count: a lot drifts."""
 SHIFT = timedelta(hours=12)
@@ -50,6 +52,20 @@ def diagnosis_of(revision: Revision) -> Diagnosis:
     return _diagnosis(ties_of(revision))
 
 
+PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER), TRIED: (END,)}
+"""Where along the bend a dimension is read, first the reading that is always asked for."""
+
+
+def readings_of(sheet: CheckSheet, ties: Ties) -> Readings:
+    """What a check sheet says of a piece."""
+    off = {(row.dimension.name, place): size - row.dimension.nominal for row in sheet.measured
+           if row.dimension.name in ties.dimensions
+           for place, size in zip(PLACES[row.dimension.unit], (row.measured, *row.others), strict=False)}
+    drawn = {row.legs[0]: row.long for row in ties.rows}
+    return Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items() if name in drawn},
+                    frozenset(sheet.sure))
+
+
 @dataclass(frozen=True)
 class Before:
     """What an earlier run on the same brake leaves for this one: its ``revision``, what is ``known`` from it, and in
@@ -63,12 +79,13 @@ class Before:
 @dataclass(frozen=True)
 class Now:
     """What to set at one step: ``bend_to`` degrees, the ``stop`` mm (None for a line); how that differs from the plan,
-    ``degrees`` further and mm ``back``."""
+    ``degrees`` further and mm ``back``; why what was asked for is ``left`` as it was."""
 
     bend_to: float
     stop: float | None
     degrees: float = 0.0
     back: float = 0.0
+    left: str = ""
 
 
 class Progress:
@@ -149,8 +166,8 @@ class Progress:
     def due(self) -> list[int]:
         """Pieces to be checked and not checked yet: the first that counts, every nth, the last."""
         pieces = [n for n in range(1, self.needed + 1) if n not in self.scrapped]
-        checked = set(self.revision.sheets.values_list("piece", flat=True))
-        return sorted({*pieces[:1], *pieces[EVERY - 1::EVERY], *pieces[-1:]} - checked)
+        checked = standing(self.revision)
+        return [piece for piece in to_check(pieces) if piece not in checked]
 
     @property
     def overdue(self) -> list[int]:
@@ -171,7 +188,8 @@ class Progress:
         return ties_of(self.revision)
 
     def pieces(self, piece: int, step: int) -> list[Bent]:
-        """What was measured of the last pieces before a step of a piece, piece by piece; each trial by itself."""
+        """What was measured of the last pieces before a step of a piece, piece by piece; each trial by itself. Of a
+        piece that was checked its sheet stands for what was read on the way."""
         found: dict[object, list] = {}
         for record in self.records:
             key = (record.run__piece, record.step)
@@ -181,23 +199,43 @@ class Progress:
                 found.setdefault((TRIAL, record.pk), []).append(record)
             elif key < (piece, step) and self.done.get(key) == record:
                 found.setdefault(key[0], []).append(record)
-        rows = sorted(found.values(), key=lambda records: records[0].pk)
-        return [self._bent(records) for records in rows[-RECENT:]]
+        rows = sorted(found.items(), key=lambda item: item[1][0].pk)
+        return [self._with_sheet(self._bent(records), key if key != piece else None) for key, records in rows[-RECENT:]]
 
     def _bent(self, records) -> Bent:
-        measured = {}
+        measured, sure = {}, set()
         for record in records:
             name = self.ties.angle_of(self.steps[record.step - 1].bends[0])
             if name and record.angle is not None and not record.jogged:
                 measured[name] = record.angle - self.ties.dimensions[name].nominal
             if record.leg is not None and record.leg_name in self.ties.dimensions:
                 measured[record.leg_name] = record.leg - record.leg_wanted
-        return Bent(self._settings(records), measured)
+            if record.sure:
+                sure |= {name, record.leg_name} & set(measured)
+        return Bent(self._settings(records), measured, frozenset(sure))
+
+    def _with_sheet(self, bent: Bent, piece) -> Bent:
+        learnt = self.checked.get(piece)
+        if learnt is None:
+            return bent
+        return replace(bent, measured={**bent.measured, **learnt.measured}, sure=bent.sure | learnt.sure)
 
     def _settings(self, records) -> Settings:
         """What was set for these steps of a piece."""
         return Settings({name: r.further or 0.0 for r in records for name in self.steps[r.step - 1].bends},
                         {r.step - 1: r.back or 0.0 for r in records})
+
+    def settings_of(self, piece: int) -> Settings:
+        """What was set for a piece."""
+        return self._settings([record for (n, _), record in self.done.items() if n == piece])
+
+    @cached_property
+    def checked(self) -> dict[int, Bent]:
+        """By piece what its check sheet teaches; of a piece that was scrapped too."""
+        diagnosis, stands = diagnosis_of(self.revision), standing(self.revision)
+        read = agreeing([readings_of(sheet, self.ties) for sheet in stands.values()])
+        return {piece: diagnosis.learnt(self.settings_of(piece), readings)
+                for piece, readings in zip(stands, read, strict=True)}
 
     @property
     def k_for_blank(self) -> float | None:
@@ -205,28 +243,37 @@ class Progress:
         was measured."""
         if not self.steps:
             return None
-        pieces = []
-        for sheet in self.revision.sheets.all():
-            rows = {row.dimension.name: row for row in sheet.measured if row.dimension.name in self.ties.dimensions}
-            settings = self._settings([record for (piece, _), record in self.done.items() if piece == sheet.piece])
-            pieces.append(Bent(settings, {name: sum((row.measured, *row.others)) / (1 + len(row.others))
-                                          - row.dimension.nominal for name, row in rows.items()}))
+        pieces = [self.checked[piece] for piece in sorted(self.checked)]
         if not any(set(self.ties.closes_on) & set(bent.measured) for bent in pieces):
             return None
         return k_for_blank(self.ties, estimate(self.ties, pieces[-RECENT:]))
 
-    def now(self, piece: int, step: int) -> Now:
-        """What to set at a step."""
-        row: Step = self.steps[step - 1]
-        settings = Settings()
+    def known(self, piece: int, step: int) -> Estimate:
+        """What is known before a step of a piece is made."""
         pieces = [bent for bent in self.pieces(piece, step) if bent.measured]
-        if pieces or self.before:
-            known = estimate(self.ties, pieces, before=self.before.known if self.before else Estimate())
-            settings = as_set(next_settings(self.ties, known))
-        degrees = settings.further.get(row.bends[0], 0.0)
-        back = settings.back.get(step - 1, 0.0)
+        return estimate(self.ties, pieces, before=self.before.known if self.before else Estimate())
+
+    def asked(self, piece: int, step: int, angle: float | None, leg: tuple[str, float] | None) -> dict[str, Doubt]:
+        """What is to be asked of readings of a step before they are kept, by ``angle`` and ``leg``."""
+        now, row = self.now(piece, step), self.steps[step - 1]
+        settings = Settings(dict.fromkeys(row.bends, now.degrees), {step - 1: now.back})
+        name = self.ties.angle_of(row.bends[0])
+        measured = {name: angle} if name and angle is not None else {}
+        measured |= {leg[0]: leg[1]} if leg else {}
+        found = doubts(self.ties, self.known(piece, step), settings, measured)
+        return {"angle" if key == name else "leg": one for key, one in found.items()}
+
+    def now(self, piece: int, step: int) -> Now:
+        """What to set at a step: what the readings ask for, as far as machine and tool can."""
+        row: Step = self.steps[step - 1]
+        pieces = [bent for bent in self.pieces(piece, step) if bent.measured]
+        if not pieces and not self.before:
+            return Now(row.bend_to, row.gauge.stop)
+        brakes = brakes_by_name(map(parsed, self.revision.brake_files))
+        found = within_reach(as_set(next_settings(self.ties, self.known(piece, step))), self.steps, brakes)
+        degrees, back = found.settings.further.get(row.bends[0], 0.0), found.settings.back.get(step - 1, 0.0)
         stop = None if row.gauge.stop is None else row.gauge.stop + back
-        return Now(row.bend_to + degrees, stop, degrees, back)
+        return Now(row.bend_to + degrees, stop, degrees, back, found.left.get(step - 1, ""))
 
     @cached_property
     def before(self) -> Before | None:

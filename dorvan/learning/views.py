@@ -14,6 +14,7 @@ from dorvan import fields
 from dorvan.drawings.charts import k_chart, residuals
 from dorvan.floor.depths import degree_worth
 from dorvan.ledger.models import Chart, Mark, Pair, Proof, Rules, Sample
+from dorvan.ledger.schools import standing
 from dorvan.people.roles import lead_required
 from dorvan.stockroom.models import MaterialValue
 from dorvan.tickets.file.changes import METHODS
@@ -34,7 +35,7 @@ def ledger_page(request, error: Refusal | None = None):
     for pair in Pair.objects.all():
         kept = pair.kept
         rows.append({"pair": pair, "learnt": core.learn([s.core for s in kept], pair.hem) if kept else None,
-                     "adopted": pair.adopted, "proofs": pair.proofs.count()})
+                     "adopted": pair.adopted, "standing": standing(pair), "proofs": pair.proofs.count()})
     rules = Rules.now()
     return render(request, "ledger/ledger.html", {
         "at": "ledger", "units": request.user.units, "rows": rows, "charts": Chart.objects.all(), "rules": rules,
@@ -67,7 +68,8 @@ def pair_page(request, pair: Pair, error: Refusal | None = None):
     return render(request, "ledger/pair.html", {
         "at": "ledger", "units": request.user.units, "pair": pair, "rows": rows, "learnt": learnt,
         "fit_key": f"{learnt.k.value:.4f}" if learnt else "", "bars": bars,
-        "adopted": pair.adopted, "history": pair.adoptions.select_related("by").order_by("-id"),
+        "adopted": pair.adopted, "standing": standing(pair),
+        "history": pair.adoptions.select_related("by").order_by("-id"),
         "enough": Rules.now().enough, "affected": affected(pair, learnt.k.value, len(kept)) if learnt else [],
         "chart": k_chart([s.core for s in samples], learnt, pair.adopted, known.handbook_group if known else "medium",
                          places), "depth": degree_worth(pair),

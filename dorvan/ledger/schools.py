@@ -27,6 +27,43 @@ def source_of(adoption: Adoption) -> str:
     return f"ledger: {adoption.n} samples of {adoption.pair}, adopted by {adoption.by} {adoption.at:%Y-%m-%d}"
 
 
+NOTHING, MEASURED, WAITING, USED = "nothing measured", "measured", "adopted, not used yet", "used"
+
+
+@dataclass(frozen=True)
+class Standing:
+    """How far a shop's own K has come: one ``word`` for it everywhere, and ``why`` it is not used."""
+
+    word: str
+    why: str = ""
+
+    @property
+    def is_used(self) -> bool:
+        """Whether tickets are laid out by it."""
+        return self.word == USED
+
+
+def standing(pair: Pair | None) -> Standing:
+    """Of a stock and tool."""
+    adoption, enough = pair.adopted if pair else None, Rules.now().enough
+    if adoption is None:
+        measured = bool(pair and pair.kept)
+        return Standing(MEASURED, "a lead has not adopted it") if measured else Standing(NOTHING)
+    if adoption.n < enough:
+        count = f"{adoption.n} sample{'s' if adoption.n != 1 else ''}"
+        return Standing(WAITING, f"it stands on {count}, and the shop asks for {enough}: measure more, or ask for "
+                                 "fewer at Ledger")
+    return Standing(USED)
+
+
+def standing_here(pair: Pair | None, follows_shop: bool) -> Standing:
+    """The same as a ticket of this stock and tool has it."""
+    found = standing(pair)
+    if found.is_used and not follows_shop:
+        return Standing("adopted, not used here", "this ticket has an allowance of its own: choose the ledger above")
+    return Standing("used here") if found.is_used else found
+
+
 def shop_allowance(part: Part, tool: str) -> ShopAllowance:
     """The ledger where it has enough samples for this stock and tool, else the shop's default."""
     stock = (part.stock.material.name, part.stock.thickness, tool)

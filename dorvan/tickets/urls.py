@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, files, gate, kit, layout, order, photograph, rack, section, sizes, space
+from .pages import begin, bench, cut, files, gate, kit, layout, order, photograph, rack, section, sizes, space
 
 
 class StageName:
@@ -73,6 +73,7 @@ urlpatterns = [
     path("t/<int:number>/kit/made/", kit.made, name="kit-made"),
     path("t/<int:number>/kit/bought/", kit.bought, name="kit-bought"),
     path("t/<int:number>/kit/files/<slug:ending>/", kit.files, name="kit-files"),
+    path("t/<int:number>/blanks/", cut.decide, name="cut"),
     path("t/<int:number>/archive/", rack.archive, name="archive"),
     path("t/<int:number>/remove/", rack.remove, name="remove"),
 ]

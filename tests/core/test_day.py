@@ -22,7 +22,7 @@ from bendcore.order.patience import ENDLESS, Patience
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from tests.core.days import best_cost, random_work
-from tests.core.samples import part_file, press_file
+from tests.core.samples import ROOT, part_file, press_file
 
 
 class Small(SimpleTestCase):
@@ -119,6 +119,22 @@ class Told(SimpleTestCase):
         self.assertEqual(faults(work, plan.placed), [])
         self.assertEqual(read_plan(plan_data(plan), work), plan)
 
+    def test_absences_of_one_person_that_overlap_leave_a_plan(self):
+        ada = Person("ada", frozenset({"brake"}), True, ((10, 30), (20, 40), (25, 28)))
+        work = Work((Task("t", "brake", 15),), (ada,))
+        found = solve(work, ENDLESS, 5)
+        self.assertEqual((found.placed[0].start, faults(work, found.placed)), (40, []))
+
+    def test_hand_work_counts_cutting_marking_and_setting_up(self):
+        bars, part = read_brake(json.loads((ROOT / "demo" / "bench-bars.json").read_text())), read_part(part_file(
+            width=200))
+        plan = plan_order(part, bars)
+        strokes = sum(step.cost for step in plan.steps)
+        for cut in (0, 20):
+            task, = tasks_of("T-1", plan.steps, {bars.name: bars}, 20, only=bars.name, cut=cut)
+            self.assertEqual(task.minutes, -(-(20 * strokes + 30 * 20 + 60 * (20 - cut)) // 60))
+            self.assertEqual(task.setting, 5)
+
     def test_a_late_task_says_what_it_waited_for(self):
         a, b = Task("a", "brake", 30), Task("b", "brake", 10, due=20)
         row = (Placed(a, 0, 0, ("ines",)), Placed(b, 30, 0, ("otto",)))
@@ -157,6 +173,15 @@ class Hour(SimpleTestCase):
             count += plain.weekday() < 5 and any(a <= plain.time() < b for a, b in calendar.hours.stretches)
             plain += timedelta(minutes=1)
         self.assertEqual(count, minute)
+
+    def test_far_ahead_is_still_in_working_hours(self):
+        calendar = Calendar(datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
+        for minute in (29_000, 40_000, 140_000):
+            at = calendar.moment(minute)
+            self.assertTrue(any(a <= at.time() < b for a, b in calendar.hours.stretches), at)
+            self.assertEqual(Calendar(calendar.begin).minute(at), minute)
+        weeks = 140_000 // (5 * 510)  # nine and a half hours a day less the break, five days a week
+        self.assertLess(abs((calendar.moment(140_000) - calendar.begin).days - weeks * 7), 8)
 
     def test_days_and_their_ends(self):
         calendar = Calendar(datetime(2026, 6, 5, 15, 0, tzinfo=UTC))  # a Friday

@@ -7,16 +7,26 @@ from django.test import SimpleTestCase
 
 from bendcore.bending.bend import punch_travel
 from bendcore.floor.causes import separating, told, ways_to_save
-from bendcore.floor.corrections import Estimate, Instruments, estimate, in_words, next_settings, stop_in_words
-from bendcore.floor.diagnosis import BLANK, END, Diagnosis, Readings
+from bendcore.floor.corrections import (
+    Estimate,
+    Instruments,
+    estimate,
+    in_words,
+    k_for_blank,
+    next_settings,
+    stop_in_words,
+)
+from bendcore.floor.diagnosis import BLANK, END, OTHER, Diagnosis, Readings, agreeing
+from bendcore.floor.reach import nonsense_k, sharpest, within_reach
 from bendcore.floor.rows import rows
 from bendcore.floor.setup import set_ups
+from bendcore.floor.slips import doubts
 from bendcore.floor.ties import Bent, Settings
 from bendcore.part import read_part
 from bendcore.quality.checksheet import CheckRow, dimensions
 from bendcore.quality.spreads import SPRINGBACK, STOP_OFFSET
 from dorvan.simulated.setter import Setter
-from tests.batches import RIGHT, Work, a_piece, corrected, diagnosed, strips, trays
+from tests.batches import RIGHT, Work, a_piece, corrected, diagnosed, judged, left_alone, strips, trays
 from tests.core.samples import brake, part_file, press, tray_file
 from tests.core.sleeves import sleeve_file
 
@@ -100,6 +110,73 @@ class Causes(SimpleTestCase):
     def test_in_small_what_the_bench_counts(self):
         named, accused, sure, right = diagnosed([*strips(2), *trays(1)], 60)
         self.assertTrue(named >= 0.85 and accused <= 0.1 and abs(sure - right) <= 0.1, (named, accused, sure, right))
+
+    def test_misreadings_are_told_from_causes_and_nothing_is_made_worse(self):
+        works = [*strips(3), *trays(2)]
+        named, misread, accused, bins = judged(works, 160)
+        self.assertTrue(named >= 0.9 and misread >= 0.85 and accused <= 0.1, (named, misread, accused))
+        for right, count, stated in bins.values():
+            self.assertTrue(count < 40 or abs(right - stated) <= 0.05, bins)
+        sets, blanks = left_alone(works, 120)
+        self.assertTrue(sets <= 0.03 and blanks <= 0.03, (sets, blanks))
+
+    def test_a_blank_measured_long_is_taken_out_before_k_is_asked(self):
+        """The leg that closes has what the blank had too much: K is right, and stays."""
+        for work in (channel(), *strips(2)):
+            ties = work.ties()
+            diagnosis, row = Diagnosis(ties), ties.rows[0]
+            pattern = diagnosis.causes[BLANK, row.legs[0]]
+            off = {place: float(effect) for place, effect in zip(diagnosis.places, pattern, strict=True)
+                   if place[1] in (END, OTHER) and ties.dimensions[place[0]].unit == "mm"}
+            bent = diagnosis.learnt(Settings(), Readings(off, {row.legs[0]: 1.0}))
+            self.assertLess(abs(k_for_blank(ties, estimate(ties, [bent]))), 0.01)
+            self.assertTrue(any(abs(value) > 0.9 for value in off.values()))
+
+    def test_two_pieces_that_agree_stand_against_a_slip(self):
+        ties = channel().ties()
+        leg, = ties.closes_on
+        row = ties.rows[0]
+        one = Readings({(name, END): 0.5 if name == leg else 0.0 for name in ("L1", "L2", "L3")}, {row.legs[0]: 0.0})
+        self.assertIn((leg, END), Diagnosis(ties).of(one).doubtful)
+        first, second = agreeing([one, one])
+        self.assertEqual((Diagnosis(ties).of(first).doubtful, second.sure), ((), frozenset({"L1", "L2", "L3"})))
+
+    def test_readings_in_other_units_of_other_legs_and_the_other_way_are_asked_about(self):
+        ties = channel().ties()
+        known = Estimate()
+
+        def asked(**measured):
+            return doubts(ties, known, Settings(), measured)
+        self.assertEqual(asked(L1=30.3, L2=59.8, B1=91.5), {})
+        self.assertAlmostEqual(asked(L1=1.18)["L1"].may_be, 29.97, 2)
+        self.assertAlmostEqual(asked(B1=9.0)["B1"].may_be, 90.0)
+        self.assertAlmostEqual(asked(L2=60 * 25.4)["L2"].may_be, 60.0)
+        self.assertEqual(set(asked(L1=60.1, L2=30.2)), {"L1", "L2"})
+        self.assertIn("taken for this one", asked(L1=60.1, L2=30.2)["L1"].question)
+        self.assertIn("one inch", asked(L1=55.4)["L1"].question)
+        self.assertIn("again", asked(L1=47.0)["L1"].question)
+        steep = Work(part_file([30, 60], [(60, "up")]), press(["Straight 85"], ["V 8"])).ties()
+        self.assertAlmostEqual(doubts(steep, known, Settings(), {"B1": 119.5})["B1"].may_be, 60.5)
+
+    def test_nothing_is_set_by_a_reading_that_nothing_explains_until_it_is_taken_again(self):
+        ties = channel().ties()
+        for sure in (frozenset(), frozenset({"L1"})):
+            known = estimate(ties, [Bent(Settings(), {"L1": 9.0}, sure)])
+            back = next_settings(ties, known).back
+            self.assertEqual(max(map(abs, back.values())) > 1, bool(sure), back)
+
+    def test_no_card_asks_for_what_machine_or_tool_cannot_do(self):
+        work = channel()
+        brakes = {work.machine.name: work.machine}
+        asked = Settings({"B1": 79.0, "B2": 1.0}, {0: 5000.0, 1: 0.3})
+        found = within_reach(asked, work.plan.steps, brakes)
+        self.assertEqual((dict(found.settings.further), dict(found.settings.back)), ({"B2": 1.0}, {1: 0.3}))
+        first = next(n for n, step in enumerate(work.plan.steps) if "B1" in step.bends)
+        self.assertEqual(set(found.left), {first, 0})
+        sharp = 180 - 85
+        self.assertTrue(all(sharpest(step, work.machine) <= sharp for step in work.plan.steps))
+        self.assertIn("ordinary bends", nonsense_k(work.part, -0.3))
+        self.assertIsNone(nonsense_k(work.part, 0.05))
 
     def test_what_cannot_be_told_apart_is_named_together_with_the_reading_that_would(self):
         """All gauged legs long by as much, one end of each read: the stop, or stops that are not square."""

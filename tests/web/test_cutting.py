@@ -80,6 +80,30 @@ class Cutting(ShopCase):
         refused = self.client.get(f"/cutting/{plan.number}/sheet-1.dxf")
         self.assertContains(refused, "Make a new plan", status_code=422)
 
+    def test_a_ticket_knows_that_its_blanks_are_cut_and_asks_what_happens_to_them(self):
+        plan = self.plan()
+        self.cut(plan)
+        for page in ("/t/20/stock/", "/t/20/check/", "/t/20/kit/"):
+            self.assertContains(self.client.get(page), f"({plan}, sheet")
+            self.assertNotContains(self.client.get(page), "cut already")
+        self.client.post("/t/20/change/", {"field": "shape.legs[0]", "value": "75"})
+        for page in ("/t/20/stock/", "/t/20/check/", "/t/20/kit/"):
+            self.assertContains(self.client.get(page), "cut already")
+        self.assertNotContains(self.client.get("/t/21/stock/"), "cut already")
+        self.assertContains(self.client.get("/t/20/shape/"), "Takes back:")
+        self.client.post("/t/20/undo/")
+        self.assertNotContains(self.client.get("/t/20/stock/"), "cut already")
+        self.client.post("/t/20/redo/")
+        self.assertContains(self.client.post("/t/20/blanks/", {"fate": "burn"}, follow=True), "must be one of")
+        self.client.post("/t/20/blanks/", {"fate": "scrap"})
+        page = self.client.get("/t/20/stock/")
+        self.assertContains(page, "scrap them, cut anew, bench")
+        self.assertNotContains(page, "cut already")
+        self.client.post("/t/20/change/", {"field": "shape.legs[0]", "value": "80"})
+        self.assertContains(self.client.get("/t/20/stock/"), "cut already")
+        self.cut(plan, "undone")
+        self.assertNotContains(self.client.get("/t/20/stock/"), "cut already")
+
     def test_nothing_is_cut_while_a_gate_is_shut(self):
         plan = self.plan()
         Ticket.objects.filter(number=20).update(job="plain")

@@ -237,7 +237,7 @@ class Writing(TransactionTestCase):
                  ("/t/7/set-up/", {"quantity": "5"}), ("/t/7/order/try/", {"names": "B2,B1"}),
                  ("/t/7/release/", {}), ("/t/7/setup/look-over/", looked), ("/t/7/bend/log/", {"what": "paused"}),
                  ("/t/7/bend/record/", {"piece": "1", "step": "1", "angle": "89"}),
-                 ("/t/7/check/save/", {"L1": "30"}), ("/t/9/twin/", {}),
+                 ("/t/7/check/save/", {"L1": "33"}), ("/t/9/twin/", {}),
                  ("/t/8/kit/add/", {"what": "mate:lid", "each": "1"}),
                  ("/t/8/change/", {"field": "shape.length", "value": "190"}),
                  ("/t/8/kit/made/", {"piece": "8", "length": "190.2"}), ("/proofs/begin/", {"ticket": "7"}),

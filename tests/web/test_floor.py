@@ -2,6 +2,7 @@
 
 import csv
 import io
+import math
 import uuid
 from datetime import timedelta
 
@@ -9,6 +10,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 from pypdf import PdfReader
 
+from bendcore.part import read_part
+from bendcore.schools.school import corrected
 from dorvan.floor.history import events, times
 from dorvan.floor.models import CheckSheet, Decision, LogEntry, ShiftCheck, StepRecord
 from dorvan.floor.run import Progress
@@ -233,8 +236,10 @@ class Checks(ShopCase):
         ties = Progress(self.ticket.revision).ties
         leg, = ties.closes_on
         for over in (0.6, -0.6):
-            self.save(**{name: f"{one.nominal + (over if name == leg else 0):.2f}" for name, one in
-                         ties.dimensions.items() if name in ("L1", "L2", "L3")}, B1="90", B2="90")
+            sizes = {name: f"{one.nominal + (over if name == leg else 0):.2f}" for name, one in
+                     ties.dimensions.items() if name in ("L1", "L2", "L3")}
+            self.save(**sizes, **{f"{name}~1": size for name, size in sizes.items()}, B1="90", B2="90",
+                      **{"blank~L1": f"{ties.rows[0].long:.2f}"})
             k = Progress(self.ticket.revision).k_for_blank
             self.assertEqual(k < 0, over > 0, (over, k))
             if over > 0:
@@ -246,6 +251,57 @@ class Checks(ShopCase):
         self.assertEqual(self.client.post("/t/7/check/take-k/").status_code, 404)
         self.save(L1="30", B1="90")
         self.assertEqual(Progress(self.ticket.revision).k_for_blank is None, leg != "L1")
+
+    def test_what_is_learnt_is_added_to_each_bends_own_k(self):
+        """Bends of unlike radii by DIN: taken over with nothing to correct the blank stays, and a correction moves each
+        bend by its own angle."""
+        part = part_file([30, 60, 30]) | {"allowance": {"method": "din6935"}}
+        part["shape"]["bends"][1]["inside_radius"] = 4
+        before = read_part(part).flat.size[0]
+        self.assertAlmostEqual(read_part(part | {"allowance": corrected(part["allowance"], 0.0)}).flat.size[0], before)
+        more = read_part(part | {"allowance": corrected(part["allowance"], 0.02)}).flat.size[0]
+        self.assertAlmostEqual(more - before, 2 * math.pi / 2 * 0.02 * 1.0, 9)
+        self.assertIn("ΔK", read_part(part | {"allowance": corrected(part["allowance"], 0.02)}).school.formula)
+
+    def test_a_piece_measured_again_replaces_its_sheet(self):
+        leg, = Progress(self.ticket.revision).ties.closes_on
+        sizes = {"L1": "30", "L2": "60", "L3": "30"}
+        for over in ("0.4", "0"):
+            form = {**sizes, leg: f"{float(sizes[leg]) + float(over)}", "B1": "90", "B2": "90"}
+            self.save(**form, **{f"{name}~1": form[name] for name in sizes},
+                      **{"blank~L1": f"{Progress(self.ticket.revision).ties.rows[0].long:.2f}"})
+        run = Progress(self.ticket.revision)
+        self.assertLess(abs(run.k_for_blank), 0.01)
+        self.assertEqual((len(run.checked), CheckSheet.objects.count()), (1, 2))
+        page = self.client.get("/t/7/check/")
+        self.assertContains(page, "<s>Piece 1 out")
+        rows = list(csv.reader(self.client.get("/t/7/check/report.csv").content.decode().splitlines()))
+        self.assertEqual({row[-1] for row in rows[1:6]}, {"no"})
+        self.assertEqual({row[-1] for row in rows[6:]}, {"yes"})
+
+    def test_a_reading_in_inches_is_asked_about_at_its_field_and_can_be_answered(self):
+        page = self.save(L1="1.18", B1="9")
+        self.assertContains(page, "Was it read in inches", status_code=422)
+        self.assertContains(page, 'name="answer~L1" value="29.97"', status_code=422)
+        self.assertContains(page, "a digit left out", status_code=422)
+        self.assertFalse(CheckSheet.objects.exists())
+        self.save(**{"L1": "1.18", "answer~L1": "29.97", "B1": "9", "answer~B1": "so"})
+        sheet = CheckSheet.objects.get()
+        self.assertEqual(([row.measured for row in sheet.measured], sheet.sure), ([29.97, 9.0], ["B1"]))
+
+    def test_a_card_asks_about_a_reading_and_moves_nothing_it_cannot(self):
+        def tick(**more):
+            return self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1} | more)
+        self.assertContains(tick(angle="9"), "a digit left out", status_code=422)
+        self.assertFalse(StepRecord.objects.exists())
+        self.assertEqual(tick(angle="9", **{"answer~angle": "so"}).status_code, 302)
+        self.client.post("/t/7/bend/record/", {"piece": 1, "step": 2})
+        page = self.client.get("/t/7/bend/?piece=2&step=1")
+        self.assertContains(page, "▲ Not moved")
+        self.assertEqual(Progress(self.ticket.revision).now(2, 1).degrees, 0)
+        StepRecord.objects.all().delete()
+        self.assertEqual(tick(angle="9", **{"answer~angle": "88"}).status_code, 302)
+        self.assertEqual(StepRecord.objects.get().angle, 88)
 
     def test_readings_elsewhere_are_kept_with_the_first_and_judged_with_it(self):
         self.save(**{"L1": "30.1", "L1~1": "31", "B1": "90", "B1~1": "90.4", "B1~2": "89.9"})
@@ -290,7 +346,7 @@ class Checks(ShopCase):
         self.save(L1="30.1", **{"L1~1": "30.2"})
         rows = list(csv.reader(self.client.get("/t/7/check/report.csv").content.decode().splitlines()))
         self.assertEqual(rows[1][:7], ["1", "Leg L1, outside", "mm", "30.000", "0.200", "30.100", "30.200"])
-        self.save(L1="33", B1="90")
+        self.save(piece=2, L1="33", B1="90", **{"answer~L1": "so"})
         pages = [page.extract_text() for page in PdfReader(io.BytesIO(
             self.client.get("/t/7/check/report.pdf").content)).pages]
         self.assertIn("30.1 mm; 30.2 mm", pages[0])

@@ -3,6 +3,7 @@
 import datetime
 import re
 
+from bendcore.quality.checksheet import CheckRow, Dimension
 from dorvan.floor.models import CheckSheet
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file
@@ -42,9 +43,20 @@ class Rack(ShopCase):
         self.assertEqual(self.found(state="open"), [120, 9, 8, 7])
         revision = self.release()
         self.assertEqual((self.found(state="open"), self.found(state="released")), ([120, 9, 8], [7]))
-        CheckSheet.objects.create(revision=revision, piece=1, rows=[], by=self.bench)
-        CheckSheet.objects.create(revision=revision, piece=2, rows=[], by=self.bench)
+        good, out = ([CheckRow(Dimension("L1", "Leg L1", 30, 0.2), size).written()] for size in (30.0, 33.0))
+        for piece, rows, where in ((1, good, "1 good"), (2, out, "1 out, to be decided"), (3, good, "2 good")):
+            CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=self.bench)
+            revision.count_checked()
+            self.assertEqual((self.found(state="released"), self.found(state="checked")), ([7], []))
+            self.assertContains(self.client.get("/"), where)
+        self.assertEqual(self.found(state="out"), [7])
+        sheet = CheckSheet.objects.get(piece=2)
+        self.client.post(f"/t/7/check/{sheet.pk}/decide/", {"what": "use", "words": "fits all the same"})
         self.assertEqual((self.found(state="released"), self.found(state="checked")), ([], [7]))
+        self.assertEqual(self.found(state="out"), [])
+        self.client.post("/t/7/set-up/", {"quantity": "12", "stage": "stock"})
+        self.assertEqual(self.found(state="checked"), [])
+        self.assertContains(self.client.get("/"), "2 to measure")
 
     def test_by_due_date_and_name(self):
         for number, day in ((8, "2026-12-01"), (7, "2026-11-30")):

@@ -6,7 +6,7 @@ from .edits import set_edge
 
 MITRE, BYPASS = "mitre", "bypass"
 CORNER_FIELDS = Group("corners", {
-    "style": Choice("where edges lean together", (MITRE, BYPASS), default=MITRE),
+    "style": Choice("where edges lean together", (MITRE, BYPASS), default=MITRE, tried=True),
     "gap": Length("gap", label="Gap at the corners", default=0.5, least=0)}, thing="corners")
 
 _OWN: dict[str, Field] = {

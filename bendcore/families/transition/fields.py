@@ -20,7 +20,7 @@ TOP = Group("top", _ENDS | {
 _OWN: dict[str, Field] = {
     "dims": dims("the ends are given"), "bottom": BOTTOM, "top": TOP,
     "height": Length("height", needed=True, over=0, grows=True),
-    "pieces": Count("pieces", label="In how many pieces, 1 or 2", low=1, high=2, default=1),
+    "pieces": Count("pieces", label="In how many pieces, 1 or 2", low=1, high=2, default=1, tried=True),
     "piece": Count("which piece", low=1, high=2, default=1, picked=True),
     "seam": Count("seam", label="Cut at corner, 1 to 4", low=1, high=4),
     "bottom_flange": _flange("flange at the bottom", "bottom"), "top_flange": _flange("flange at the top", "top"),

@@ -8,7 +8,7 @@ SIDES = ("front", "right", "back", "left")
 
 
 def _wall(side: str) -> Group:
-    lip = Group("lip", {"width": Size("width", label="Lip width", start=12, needed=True),
+    lip = Group("lip", {"width": Size("width", label="Lip width", start=12, needed=True, tried=True),
                         "direction": turned("in"), "angle": angle(rare=True),
                         "inside_radius": RADIUS}, extra=True)
     return Group(f"{side} wall", {"height": Size("height", needed=True), "angle": angle(), **LARGE,
@@ -16,15 +16,18 @@ def _wall(side: str) -> Group:
 
 
 TAB_FIELDS = Group("tab", {
-    "width": Length("width", label="Tab width, outside", start=15, needed=True, over=0, default=0, grows=True),
-    "side": Choice("tabs lie", ("inside", "outside"), default="inside"), "clearance": Length("clearance", least=0),
-    "ease": Length("ease", label="Eased in by", default=1.0, least=0),
+    "width": Length("width", label="Tab width, outside", start=15, needed=True, over=0, default=0, grows=True,
+                    tried=True),
+    "side": Choice("tabs lie", ("inside", "outside"), default="inside", tried=True),
+    "clearance": Length("clearance", least=0),
+    "ease": Length("ease", label="Eased in by", default=1.0, least=0, tried=True),
     "hole": Length("rivet holes", label="Rivet holes, 0 for none", default=0, least=0),
     "holes": Count("how many rivet holes", high=50, default=1)})
 CORNER_FIELDS = Group("corners", {
-    "style": Choice("style", ("open", "butt", "tab"), default="open", brings={"tab": ("tab",)}),
+    "style": Choice("style", ("open", "butt", "tab"), default="open", brings={"tab": ("tab",)}, tried=True),
     "gap": Length("gap", label="Gap at the corners", default=0, least=0),
-    "pair": Choice("covering pair", ("front", "left"), label="Pair that covers or has the tabs", default="front"),
+    "pair": Choice("covering pair", ("front", "left"), label="Pair that covers or has the tabs", default="front",
+                   tried=True),
     "tab": TAB_FIELDS}, thing="corners")
 CROSS_BREAKS = Group("cross-breaks", {
     "rise": Length("rise", start=3, label="Rise of the cross-breaks", needed=True, over=0)}, extra=True)

@@ -229,26 +229,45 @@ def record(request, number: int):
     following = f"{reverse('floor:bend', args=[number])}?piece={piece}&step={min(step + 1, len(steps))}"
     if key and StepRecord.objects.filter(key=key).exists():
         return redirect(following)  # it came before
+    undone = form.get("what") == "undone"
+    beside = _beside(form, revision, steps, step, run)
     try:
         why = shut(revision, steps[step - 1], request.user)
         if why:
             raise Refusal("shut", why)
-        angle = readings.angle(form.get("angle", ""), request.user.units)
-        leg = readings.length(form.get("leg", ""), request.user.units)
+        (angle_text, sure), (leg_text, leg_sure) = (readings.answered(form, name) for name in ("angle", "leg"))
+        angle = readings.angle(angle_text, request.user.units)
+        leg = readings.length(leg_text, request.user.units)
         depth = readings.length(form.get("depth", ""), request.user.units, "depth")
     except Refusal as refusal:
-        typed = {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
-        return bend_page(request, ticket, typed | {"field": refusal.path, "message": refusal.message}, piece, step)
-    legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps, step, run.ties)}
-    beside = legs.get(form.get("leg_name")) or next(iter(legs.values()), {"id": "", "size": None})
-    now, undone = run.now(piece, step), form.get("what") == "undone"
+        return bend_page(request, ticket, _typed(form) | {"field": refusal.path, "message": refusal.message}, piece,
+                         step)
+    asked = {} if undone else run.asked(piece, step, angle, (beside["id"], leg) if leg is not None else None)
+    open_ = [(name, doubt) for name, doubt in asked.items() if not (sure if name == "angle" else leg_sure)]
+    if open_:
+        name, doubt = open_[0]
+        asks = readings.Asked.of(name, doubt, "mm" if name == "leg" else "°", request.user.units)
+        return bend_page(request, ticket, _typed(form) | {"field": name, "message": asks.question, "asks": asks},
+                         piece, step)
+    now = run.now(piece, step)
     entry = StepRecord(step=step, what=StepRecord.What.UNDONE if undone else StepRecord.What.BENT, key=key, angle=angle,
                        depth=depth, leg=leg, leg_name=beside["id"] if leg is not None else "",
                        leg_wanted=beside["size"], jogged=form.get("jogged") == "on", further=now.degrees, back=now.back,
-                       by=request.user)
+                       sure=bool(asked), by=request.user)
     _keep(entry, revision, piece)
     return redirect(following if not undone and piece != TRIAL else
                     f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
+
+
+def _typed(form) -> dict:
+    """What was typed on a run card, for the page that asks for it again."""
+    return {name: form.get(name, "")[:40] for name in ("angle", "leg", "depth")}
+
+
+def _beside(form, revision, steps, step: int, run: Progress) -> dict:
+    """The leg that a reading is of, its name and size; the first that can be measured where none is chosen."""
+    legs = {item["id"]: item for item in _legs_beside(revision.figures.part, steps, step, run.ties)}
+    return legs.get(form.get("leg_name")) or next(iter(legs.values()), {"id": "", "size": None})
 
 
 def _by_card(request, ticket, run, key):
@@ -297,6 +316,7 @@ def log(request, number: int):
                                 piece=piece if what == LogEntry.What.SCRAPPED else None,
                                 step=step if what in (LogEntry.What.MUTED, LogEntry.What.RESTORED) else None)
     if what == LogEntry.What.SCRAPPED:
+        revision.count_checked()
         return redirect("floor:bend", number=number)
     return redirect(f"{reverse('floor:bend', args=[number])}?piece={piece}&step={step}")
 

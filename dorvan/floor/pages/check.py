@@ -6,20 +6,21 @@ from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
 from bendcore.floor.causes import separating, told, ways_to_save
-from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Readings
+from bendcore.floor.diagnosis import END, OTHER
 from bendcore.floor.drifting import drift_of
-from bendcore.quality.checksheet import TRIED, CheckRow
+from bendcore.floor.reach import nonsense_k
+from bendcore.floor.slips import Doubt, doubt, usual
+from bendcore.quality.checksheet import TRIED, CheckRow, Dimension
+from bendcore.quality.spreads import K
 from dorvan.drawings.charts import drift
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 
 from .. import readings
-from ..models import CheckSheet, Decision
+from ..models import CheckSheet, Decision, standing
 from ..readings import within
-from ..run import Progress, diagnosis_of, ties_of
+from ..run import LATEST, PLACES, Progress, diagnosis_of, readings_of, ties_of
 
-PLACES = {"mm": (END, OTHER), "°": (MIDDLE, END, OTHER), TRIED: (END,)}
-"""Where along the bend a dimension is read, first the reading that is always asked for."""
 ELSEWHERE = {OTHER: "other end", END: "one end"}
 TRY_WORDS = (("", ""), ("yes", "✓ yes"), ("no", "■ no"))
 LEAST_K = 0.003
@@ -38,53 +39,55 @@ def field_of(name: str, place: int) -> str:
     return name if not place else f"{name}~{place}"
 
 
-def check_page(request, ticket, typed=None, errors=None, piece=None):
+def check_page(request, ticket, typed=None, errors=None, piece=None, asks=None):
     """The list of finished dimensions, to be filled in or as saved."""
     revision, typed, errors = ticket.revision, typed or {}, errors or {}
     figures = revision.figures if revision else ticket.figures
     piece = piece or within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
     along = diagnosis_of(revision).names if revision and revision.is_bent else ()
-    sheet = revision.sheets.filter(piece=piece).last() if revision else None
-    run = Progress(revision) if revision else None
+    stands = standing(revision) if revision else {}
+    sheet, run = stands.get(piece), Progress(revision) if revision else None
     context = {
         "ticket": ticket, "at": "rack", "stage": "check", "ruler": bench.ruler(ticket, "check"),
         "units": request.user.units, "revision": revision, "sheet": sheet, "piece": piece,
-        "rows": [_row(d, typed, errors, d.name in along) for d in figures.dimensions],
-        "blanks": _blanks(revision, typed, errors) if revision else [],
+        "rows": [_row(d, typed, errors, d.name in along, asks or {}) for d in figures.dimensions],
+        "blanks": _blanks(revision, typed, errors, asks or {}) if revision else [],
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures, "shaped": figures.part,
-        "part": figures.part, "body": "floor/_check.html", "sheets": revision.sheets.all() if revision else [],
-        "tries": TRY_WORDS,
+        "part": figures.part, "body": "floor/_check.html", "tries": TRY_WORDS,
+        "sheets": [(one, stands[one.piece] != one) for one in revision.sheets.all()] if revision else [],
         "due": run.due if run else [], "drifts": _drifts(revision) if revision else []}
     if sheet and not context["again"]:
         k = run.k_for_blank
-        context |= verdict_of(revision, sheet) | {"k": k if k and abs(k) >= LEAST_K else None}
+        k = k if k and abs(k) >= LEAST_K else None
+        nonsense = nonsense_k(figures.part, k) if k else None
+        context |= verdict_of(revision, sheet) | {"k": None if nonsense else k, "nonsense": nonsense}
     return render(request, "tickets/ticket.html", context, status=422 if errors else 200)
 
 
-def _row(dimension, typed, errors, along) -> dict:
+def _row(dimension, typed, errors, along, asks) -> dict:
     places = PLACES[dimension.unit] if along else (END,)
     return {"dimension": dimension, "places": [
-        {"field": name, "typed": typed.get(name, ""), "error": errors.get(name), "first": not n,
+        {"field": name, "typed": typed.get(name, ""), "error": errors.get(name), "asks": asks.get(name),
+         "first": not n,
          "words": ELSEWHERE.get(place, "") if n else ""}
         for n, place in enumerate(places) for name in (field_of(dimension.name, n),)]}
 
 
-def _blanks(revision, typed, errors) -> list[dict]:
+def _blanks(revision, typed, errors, asks) -> list[dict]:
     """The blank along each row of bends that runs from edge to edge."""
     found = []
     for row in ties_of(revision).rows if revision.is_bent else ():
         if all(row.legs):
             name = f"blank~{row.legs[0]}"
             found.append({"field": name, "long": row.long, "legs": (row.legs[0], row.legs[-1]),
-                          "typed": typed.get(name, ""), "error": errors.get(name)})
+                          "typed": typed.get(name, ""), "error": errors.get(name), "asks": asks.get(name)})
     return found
 
 
 def _drifts(revision) -> list[dict]:
     """Of each dimension measured on several pieces how it went; first those that wander off."""
     found: dict[str, list] = {}
-    newest = {sheet.piece: sheet for sheet in revision.sheets.all()}
-    for piece, sheet in sorted(newest.items()):
+    for piece, sheet in sorted(standing(revision).items()):
         for row in sheet.measured:
             if row.dimension.unit != TRIED:
                 found.setdefault(row.dimension.name, []).append((piece, row))
@@ -105,17 +108,13 @@ def verdict_of(revision, sheet) -> dict:
              "photographs": sheet.photographs.values_list("pk", flat=True)}
     if not revision.is_bent:
         return after | {"causes": []}
-    diagnosis, off = diagnosis_of(revision), {}
+    diagnosis = diagnosis_of(revision)
     ties = diagnosis.ties
-    for row in sheet.measured:
-        if row.dimension.name in ties.dimensions:
-            for place, size in zip(PLACES[row.dimension.unit], (row.measured, *row.others), strict=False):
-                off[row.dimension.name, place] = size - row.dimension.nominal
-    drawn = {row.legs[0]: row.long for row in ties.rows}
-    verdict = diagnosis.of(Readings(off, {name: long - drawn[name] for name, long in sheet.blank.items()
-                                           if name in drawn}))
+    verdict = diagnosis.of(readings_of(sheet, ties))
     return after | {"closing": ties.closes_on, "verdict": verdict,
                     "causes": [told(cause, ties) for cause in verdict.causes],
+                    "besides": told(verdict.besides, ties) if verdict.besides else None,
+                    "allowance": any(cause.kind == K for cause in verdict.causes),
                     "separate": separating(verdict.separate, ties) if verdict.separate else "",
                     "save": _saved(sheet, revision.figures.part, diagnosis.names)}
 
@@ -133,12 +132,14 @@ def _saved(sheet, part, names) -> list[dict]:
 def save_check(request, number: int):
     """Save a check sheet: every row that was measured, with its verdict."""
     ticket, revision = released_or_404(number)
-    typed, errors, rows = {}, {}, []
+    typed, errors, rows, sure = {}, {}, [], []
 
     def read(field, unit):
-        text = typed[field] = request.POST.get(field, "")[:60].strip()
+        typed[field], again = readings.answered(request.POST, field)
+        if again:
+            sure.append(field)
         try:
-            return READ[unit](text, request.user.units, field)
+            return READ[unit](typed[field], request.user.units, field)
         except Refusal as refusal:
             errors[field] = refusal.message
             return None
@@ -151,13 +152,53 @@ def save_check(request, number: int):
         elif first is not None:
             if len(others) > 1 and others[0] is None and others[1] is not None:
                 errors[field_of(d.name, 1)] = "is measured at one end first"
-            rows.append(CheckRow(d, first, tuple(value for value in others if value is not None)).written())
-    blank = {row["field"].removeprefix("blank~"): read(row["field"], "mm") for row in _blanks(revision, {}, {})}
+            rows.append(CheckRow(d, first, tuple(value for value in others if value is not None)))
+    blank = {row["field"].removeprefix("blank~"): read(row["field"], "mm") for row in _blanks(revision, {}, {}, {})}
     if not rows and not errors:
         errors["form"] = "Measure at least one dimension before saving."
-    if errors:
-        return check_page(request, ticket, typed, errors)
     piece = within(request.POST.get("piece"), 1, 1, ticket.quantity)
-    CheckSheet.objects.create(revision=revision, piece=piece, rows=rows, by=request.user,
-                              blank={name: long for name, long in blank.items() if long is not None})
+    asks = {} if errors else _asked(revision, piece, rows, blank, request.user.units)
+    open_ = {field: one for field, one in asks.items() if field not in sure}
+    if errors or open_:
+        return check_page(request, ticket, typed, errors | {field: one.question for field, one in open_.items()},
+                          piece, open_)
+    CheckSheet.objects.create(revision=revision, piece=piece, rows=[row.written() for row in rows], by=request.user,
+                              blank={name: long for name, long in blank.items() if long is not None},
+                              sure=sorted({field.partition("~")[0] for field in asks}))
+    revision.count_checked()
     return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")
+
+
+def _asked(revision, piece: int, rows: list[CheckRow], blank: dict, units) -> dict[str, readings.Asked]:
+    """By field what is to be asked before a sheet is kept."""
+    doubts = checked_doubts(revision, piece, rows, blank)
+    unit = {row.dimension.name: row.dimension.unit for row in rows}
+    return {field: readings.Asked.of(field, one, unit.get(field.partition("~")[0], "mm"), units)
+            for field, one in doubts.items()}
+
+
+def checked_doubts(revision, piece: int, rows: list[CheckRow], blank: dict) -> dict[str, Doubt]:
+    """By field what stands out among the readings of a finished piece."""
+    run = Progress(revision)
+    bent = revision.is_bent
+    settings, known = (run.settings_of(piece), run.known(LATEST, 1)) if bent else (None, None)
+    legs, found = [row.dimension for row in rows if row.dimension.unit == "mm"], {}
+    for row in rows:
+        one = row.dimension
+        if one.unit == TRIED:
+            continue
+        tied = bent and one.name in run.ties.dimensions
+        believed = known.believed(run.ties, one.name) if tied else usual(one)
+        expected = known.expected(run.ties, one.name, settings) if tied else 0.0
+        for place, size in enumerate((row.measured, *row.others)):
+            asks = doubt(one, size, max(believed, one.tolerance), expected, legs, revision.figures.part.stock.thickness)
+            if asks:
+                found[field_of(one.name, place)] = asks
+    for row in run.ties.rows if bent else ():
+        size = blank.get(row.legs[0])
+        if size is not None:
+            one = Dimension(f"blank~{row.legs[0]}", "The blank", row.long, 0.0)
+            asks = doubt(one, size, usual(one))
+            if asks:
+                found[one.name] = asks
+    return found

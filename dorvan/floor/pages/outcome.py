@@ -6,6 +6,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
+from bendcore.floor.reach import nonsense_k
+from bendcore.schools.school import corrected
 from dorvan import fields, pictures
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.tickets.retry import retried
@@ -38,6 +40,7 @@ def decide(request, number: int, pk: int):
     except Refusal as refusal:
         return check_page(request, ticket, {"words": words}, {refusal.path: refusal.message}, sheet.piece)
     Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
+    sheet.revision.count_checked()
     return _back(ticket, sheet)
 
 
@@ -64,16 +67,19 @@ def photograph(request, number: int, pk: int):
 @require_POST
 @retried
 def take_k(request, number: int):
-    """The K that brings the closing legs right, taken into the part as it stands; the revision keeps its own."""
+    """What brings the closing legs right, added to the K of every bend as it was released, into the part as it
+    stands; taken twice it is the same. The revision keeps its own."""
     ticket, revision = released_or_404(number)
     more = Progress(revision).k_for_blank
     if more is None or abs(more) < LEAST_K:
         raise Http404
-    bends = [bend.figures.k for bend in revision.figures.part.sheet.bends if not bend.is_hem]
-    k = round(sum(bends) / len(bends) + more, 4)
-    part = ticket.part | {"allowance": {"method": "k_factor", "k": k}}
     try:
-        ticket.change(part, f"K {k:g} by pieces checked", request.user, follows_shop=False)
+        nonsense = nonsense_k(revision.figures.part, more)
+        if nonsense:
+            raise Refusal("k", nonsense)
+        block = corrected(revision.part["allowance"], more)
+        ticket.change(ticket.part | {"allowance": block}, f"K {more:+.3f} by pieces checked", request.user,
+                      follows_shop=False)
     except Refusal as refusal:
-        return check_page(request, ticket, {}, {"k": f"K of {k:g}: {refusal.message}."})
+        return check_page(request, ticket, {}, {"k": refusal.message})
     return redirect("tickets:stage", number=number, stage="stock")

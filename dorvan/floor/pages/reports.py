@@ -11,6 +11,7 @@ from dorvan.spreadsheet import plain, table
 from dorvan.tickets.pages.lookup import released_or_404
 
 from ..history import events, times
+from ..models import standing
 from .check import verdict_of
 
 
@@ -18,7 +19,7 @@ from .check import verdict_of
 def report_pdf(request, number: int):
     """The same printed, a page for each sheet, with what it came from and what was decided."""
     ticket, revision = released_or_404(number)
-    pieces = []
+    pieces, stands = [], standing(revision)
     for sheet in revision.sheets.select_related("by"):
         lines = [f"Measured by {sheet.by.username}, {sheet.at:%d %b %Y %H:%M}."]
         told = verdict_of(revision, sheet)
@@ -28,6 +29,8 @@ def report_pdf(request, number: int):
             lines.append(f"Decided by {told['decision'].by.username}: {told['decision'].get_what_display()}, because "
                          f"{told['decision'].words}.")
         title = f"Piece {sheet.piece} of {ticket.quantity}, {'good' if sheet.good else 'out of tolerance'}"
+        if stands[sheet.piece] != sheet:
+            title += " (measured again: a later sheet stands)"
         pieces.append(Checked(title, sheet.measured, lines))
     return HttpResponse(printed(f"{ticket.tag} {ticket.name}, revision {revision.letter}", pieces, request.user.units),
                         content_type="application/pdf", headers={
@@ -40,13 +43,15 @@ def report(request, number: int):
     ticket, revision = released_or_404(number)
     answer, rows = table(f"{ticket.tag}-{revision.letter}-checks")
     rows.writerow(["piece", "dimension", "unit", "nominal", "tolerance", "measured", "elsewhere", "verdict", "by",
-                   "at"])
+                   "at", "stands"])
+    stands = standing(revision)
     for sheet in revision.sheets.select_related("by"):
         for row in sheet.measured:
             d = row.dimension
             sizes = [f"{size:.3f}" for size in (d.nominal, d.tolerance, row.measured, *row.others)]
             rows.writerow([sheet.piece, d.title, d.unit, *sizes[:3], " ".join(sizes[3:]), row.verdict,
-                           sheet.by.username, sheet.at.isoformat(timespec="minutes")])
+                           sheet.by.username, sheet.at.isoformat(timespec="minutes"),
+                           "yes" if stands[sheet.piece] == sheet else "no"])
     return answer
 
 

@@ -7,6 +7,7 @@ are joined here, so that the core reads one complete file and a release freezes 
 
 from bendcore.bending.radius import predict_air, tool_name
 from bendcore.part import Part
+from bendcore.part_file import FINISHES, START
 from dorvan.stockroom.models import MaterialValue
 
 
@@ -16,6 +17,9 @@ def joined(ticket) -> dict:
     values = MaterialValue.of(part["stock"]["material"])
     if values:
         part["stock"]["values"] = values | part["stock"].get("values", {})
+    part["stock"].setdefault("springback", START)
+    if ticket.lot and ticket.lot.surface in FINISHES:
+        part["stock"].setdefault("finish", str(ticket.lot.surface))
     die, punch = chosen(ticket)
     if die:
         part.pop("nose", None)

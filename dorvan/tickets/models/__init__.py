@@ -1,6 +1,7 @@
 """What a shop keeps of a ticket: itself, its changes, what was released, and what lies beside it."""
 
 from .bought import BoughtIn
+from .cut import BlankCut
 from .gate import Asks, Hold, MockUp, Opened
 from .history import CHOICES, Edit, write
 from .kept import KeptOrder
@@ -8,5 +9,5 @@ from .photograph import Photograph
 from .revision import Override, Revision, asked_of
 from .ticket import STAGES, Moved, Ticket, number_in, tag_of
 
-__all__ = ["CHOICES", "STAGES", "Asks", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved", "Opened",
-           "Override", "Photograph", "Revision", "Ticket", "asked_of", "number_in", "tag_of", "write"]
+__all__ = ["CHOICES", "STAGES", "Asks", "BlankCut", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved",
+           "Opened", "Override", "Photograph", "Revision", "Ticket", "asked_of", "number_in", "tag_of", "write"]

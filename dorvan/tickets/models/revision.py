@@ -1,17 +1,35 @@
 """What was released, and the stops that a lead let pass."""
 
+from dataclasses import dataclass
 from functools import cached_property
 
 from django.conf import settings
 from django.db import models
 
 from bendcore.order.plan import Plan
+from bendcore.quality.checklist import to_check
 
 from ..results import derived
 
 
+@dataclass(frozen=True)
+class Tally:
+    """Pieces that are to be checked: ``good`` by measure or decision, ``out`` with nothing decided yet, ``open`` not
+    measured."""
+
+    good: int
+    out: int
+    open: int
+
+    @property
+    def is_done(self) -> bool:
+        """Whether each is measured and good, or decided."""
+        return not self.out and not self.open
+
+
 class Revision(models.Model):
-    """What was released: part, brake and order as they stood. Never changed."""
+    """What was released: part, brake and order as they stood. Never changed; how its pieces were ``checked`` is kept
+    beside it."""
 
     ticket = models.ForeignKey("tickets.Ticket", models.PROTECT, related_name="revisions")
     letter = models.CharField(max_length=3)
@@ -23,6 +41,7 @@ class Revision(models.Model):
     choices = models.JSONField(default=dict, help_text="Tools and order asked for: punch, die, bend_order")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    checked = models.JSONField(null=True, help_text="How many pieces are good, out and open, as the floor keeps it.")
 
     class Meta:
         ordering = ["id"]
@@ -47,6 +66,24 @@ class Revision(models.Model):
         """The order that was released."""
         return Plan.read(self.order).with_faces(lambda: self.figures.part.strip)
 
+    def count_checked(self) -> None:
+        """Keep how its pieces stand after they were checked: of each the newest sheet, and what was decided on it."""
+        sheets = {sheet.piece: sheet for sheet in self.sheets.prefetch_related("decisions")}
+        if not sheets:
+            return
+        scrapped = set(self.log.filter(what="scrapped").values_list("piece", flat=True))
+        count = self.ticket.quantity + len(scrapped)
+        pieces = to_check([n for n in range(1, count + 1) if n not in scrapped])
+        stands = [sheet.good or bool(sheet.decisions.all()) for piece, sheet in sheets.items() if piece not in scrapped]
+        self.checked = {"good": sum(stands), "out": len(stands) - sum(stands),
+                        "open": sum(piece not in sheets for piece in pieces)}
+        self.save(update_fields=["checked"])
+
+    @property
+    def tally(self) -> Tally | None:
+        """How its pieces were checked; None while none is."""
+        return Tally(**self.checked) if self.checked else None
+
     @property
     def is_bent(self) -> bool:
         """Whether it is bent in steps, not made by its card."""
@@ -61,8 +98,14 @@ class Revision(models.Model):
     def is_current(self) -> bool:
         """Whether part, allowance, brake, tools and order of the ticket are what was released."""
         ticket = self.ticket
-        return (self.part == ticket.joined and {"important": []} | self.choices == asked_of(ticket)
+        return (_as_drawn(self.part) == _as_drawn(ticket.joined)
+                and {"important": []} | self.choices == asked_of(ticket)
                 and self.brake_files == ticket.brake_files)
+
+
+def _as_drawn(part: dict) -> dict:
+    """The part without what its sheet is coated with: another coat is no other part."""
+    return part | {"stock": {key: value for key, value in part["stock"].items() if key != "finish"}}
 
 
 RELEASED = ("punch", "die", "bend_order", "important")

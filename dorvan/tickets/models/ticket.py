@@ -274,7 +274,8 @@ class Ticket(models.Model):
         if self.kind in BY_CARD:  # no tool, no allowance, no order: the making card
             return dict.fromkeys(STAGES, True) | {
                 "layout": self.seen_layout, "set-up": bool(revision and revision.is_current),
-                "bend": bool(revision and revision.runs.all()), "check": bool(revision and revision.sheets.all())}
+                "bend": bool(revision and revision.runs.all()),
+                "check": bool(revision and revision.tally and revision.tally.is_done)}
         return {
             "shape": bends or self.kind != "profile", "stock": bends and bool(tool or revision),
             "proof": self.allowance_is_known or bool(revision),
@@ -282,7 +283,7 @@ class Ticket(models.Model):
             "order": self.order_is_known or bool(revision and revision.is_current),
             "set-up": bool(revision and revision.is_current),
             "bend": bool(revision and revision.runs.all()),
-            "check": bool(revision and revision.sheets.all()),
+            "check": bool(revision and revision.tally and revision.tally.is_done),
         }
 
     def change(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> None:

@@ -171,6 +171,8 @@ def set_up(request, number: int):
             ticket.keep("due")
         part, choices = _chosen(ticket, form)
         ticket.change(part, changes.in_words(field), request.user, **choices)
+        if "quantity" in choices and ticket.revision:
+            ticket.revision.count_checked()
 
     return guarded(request, ticket, name, field, act)
 

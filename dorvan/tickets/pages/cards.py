@@ -68,7 +68,8 @@ def card_shown(ticket: Ticket, asks: dict | None = None) -> dict:
         following = next((s for s in STAGES if not reached[s]), None)
         found |= {"reached": [(s, reached[s]) for s in STAGES], "next": NEXT.get(following, "Checked"),
                   "held": [HELD[point.name] for point in points(ticket, kept, asks) if point.is_open],
-                  "stage": following or "check", "no_order": ticket.order_is_missing,
+                  "stage": following or "check", "tally": ticket.revision and ticket.revision.tally,
+                  "no_order": ticket.order_is_missing,
                   "stopped": next((f"{WHY.get(code, code)} ({where})" for code, where, message in kept["stops"]
                                    if not ticket.override_for(code, where, message)), "")}
     return found

@@ -218,6 +218,13 @@ def _on(ticket, brake) -> dict:
     return row
 
 
+KINDS = {"other-brake": "other brakes", "other-fingers": "another finger", "shorter-leg": "shorter legs",
+         "longer-leg": "longer legs", "lower-wall": "lower walls", "wider-base": "a wider base", "turn": "lips turned",
+         "other-field": "other ways of making corners and edges", "narrower-v": "a narrower V",
+         "open-angle": "an angle left open", "crease-and-return": "creases closed by hand", "split": "two pieces"}
+"""Kinds of ways out as people say them."""
+
+
 @require_GET
 def remedies(request, number: int):
     """Ways out, each simulated; asked for because it takes a few seconds."""
@@ -237,14 +244,16 @@ def remedies(request, number: int):
                 for one in (found.remedies if found else ())]
     return render(request, "tickets/_remedies.html", {
         "remedies": remedies, "ticket": ticket, "working": working, "refused": refused, "part": ticket.figures.part,
-        "together": found.together if found else ()})
+        "together": found.together if found else (),
+        "unfinished": [KINDS.get(kind, kind) for kind in found.unfinished] if found else []})
 
 
 def _sizes_to_take(ticket, remedy) -> list[tuple[str, str]]:
     """(field below the shape, value) of a way out that is other sizes of the part."""
     legs = {leg.id: i for i, leg in enumerate(ticket.figures.part.shape.legs)}
-    rows = [*remedy.sizes, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs if name in legs)]
-    return [(field, f"{mm:.6g} mm") for field, mm in rows if field != FINGER]
+    rows = [*remedy.sizes, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs if name in legs), *remedy.fields]
+    return [(field, f"{value:.6g} mm" if isinstance(value, float) else str(value)) for field, value in rows
+            if field != FINGER]
 
 
 @require_GET

@@ -4,8 +4,8 @@ from bendcore.quality.comparison import compare
 from bendcore.quality.ledger import learn
 from bendcore.units import writer
 from dorvan.drawings.charts import school_bars
-from dorvan.ledger.models import Chart, Pair, Rules
-from dorvan.ledger.schools import ledger_school, own_schools
+from dorvan.ledger.models import Chart, Pair
+from dorvan.ledger.schools import ledger_school, own_schools, standing_here
 
 from ..file import changes
 from ..models import Ticket
@@ -23,7 +23,7 @@ def proof(ticket: Ticket, units: str) -> dict:
         method = next((value for value, title in charts if part.school.source.endswith(title[7:])), method)
     return {"compared": compared, "sentence": compared.sentence(writer(units)), "tool": tool, "pair": pair,
             "learnt": learn([s.core for s in pair.kept]) if pair and pair.kept else None,
-            "adopted": pair.adopted if pair else None, "enough": Rules.now().enough,
+            "adopted": pair.adopted if pair else None, "standing": standing_here(pair, ticket.follows_shop),
             "methods": [("shop", "Ledger, or the shop's default"), *changes.METHODS, *charts], "method": method,
             "k": ticket.part["allowance"].get("k"), "group": ticket.part["allowance"].get("group"),
             "proofs": ticket.proofs.all(), "bars": school_bars(compared)}

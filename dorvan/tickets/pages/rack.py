@@ -19,11 +19,13 @@ from .cards import card_shown, keep_card
 from .lookup import ticket_or_404
 
 ON_A_PAGE = 24
+CHECKED = Q(revisions__checked__open=0, revisions__checked__out=0)
 STATES = {
     "": ("All on the rack", Q(archived=False)),
     "open": ("Not released", Q(archived=False, revisions=None)),
-    "released": ("Released, not checked", Q(archived=False, revisions__isnull=False, revisions__sheets=None)),
-    "checked": ("Checked", Q(archived=False, revisions__sheets__isnull=False)),
+    "released": ("Released, not checked", Q(archived=False, revisions__isnull=False) & ~CHECKED),
+    "checked": ("Checked", Q(archived=False) & CHECKED),
+    "out": ("With a piece out of tolerance", Q(archived=False, revisions__checked__out__gt=0)),
     "stopped": ("With a stop", Q(archived=False, card__stops__0__isnull=False)),
     "archived": ("Archived", Q(archived=True)),
 }
@@ -74,7 +76,7 @@ def rack(request):
     that changed since fetches itself."""
     asked = Asked.of(request.GET)
     tickets = asked.tickets().select_related("brake", "lead", "nose", "shim", "slip", "supplier").prefetch_related(
-        "revisions__sheets", "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in",
+        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in",
         "lead__bought_in")
     page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     asks = Asks.now()

@@ -1,6 +1,6 @@
 """Stock: metal, thickness, tools, and what each die makes of it."""
 
-from bendcore.bending.springback import opening
+from bendcore.bending.springback import opening, start_springback
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.sizes import shown
 from bendcore.stock import gauges
@@ -23,6 +23,7 @@ def stock(ticket: Ticket, units: str) -> dict:
             "thickness_value": shown(data["stock"]["thickness"], t, units, data["units"]),
             "radius_value": shown(data.get("inside_radius"), part.inside_radius or 0.0, units, data["units"]),
             "by_tool": "inside_radius" not in data, "predicted": part.predicted,
+            "springback_start": start_springback(part.inside_radius, t, alloy),
             "opens": opening(part.inside_radius or t, 90, t, alloy),
             "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
                        ("diagonal", "at 45°")],

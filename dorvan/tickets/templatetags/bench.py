@@ -37,6 +37,16 @@ def _told(context, error) -> dict:
     return {"error": error, "units": context["user"].units}
 
 
+@register.simple_tag
+def undo_words(ticket) -> str:
+    """What undo takes back: the last change, and the pieces that are drawn anew with it."""
+    edit = ticket.edits.filter(place=ticket.place).first() if ticket.can_undo else None
+    if edit is None:
+        return ""
+    followers = [piece.tag for piece in ticket.pieces.all() if piece.role] if not ticket.lead_id else []
+    return edit.note + (f", also in {', '.join(followers)}" if followers else "")
+
+
 @register.simple_tag(takes_context=True)
 def field(context, name, label, value, unit="", full_name=""):
     """An input of one field of the part, sent when it is changed; the error stands under it. ``full_name``

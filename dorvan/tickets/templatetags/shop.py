@@ -5,6 +5,7 @@ from django import template
 from django.template.defaultfilters import floatformat
 from django.utils.html import format_html
 
+from bendcore.errors import Refusal
 from bendcore.order.gauge import EDGE
 from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
@@ -12,6 +13,8 @@ from bendcore.said import in_units
 from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
+
+from ..models.cut import blank_of
 
 register = template.Library()
 INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2)}
@@ -45,6 +48,24 @@ def reading(one, value, units):
     if one.unit == TRIED:
         return "yes" if value else "no"
     return angle(value, units) if one.unit == "°" else size(value, units)
+
+
+@register.simple_tag
+def blanks_cut(ticket):
+    """Blanks of a ticket that are cut: ``open`` where it is another part by now and nothing was decided, else
+    ``kept``."""
+    rows = list(ticket.blanks_cut.select_related("by", "decided_by"))
+    try:
+        now = blank_of(ticket) if rows else ""
+    except Refusal:  # as it stands there is no blank: its own page says why
+        now = ""
+    return {"open": [row for row in rows if row.is_open(now)], "kept": [row for row in rows if not row.is_open(now)]}
+
+
+@register.filter
+def unit_of(one, units):
+    """The unit that a reading of a dimension is typed in."""
+    return units.degrees if one.unit == "°" else units
 
 
 @register.simple_tag

@@ -152,3 +152,4 @@ class Command(BaseCommand):
                      for d, error in zip(revision.figures.dimensions, row["errors"], strict=False)]
             rows = [CheckRow(d, sizes[0], tuple(sizes[1:])).written() for d, sizes in found]
             CheckSheet.objects.create(revision=revision, piece=1, rows=rows, by=people["ines"])
+            revision.count_checked()

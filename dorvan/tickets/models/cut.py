@@ -1,0 +1,49 @@
+"""Blanks of a ticket that are cut: on which sheet and when, and what happens to them when the part becomes another."""
+
+from django.conf import settings
+from django.db import models
+
+from ..results import derived
+
+FINE = 2
+"""Blanks alike to so many decimals of a millimetre are the same."""
+
+
+def blank_key(outline, holes) -> str:
+    """What a blank is: its outline and what is cut out of it, by their corners in mm."""
+    return derived.digest([[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in (outline, *holes)])[:32]
+
+
+def blank_of(ticket) -> str:
+    """The blank of a ticket as it stands, by what it is."""
+    flat = ticket.figures.part.flat
+    return blank_key(flat.outline, [hole.outline() for hole in flat.holes])
+
+
+class BlankCut(models.Model):
+    """So many blanks of a ticket were cut from a sheet, as the part then was (``blank``). ``fate`` says what happens to
+    them once it is another, for the blank that it was ``decided_for``."""
+
+    class Fate(models.TextChoices):
+        USE = "use", "use them as they are"
+        SCRAP = "scrap", "scrap them, cut anew"
+
+    ticket = models.ForeignKey("tickets.Ticket", models.CASCADE, related_name="blanks_cut")
+    plan = models.CharField(max_length=12)
+    sheet = models.PositiveIntegerField(help_text="From 1.")
+    lot = models.CharField(max_length=20)
+    count = models.PositiveIntegerField()
+    blank = models.CharField(max_length=32)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    fate = models.CharField(max_length=8, choices=Fate.choices, blank=True)
+    decided_for = models.CharField(max_length=32, blank=True)
+    decided_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="+")
+    decided_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def is_open(self, now: str) -> bool:
+        """Whether the part is another by ``now``, and nobody said what happens to these."""
+        return self.blank not in ("", now) and self.decided_for != now

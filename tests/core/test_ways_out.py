@@ -1,0 +1,93 @@
+"""Ways out: fields otherwise, short walls, what is not known in the time; each refolded and ordered anew."""
+
+import copy
+
+from django.test import SimpleTestCase
+
+from bendcore.order.patience import ENDLESS, Counted, Patience
+from bendcore.order.planning import plan_order
+from bendcore.order.remedies import find_remedies
+from bendcore.order.trying import Spent, Tried, run_of
+from bendcore.order.variants import in_twos, variants
+from bendcore.part import read_part
+from tests.core.samples import brake, press, tray_file
+
+
+def hemmed_tray(pair="front"):
+    """12 × 8 × 3 in of 22 ga with hems and tabs on its long walls."""
+    hem = {"hem": {"length": "3/8 in", "gap": 0, "direction": "in"}}
+    data = tray_file("12 in", "8 in", {side: {"height": "3 in"} | (hem if side in ("front", "back") else {})
+                                       for side in ("left", "right", "front", "back")}, radius=1)
+    data["stock"]["thickness"] = "22 ga"
+    data["shape"]["corners"] = {"style": "tab", "gap": "1/64 in", "pair": pair, "tab": {"width": "1/2 in"}}
+    return data
+
+
+def set_at(shape, path, value):
+    *way, last = path.replace("[", ".").replace("]", "").split(".")
+    for key in way:
+        shape = shape[int(key)] if key.isdigit() else shape[key]
+    shape[int(last) if last.isdigit() else last] = value
+
+
+class WaysOut(SimpleTestCase):
+    def test_fields_a_family_says_may_be_tried_are_and_the_pair_the_other_way_frees_a_hemmed_tray(self):
+        data, finger = hemmed_tray(), brake("finger-1270")
+        said = [str(variant.said) for variant in variants(data)]
+        self.assertTrue(any("pair" in words and "left instead of front" in words for words in said), said)
+        self.assertTrue(any("eased" in words.lower() or "ease" in words for words in said), said)
+        blocked = plan_order(read_part(data), finger)
+        self.assertFalse(blocked.feasible)
+        found = find_remedies(data, finger, finger, blocked, patience=Counted(1500, ENDLESS))
+        ways = [remedy for remedy in found.remedies if remedy.kind == "other-field"]
+        self.assertIn((("corners.pair", "left"),), [remedy.fields for remedy in ways])
+        for remedy in ways[:2]:
+            trial = copy.deepcopy(data)
+            for path, value in remedy.fields:
+                set_at(trial["shape"], path, value)
+            self.assertTrue(plan_order(read_part(trial), finger).feasible, remedy)
+
+    def test_two_fields_are_tried_together_and_never_one_twice(self):
+        single = variants(hemmed_tray())
+        for variant in in_twos(single):
+            self.assertEqual(len({path for path, _ in variant.changes}), 2)
+            read = variant.of(hemmed_tray())
+            self.assertNotEqual(read["shape"], hemmed_tray()["shape"])
+
+    def test_four_short_walls_are_made_longer_or_put_on_a_narrower_v(self):
+        data = tray_file(120, 90, {side: {"height": 5} for side in ("left", "right", "front", "back")})
+        eight = press(["Straight 85"], ["V 8"])
+        blocked = plan_order(read_part(data), eight)
+        self.assertIn("short-leg", {why.code for why in blocked.reasons})
+        found = {remedy.kind: remedy for remedy in find_remedies(data, eight, eight, blocked,
+                                                                 others=[brake("bench-bars")]).remedies}
+        self.assertLessEqual({"narrower-v", "longer-leg"}, set(found))
+        longer = copy.deepcopy(data)
+        for path, mm in found["longer-leg"].sizes:
+            set_at(longer["shape"], path, mm)
+        self.assertTrue(plan_order(read_part(longer), eight).feasible)
+        self.assertEqual(len(found["longer-leg"].sizes), 4)
+
+    def test_what_nobody_had_the_time_to_see_is_no_no(self):
+        data, eight = tray_file(120, 90), press(["Straight 85"], ["V 8"])
+        with self.assertRaises(Spent):
+            Tried(data, [eight], Patience(-1)).works({})
+        blocked = plan_order(read_part(data), eight)
+        cut = find_remedies(data, eight, eight, blocked, patience=Patience(-1))
+        self.assertTrue(cut.unfinished)
+        self.assertFalse(set(cut.tried) & set(cut.unfinished))
+        self.assertTrue(all(remedy.cost is None or remedy.cost > 0 for remedy in cut.remedies))
+
+    def test_a_range_says_no_more_than_was_tried(self):
+        low, most = run_of(lambda size: 20 <= size <= 27.5, 40.0, 0.0)
+        self.assertEqual((low, most), (24.0, 27.5))
+        self.assertEqual(run_of(lambda size: size <= 27.5, 40.0, 0.0), (8.0, 27.5))
+        self.assertIsNone(run_of(lambda size: size > 39, 40.0, 0.0))
+
+    def test_the_same_steps_give_the_same_answer_whatever_the_clock(self):
+        data, finger = tray_file(120, 90, {side: {"height": 60} for side in ("left", "front", "right")}), brake(
+            "finger-1270")
+        blocked = plan_order(read_part(data), finger)
+        once, again = (find_remedies(data, finger, finger, blocked, patience=patience).written("mm")["remedies"]
+                       for patience in (ENDLESS, Patience(10_000)))
+        self.assertEqual(once, again)
