@@ -34,8 +34,9 @@ def longer_legs(tried: Tried) -> Iterator[Remedy]:
     shape, found = tried.part.shape, False
     free = [leg for leg in shape.legs if None in leg.ends and _path(tried.data["shape"], leg.id) is not None]
     least = min((leg.flat for leg in free), default=0.0)
-    for group in [*([leg] for leg in free), [leg for leg in free if leg.flat <= 2 * least]]:
-        if len(group) > 1 and found or not group:
+    alike = [leg for leg in free if leg.flat <= 2 * least]
+    for group in [*([leg] for leg in free), *([alike] if len(alike) > 1 else [])]:
+        if len(group) > 1 and found:
             break
         sizes = {_path(tried.data["shape"], leg.id): leg.size for leg in group}
         more = tried.least(sizes, MORE)

@@ -16,6 +16,8 @@ from .search import find
 from .walk import can_be_bent
 
 LEG_STEPS = 5
+SHARES = (1 / 16, 1 / 8, 1 / 4, 1 / 2, 1)
+"""A size is made larger by such shares of the most, one after the other."""
 FINENESS = 0.5
 """A size is given to the next half millimetre on the side that works."""
 
@@ -56,8 +58,12 @@ class Tried:
         def works(extra):
             return self.works({path: mm + extra for path, mm in sizes.items()})
 
-        low, high = 0.0, more
-        if not works(high):
+        low = high = 0.0
+        for share in SHARES:  # much longer may meet something else
+            low, high = high, more * share
+            if works(high):
+                break
+        else:
             return None
         while high - low > FINENESS:
             middle = FINENESS * round((low + high) / 2 / FINENESS)

@@ -278,13 +278,10 @@ class Ticket(models.Model):
                 "check": bool(revision and revision.tally and revision.tally.is_done)}
         return {
             "shape": bends or self.kind != "profile", "stock": bends and bool(tool or revision),
-            "proof": self.allowance_is_known or bool(revision),
-            "layout": self.seen_layout,
+            "proof": self.allowance_is_known or bool(revision), "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
-            "set-up": bool(revision and revision.is_current),
-            "bend": bool(revision and revision.runs.all()),
-            "check": bool(revision and revision.tally and revision.tally.is_done),
-        }
+            "set-up": bool(revision and revision.is_current), "bend": bool(revision and revision.runs.all()),
+            "check": bool(revision and revision.tally and revision.tally.is_done)}
 
     def change(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> None:
         """Take a new part file, new choices, or both, dropping what had been undone.
