@@ -39,7 +39,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _open_corners, _trims, _gauging, _clashes, curved)
+             thin_webs, _collars, _eased, _open_corners, _trims, _gauging, _clashes, curved)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 
@@ -219,6 +219,19 @@ def _collars(part):
                      ("make the collar lower", "anneal the rim, or draw it in steps",
                       "rivet a ring on instead" if part.stock.is_coated else "weld a ring on instead")
                      if much else ("deburr the pierced hole before drawing it",))
+
+
+def _eased(part):
+    """Tabs eased in more than was asked, since the neighbour's bend needs it."""
+    tab = getattr(getattr(part.shape, "corners", None), "tab", None)
+    for bend in part.sheet.bends if tab else ():
+        if "-tab-" in bend.id:
+            made = min(x for x, _ in bend.parent_edge)
+            if made > tab.ease + OPEN:
+                yield Notice("eased", NOTE, bend.id,
+                             Said("is eased in by {made} at its foot, not {asked}: the bend beside it needs that",
+                                  made=Mm(made), asked=Mm(tab.ease)),
+                             ("a smaller radius", "tabs on the other pair"))
 
 
 def _open_corners(part):

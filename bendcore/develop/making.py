@@ -5,7 +5,7 @@ it is let go by the springback of :mod:`..bending.springback`: it is rolled to a
 passes that add as much curvature each. Numbers of passes are start values.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from ..bending.springback import loaded_radius
@@ -101,6 +101,25 @@ def hammering(back: float, tall: float, stretched: bool, flutes: int, lips: bool
                       "each, from the middle of the bow.")
 
 
+def over_bars(turns: Sequence[tuple[str, str, float]], back: float) -> Iterator[Step]:
+    """How many small bends are made by hand over bars; ``turns`` are (bend, direction, degrees) in the order in which
+    they lie, ``back`` what a 90° bend springs back by, degrees."""
+    yield Step("One bend to try", Said("On a strip of the same sheet: read what it springs back, about {back} at a "
+                                       "right angle, and lean the lower bar by as much.", back=Deg(back)))
+    yield Step("Lines", "Scribed on the face that lies inside the bend, and their ends marked on the edges. Reliefs at "
+                        "the corners are drilled before anything is bent.")
+    yield Step("Bars", "Their edge on the line, their end at the relief; clamps where they do not meet the part.")
+    yield Step("From both ends to the middle", "Crease every line a little, then all of them a little more, until each "
+                                               "has its angle: done one by one to the end, the last have no room.")
+    for name, way, angle in turns:
+        yield Step(name, Said("{way}, {angle} from flat in the end.", way=way, angle=Deg(angle)))
+    yield Step("Try", "On a template of the round, or a ring of its size; over-bent work is opened by hand more easily "
+                      "than closed.")
+    yield Step("Close", "Tack at the ends and the middle, check both ends and the height, then weld or rivet.")
+
+
+BARS_CARE = ("Eye and ear protection. Work held in the bars, never in the hand. Edges and tips of the facets cut: "
+             "gloves. Local rules decide.")
 BLOCK_CARE = ("Eye and ear protection. Hold the work in the vice, never in the hand. Hammer faces without chips. Wood "
               "dust needs air. Local rules decide.")
 CARE = ("Fingers and gloves stay away from the nip: feed with flat hands, well back. Know where the stop is. The "

@@ -13,10 +13,6 @@ FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (
 """Every family, by the ``kind`` of its shape."""
 
 
-BY_CARD = frozenset(kind for kind, family in FAMILIES.items() if family.making)
-"""Families of what is made by a making card, at the rolls or over a block, and not bent in steps."""
-
-
 def read_shape(shape: dict, given: Given) -> Shape:
     """The part file's ``shape`` by its kind."""
     return FAMILIES[shape["kind"]].read(shape, given)

@@ -25,7 +25,7 @@ from ..units import read_angle
 from .declared import HEM, LARGE, RADIUS
 
 OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
-ROLLS, BLOCK = "rolls", "block"
+ROLLS, BLOCK, BARS = "rolls", "block", "bars"
 FACET = LARGE["facet"]
 SHORTEST_FLAT = 1e-6
 SAME = 1e-6

@@ -36,3 +36,5 @@ class Family:
     goes: Mapping[str, Edit] = field(default_factory=dict)
     fits: tuple[str, str] | None = None
     making: str = ""
+    by_hand: bool = False
+    """Whether it is made by a card over bars, where those are its brake: its bends are many and small."""

@@ -15,6 +15,7 @@ from .common import Shape
 from .guard import Guard, widened
 from .rolled import Rolled
 from .sleeve import Sleeve
+from .square_to_round.shape import SquareToRound
 from .transition import Transition
 from .tray import Tray
 
@@ -39,6 +40,8 @@ def mates_of(shape: Shape) -> tuple[Mate, ...]:
     """What can be drawn from this part."""
     if isinstance(shape, Transition) and (shape.pieces, shape.piece) != (2, 1):
         return ()
+    if isinstance(shape, SquareToRound) and shape.piece == 1:
+        return tuple(Mate(f"piece-{n}", f"Piece {n}", 1, 0.0) for n in range(2, shape.pieces + 1))
     if isinstance(shape, Chained) and shape.number == 1:
         return tuple(Mate(f"piece-{n}", f"Piece {n}", 1, 0.0) for n in range(2, len(shape.whole) + 1))
     return MATES.get(type(shape), ())
@@ -74,7 +77,7 @@ def draw_mate(shape: Shape, role: str, made: Mapping[str, float] | None = None, 
     if mate is None:
         raise Refusal("role", f"a {getattr(shape, 'kind', 'part')} has no such piece")
     sizes = sizes_of(shape) | {key: value for key, value in (made or {}).items() if key in sizes_of(shape)}
-    if isinstance(shape, Chained):
+    if isinstance(shape, Chained | SquareToRound):
         return shape.of_piece(int(role.removeprefix("piece-")))
     return DRAW[role](shape, sizes, mate.clearance if clearance is None else clearance)
 

@@ -75,8 +75,10 @@ def _moved(end, length):
 
 
 def _square_to_round(shape, length):
-    """The round moved to the other side."""
+    """The round moved to the other side; of several pieces the one that lies there."""
     _moved(shape["round"], length)
+    if shape.get("pieces", 1) > 1:
+        shape["piece"] = shape["pieces"] + 1 - shape.get("piece", 1)
     return shape
 
 

@@ -198,7 +198,9 @@ class Count(Field):
         return {"type": "integer", "minimum": self.low} | ({"maximum": self.high} if self.high else {})
 
     def read(self, text: str, path: str, how: Typing) -> object:
-        """The whole number."""
+        """The whole number; None where nothing is typed and nothing needed."""
+        if not text.strip() and not self.needed:
+            return None
         if not re.fullmatch(r"\s*\d{1,9}\s*", text, re.ASCII):
             raise Refusal(path, f"“{text[:24]}” is not a whole number")
         return int(text)

@@ -3,6 +3,7 @@
 import io
 import math
 from collections import Counter
+from collections.abc import Collection
 
 from ezdxf import path as dxf_path
 from ezdxf import recover
@@ -31,8 +32,13 @@ _LEFT_OUT = {"TEXT", "MTEXT", "DIMENSION", "POINT", "HATCH", "LEADER"}
 _RUNS = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "SPLINE", "ELLIPSE"}
 
 
-def read_dxf(data: bytes, name: str = "drawing") -> Drawing:
-    """A flat from a DXF's bytes; refuses, saying where, what cannot be a flat."""
+ASKED = "asked"
+"""Of the unit: a drawing that names none is refused, so that somebody says what it was drawn in."""
+
+
+def read_dxf(data: bytes, name: str = "drawing", unit: str = "", without: Collection[str] = ()) -> Drawing:
+    """A flat from a DXF's bytes; refuses, saying where, what cannot be a flat. ``unit`` is what it was drawn in (mm,
+    cm, m, in), where it does not say so or says it wrongly, or ASKED; layers ``without`` which it is read."""
     if len(data) > MOST_BYTES:
         raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
     if b"\0" in data[:1000]:
@@ -41,12 +47,14 @@ def read_dxf(data: bytes, name: str = "drawing") -> Drawing:
     if len(lines) > 2 * MOST_GROUPS or sum(code.strip() == b"0" for code in lines[::2]) > MOST_RECORDS:
         raise Refusal(name, f"has more than {MOST_RECORDS} entities, or too much in them: keep the flat only")
     with refusing(name, "a DXF"):
-        strokes = _strokes(recover.read(io.BytesIO(data))[0])
+        strokes = _strokes(recover.read(io.BytesIO(data))[0], unit, {layer.upper() for layer in without})
     return understand(strokes)
 
 
-def _strokes(doc) -> Strokes:
-    units = UNITS.get(doc.units)
+def _strokes(doc, unit: str, without: Collection[str]) -> Strokes:
+    units = unit if unit in _PER else UNITS.get(doc.units)
+    if units is None and unit == ASKED:
+        raise Refusal("unit", "is not named in the drawing: choose what it was drawn in, and read it in again")
     found, left, splines = Strokes(per=_PER[units or "mm"]), Counter(), 0
     if units is None:
         found.report.append("The drawing names no units; millimetres were taken.")
@@ -56,7 +64,7 @@ def _strokes(doc) -> Strokes:
         kind, layer, per = entity.dxftype(), entity.dxf.get("layer", "0"), found.per
         if kind == "TEXT" and found.label((entity.dxf.insert.x * per, entity.dxf.insert.y * per), entity.dxf.text):
             continue
-        if kind in _LEFT_OUT or layer.upper() in SKIPPED_LAYERS:
+        if kind in _LEFT_OUT or layer.upper() in {*SKIPPED_LAYERS, *without}:
             left[kind if kind in _LEFT_OUT else f"layer {layer}"] += 1
         elif kind == "CIRCLE":
             c = entity.dxf.center

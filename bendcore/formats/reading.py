@@ -17,8 +17,11 @@ def read_drawing(data: bytes, name: str) -> Drawing:
     return _read(data, name, READERS)
 
 
-def read_shape_in(data: bytes, name: str) -> Drawing:
-    """The flat in a drawing, or the chain of which a CSV lists the stations."""
+def read_shape_in(data: bytes, name: str, unit: str = "", without: tuple[str, ...] = ()) -> Drawing:
+    """The flat in a drawing, or the chain of which a CSV lists the stations. Of a DXF the ``unit`` it was drawn in may
+    be said, and the layers ``without`` which it is read."""
+    if name.lower().endswith(".dxf"):
+        return read_dxf(data, name[:60], unit, without)
     return _read(data, name, SHAPES)
 
 

@@ -116,8 +116,8 @@ def _facetted(part: Part, mates) -> Iterator[Joint]:
     free = {number: math.dist(*panel.ends(at)) for panel in (shape.chain[0], shape.chain[-1])
             for at, (kind, number) in enumerate(panel.edges) if kind == SIDE and (kind, number) not in bent}
     for number, length in sorted(free.items()):
-        if getattr(shape, "piece", 1) == 1:  # the second piece's seams are those of the first
-            yield Joint(f"seam:{number}", f"seam {number}", length, WELD, closes=True)
+        if getattr(shape, "piece", 1) % 2:  # the seams of a second piece are those of its neighbours
+            yield Joint(f"seam:{abs(number)}", f"seam {abs(number)}", length, WELD, closes=True)
 
 
 def _rib(part: Part, mates) -> Iterator[Joint]:

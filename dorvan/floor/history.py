@@ -16,8 +16,8 @@ HELD = {LogEntry.What.PAUSED, LogEntry.What.CLOSED}
 
 @dataclass(frozen=True)
 class Event:
-    """What happened: ``what`` in words with ``more`` of it; ``readings`` of a step or a sheet in mm and degrees, by
-    name; ``stage`` is empty where no time is counted."""
+    """What happened: ``what`` in words with ``more`` of it; ``readings`` of a step or a sheet, (name, value, unit) in
+    mm and degrees; ``stage`` is empty where no time is counted."""
 
     at: datetime
     by: str
@@ -25,7 +25,7 @@ class Event:
     piece: int | None = None
     step: int | None = None
     more: str = ""
-    readings: tuple[tuple[str, float], ...] = ()
+    readings: tuple[tuple[str, float, str], ...] = ()
     stage: str = ""
     holds: bool = False
 
@@ -40,10 +40,11 @@ def events(revision: Revision) -> list[Event]:
 def _steps(revision) -> Iterator[Event]:
     rows = StepRecord.objects.filter(run__revision=revision).select_related("run", "by")
     for r in rows:
-        given = {"further": r.further, "back": r.back, "angle": r.angle, "depth": r.depth, r.leg_name or "leg": r.leg}
+        given = (("set further", r.further, "°"), ("set back", r.back, "mm"), ("angle", r.angle, "°"),
+                 ("depth", r.depth, "mm"), (f"leg {r.leg_name}".strip(), r.leg, "mm"))
         stage = ON_TRIAL if r.run.piece == TRIAL else FIRST if r.run.piece == 1 else BATCH
         yield Event(r.at, r.by.username, r.get_what_display(), r.run.piece, r.step, "jogged" if r.jogged else "",
-                    tuple((name, value) for name, value in given.items() if value is not None), stage)
+                    tuple(row for row in given if row[1] is not None), stage)
 
 
 def _entries(revision) -> Iterator[Event]:
@@ -53,7 +54,7 @@ def _entries(revision) -> Iterator[Event]:
 
 def _checks(revision) -> Iterator[Event]:
     for sheet in revision.sheets.select_related("by"):
-        readings = tuple((row.dimension.name, row.measured) for row in sheet.measured)
+        readings = tuple((row.dimension.title, row.measured, row.dimension.unit) for row in sheet.measured)
         yield Event(sheet.at, sheet.by.username, "checked", sheet.piece, more="good" if sheet.good else "out",
                     readings=readings, stage=CHECK)
     for d in Decision.objects.filter(sheet__revision=revision).select_related("by", "sheet"):

@@ -148,7 +148,7 @@ class Writer:
 
     def _cards(self, piece: Ticket, part: Part, plan: Plan | None, brakes) -> list:
         if not plan:
-            card = making_card(part).get("card", ())
+            card = making_card(part, piece.making).get("card", ())
             lines = [f"{step.title}. {self.said(step.words)}" for step in card]
             return [Words(lines or ["No order is known yet."], numbered=bool(lines))]
         by_name = {brake.name: brake for brake in brakes}

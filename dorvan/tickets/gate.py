@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from datetime import date
 
 from bendcore.checks.notices import STOP
-from bendcore.families import BY_CARD
 from bendcore.said import Said
 from bendcore.suppliers.check import check_for
 from dorvan.ledger.models import Pair
@@ -77,7 +76,7 @@ def _arrived(ticket, card):
 
 
 def _allowance(ticket, card):
-    if ticket.kind in BY_CARD or not _bends(ticket, card):
+    if ticket.making or not _bends(ticket, card):
         return
     if card:
         stock = (card["material"], card["thickness"], card["tool"])
@@ -91,7 +90,7 @@ def _allowance(ticket, card):
 
 
 def _order(ticket, card):
-    if ticket.kind in BY_CARD or not _bends(ticket, card):
+    if ticket.making or not _bends(ticket, card):
         return
     if not ticket.brake_id:
         yield "no brake is chosen: see Stock"

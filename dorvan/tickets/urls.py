@@ -52,6 +52,7 @@ urlpatterns = [
     path("t/<int:number>/order/remedies/", order.remedies, name="remedies"),
     path("t/<int:number>/workings/", bench.workings, name="workings"),
     path("t/<int:number>/marking-out/", layout.marking_out, name="marking-out"),
+    path("t/<int:number>/duplicate/", begin.duplicate, name="duplicate"),
     path("t/<int:number>/twin/", begin.twin, name="twin"),
     path("t/<int:number>/measure/", space.measure, name="measure"),
     path("t/<int:number>/still.svg", space.still, name="still"),

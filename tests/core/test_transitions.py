@@ -134,6 +134,31 @@ class Folded(SimpleTestCase):
 
 
 class SquareToRound(SimpleTestCase):
+    def test_in_pieces_it_is_the_same_form_and_as_much_metal(self):
+        """Corners of every facet lie as far from each other as in the whole; piece by piece all facets are there."""
+        def facets(part):
+            return {face.id: np.linalg.norm(face.corners[:, None] - face.corners[None], axis=2)
+                    for face in fold(part.sheet, flat=part.flat).faces if face.id[0] == "F"}
+        sizes = {"square": {"length": 400, "width": 300}, "round": {"diameter": 250, "offset": [40, 20]}, "height": 220}
+        whole = read_part(square_to_round_file(**sizes, facets=4))
+        for pieces in (2, 4):
+            parts = [read_part(square_to_round_file(**sizes, facets=4, pieces=pieces, piece=n + 1))
+                     for n in range(pieces)]
+            self.assertLess(abs(sum(part.flat.area for part in parts) / whole.flat.area - 1), 0.01)
+            self.assertFalse(any(part.conflicts[0] for part in parts))
+            found = {name: own for part in parts for name, own in facets(part).items()}
+            self.assertEqual(set(found), set(facets(whole)))
+            for name, own in facets(whole).items():
+                self.assertLess(np.abs(own - found[name]).max(), 0.01, name)
+            mates = mates_of(parts[0].shape)
+            self.assertEqual([mate.role for mate in mates], [f"piece-{n}" for n in range(2, pieces + 1)])
+            self.assertEqual(draw_mate(parts[0].shape, "piece-2")["piece"], 2)
+            mirror = mirrored(square_to_round_file(**sizes, pieces=pieces)["shape"], float)
+            self.assertEqual((mirror["piece"], mirror["round"]["offset"][0]), (pieces, "-40 mm"))
+        for wrong in ({"pieces": 3}, {"pieces": 2, "piece": 3}):
+            with self.assertRaises(Refusal):
+                read_part(square_to_round_file(**sizes, **wrong))
+
     def test_folded_its_facets_lie_in_the_planes_of_square_and_round(self):
         """Planes by a corner of the square, the round's points by angle; the part is brought back by its root."""
         rng = random.Random(21)

@@ -11,6 +11,6 @@ def start(s: Sized) -> dict:
             "round": {"diameter": s(120), "offset": [0, 0]}, "height": s(140), "facets": 4, "gap": s(1)}
 
 
-FAMILY = Family("square-to-round", "Square to round", read_square_to_round, FIELDS, start)
+FAMILY = Family("square-to-round", "Square to round", read_square_to_round, FIELDS, start, by_hand=True)
 
 __all__ = ["FAMILY", "SquareToRound", "read_square_to_round"]

@@ -1,14 +1,16 @@
 """A square to round: four flat triangles, and a fan of facets from each corner of the square to a quarter of the round.
 
 Seen from above the round's quarters stand towards the middles of the sides. The seam runs up the middle of the front
-triangle, where it is flat and shortest to weld. Faces are the halves of the front ``T1b`` and ``T1a`` at its ends, the
-triangles ``T2`` to ``T4``, and the facets ``F1.1`` … of corner 1 (front right) and on; bends ``B1`` … from the seam
-round, counter-clockwise from above. A fan's facets are chords of the round: n of them stand off it by
+triangle, where it is flat and shortest to weld; in two pieces another up the middle of the back one, in four up every
+one. Faces are the halves ``T1b`` and ``T1a`` of a triangle that is parted, the triangles ``T2`` to ``T4``, and the
+facets ``F1.1`` … of corner 1 (front right) and on; bends ``B1`` … from a piece's first seam round, counter-clockwise
+from above. A fan's facets are chords of the round: n of them stand off it by
 e = R·(1 − cos(45°/n)), from which n follows unless it is given.
 """
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 from shapely import Polygon
@@ -26,14 +28,15 @@ MOST = 24
 RELIEFS = (3.0, 4.5, 6.0, 8.0, 11.0)
 """Where all bends of a corner come together so many thicknesses and the radius are cut out: the least that parts the
 flat triangles there in the blank."""
+PIECES = (1, 2, 4)
 APART = 1.0
 """They are parted when they stand so far from each other, mm."""
 
 
 @dataclass(frozen=True)
 class SquareToRound(Shape):
-    """A square to round, read: ``square`` (length, width) and ``diameter`` as given under ``dims``, mm; ``facets`` at
-    each corner."""
+    """One piece of a square to round, read: ``square`` (length, width) and ``diameter`` of the whole as given under
+    ``dims``, mm; ``facets`` at each corner; which ``piece`` of how many ``pieces``."""
 
     thickness: float
     dims: str
@@ -44,6 +47,9 @@ class SquareToRound(Shape):
     chain: tuple[Panel, ...]
     joints: tuple[Joint, ...]
     outlines: dict[str, Outline]
+    pieces: int = 1
+    piece: int = 1
+    described: Mapping[str, object] = field(default_factory=dict, compare=False)
 
     kind = "square-to-round"
     fields = FIELDS
@@ -74,12 +80,19 @@ class SquareToRound(Shape):
         return all(Polygon(flats[one]).distance(Polygon(flats[other])) > APART
                    for one, other in zip(names, names[1:], strict=False))
 
+    def of_piece(self, number: int) -> dict:
+        """The ``shape`` of another of its pieces."""
+        return dict(self.described) | {"piece": number}
+
     def openings(self) -> list[tuple[str, str, float]]:
         """(name, title, mm) of what is measured at the finished ends and between them."""
+        height = ("height", "Height between the ends' planes", self.height)
+        if self.pieces > 1:
+            return [height]
         sides = zip(("length", "width"), self.square, strict=True)
         return [*((f"square-{key}", f"Square, {key} {self.dims}", size) for key, size in sides),
                 ("round", f"Round, diameter {self.dims}", self.diameter),
-                ("height", "Height between the ends' planes", self.height)]
+                height]
 
     def place(self, name: str) -> str:
         """The height: the whole."""
@@ -103,8 +116,9 @@ def read_square_to_round(shape: dict, given: Given) -> SquareToRound:
     diameter = ROUND.mm(shape["round"], "diameter", "round", given.length)
     offset = [given.length(value, f"round.offset[{i}]") for i, value in enumerate(shape["round"].get("offset", (0, 0)))]
     height, gap, error = (FIELDS.mm(shape, key, "", given.length) for key in ("height", "gap", "error"))
-    count = shape.get("facets") or facets_for(diameter / 2, error)
-    chain = _chain(square, diameter / 2, offset, height, count, t if dims == OUTSIDE else 0.0)
+    count, (pieces, piece) = shape.get("facets") or facets_for(diameter / 2, error), _which(shape)
+    whole = _Whole(square, diameter / 2, offset, height, count, t if dims == OUTSIDE else 0.0)
+    chain = whole.chain(pieces, piece)
     joints = joints_of(chain, given, lambda _, number: f"B{number}", "round.offset[0]")
     back = setbacks(joints, dims == OUTSIDE)
 
@@ -115,7 +129,8 @@ def read_square_to_round(shape: dict, given: Given) -> SquareToRound:
         depth = relief * t + joints[0].bend.figures.inside_radius
         outlines = {panel.facet.id: outline_of(panel, back, free, "facets" if panel.facet.id[0] == "F" else "height",
                                                dict.fromkeys(_pointed(panel, count), depth)) for panel in chain}
-        found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(joints), outlines)
+        found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(joints), outlines,
+                              pieces, piece, shape)
         if found.corners_clear:
             break
     return found
@@ -126,7 +141,17 @@ def _pointed(panel: Panel, count: int) -> list[int]:
     at both sides, those at the round."""
     if panel.facet.id[0] != "T":
         return [1, 2] if count == 1 else []
-    return {"T1b": [1], "T1a": [0]}.get(panel.facet.id, [0, 1])
+    return {"b": [1], "a": [0]}.get(panel.facet.id[-1], [0, 1])
+
+
+def _which(shape: dict) -> tuple[int, int]:
+    """(how many pieces, which of them)."""
+    pieces, piece = shape.get("pieces", 1), shape.get("piece", 1)
+    if pieces not in PIECES:
+        raise Refusal("pieces", "must be 1, 2 or 4: it is parted up the middles of its flat triangles")
+    if piece > pieces:
+        raise Refusal("piece", f"is of more pieces than there are: {pieces}")
+    return pieces, piece
 
 
 def facets_for(radius: float, error: float) -> int:
@@ -139,28 +164,51 @@ def facets_for(radius: float, error: float) -> int:
     return count
 
 
-def _chain(square, radius, offset, height, count, mould) -> list[Panel]:
-    """The facets from the seam round; edges between them are numbered, the seam is number 0."""
-    x, y = square[0] / 2, square[1] / 2
-    corners = [np.array([*c, 0.0]) for c in ((x, -y), (x, y), (-x, y), (-x, -y))]
+@dataclass(frozen=True)
+class _Whole:
+    """All of it, to be parted: half sides ``square`` / 2 round the middle, the round of ``radius`` off it by ``offset``
+    and ``height`` above; ``mould`` as facets are given."""
 
-    def at(degrees):
+    square: tuple[float, float]
+    radius: float
+    offset: list[float]
+    height: float
+    count: int
+    mould: float
+
+    def corner(self, n: int) -> np.ndarray:
+        """Of the square, from 0 at the front right, counter-clockwise."""
+        x, y = self.square[0] / 2, self.square[1] / 2
+        return np.array([*((x, -y), (x, y), (-x, y), (-x, -y))[n % 4], 0.0])
+
+    def at(self, degrees: float) -> np.ndarray:
+        """A point of the round."""
         a = math.radians(degrees)
-        return np.array([offset[0] + radius * math.cos(a), offset[1] + radius * math.sin(a), height])
+        return np.array([self.offset[0] + self.radius * math.cos(a), self.offset[1] + self.radius * math.sin(a),
+                         self.height])
 
-    middle, front = (corners[3] + corners[0]) / 2, at(-90)
-    found = [Panel(Facet("T1b", np.array([middle, corners[0], front]), mould), 0, ((BOTTOM, 1), (SIDE, 1), (SIDE, 0)))]
-    number = 1
-    for n, corner in enumerate(corners, 1):
-        for k in range(count):
-            a, b = (at(-180 + 90 * n + 90 * (k + step) / count) for step in (0, 1))
-            edges = ((SIDE, number + 1), (TOP, 100 * n + k), (SIDE, number))
-            found.append(Panel(Facet(f"F{n}.{k + 1}", np.array([corner, b, a]), mould), number, edges))
-            number += 1
-        last = n == 4
-        following = middle if last else corners[n]
-        name = "T1a" if last else f"T{n + 1}"
-        edges = ((BOTTOM, n + 1), (SIDE, 0 if last else number + 1), (SIDE, number))
-        found.append(Panel(Facet(name, np.array([corner, following, at(-90 + 90 * n)]), mould), number, edges))
-        number += not last
-    return found
+    def middle(self, n: int) -> np.ndarray:
+        """Of the side before corner ``n``, where its triangle is parted."""
+        return (self.corner(n - 1) + self.corner(n)) / 2
+
+    def chain(self, pieces: int, piece: int) -> list[Panel]:
+        """The facets of a piece from seam to seam; edges between them are numbered, a seam is number 0."""
+        first, last = ((piece - 1 + step) * 4 // pieces for step in (0, 1))
+        start = np.array([self.middle(first), self.corner(first), self.at(-90 + 90 * first)])
+        found = [Panel(Facet(f"T{first + 1}b", start, self.mould), 0, ((BOTTOM, first + 1), (SIDE, 1), (SIDE, 0)))]
+        number = 1
+        for n in range(first, last):
+            corner = self.corner(n)
+            for k in range(self.count):
+                a, b = (self.at(-90 + 90 * n + 90 * (k + step) / self.count) for step in (0, 1))
+                edges = ((SIDE, number + 1), (TOP, 100 * (n + 1) + k), (SIDE, number))
+                found.append(Panel(Facet(f"F{n + 1}.{k + 1}", np.array([corner, b, a]), self.mould), number, edges))
+                number += 1
+            ends = n + 1 == last
+            points = np.array([corner, self.middle(n + 1) if ends else self.corner(n + 1), self.at(90 * n)])
+            name = f"T{(n + 1) % 4 + 1}" + ("a" if ends else "")
+            seam = -last if pieces > 1 else 0
+            edges = ((BOTTOM, n + 2), (SIDE, seam if ends else number + 1), (SIDE, number))
+            found.append(Panel(Facet(name, points, self.mould), number, edges))
+            number += not ends
+        return found

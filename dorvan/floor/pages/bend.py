@@ -9,7 +9,6 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.families import BY_CARD
 from bendcore.floor.corrections import in_words, stop_in_words
 from bendcore.floor.drifting import drift_of
 from bendcore.floor.hazards import hazards
@@ -47,7 +46,7 @@ def blocked(ticket: Ticket) -> str:
     held = gate.shut(ticket, but=(ORDER,))
     if held:
         return f"The gate is shut: {held[0].title.lower()}. See Gate."
-    if ticket.kind in BY_CARD:
+    if ticket.making:
         return ""
     if not ticket.brake:
         return "Choose a brake first: see Stock."
@@ -71,7 +70,7 @@ def bend(request, number: int):
 
 def bend_page(request, ticket, error=None, piece=None, step=None):
     revision = ticket.revision
-    if ticket.kind in BY_CARD:
+    if ticket.making:
         return card_page(request, ticket, blocked(ticket), error)
     context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"),
                "units": request.user.units, "revision": revision, "error": error,
@@ -204,7 +203,7 @@ def release(request, number: int):
     if why:
         return bend_page(request, ticket, {"field": "release", "message": why})
     if not ticket.is_released:
-        found = ticket.ordered or Plan.nothing()
+        found = Plan.nothing() if ticket.making else ticket.ordered or Plan.nothing()
         if found.steps:
             ticket.note_order(found)
         frozen = Revision.frozen(ticket, found, request.user)

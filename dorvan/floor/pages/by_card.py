@@ -4,13 +4,13 @@ import uuid
 
 from django.shortcuts import render
 
-from bendcore.families.common import BLOCK, ROLLS
+from bendcore.families.common import BARS, BLOCK, ROLLS
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.order import making_card
 
 from ..run import Progress
 
-MADE = {ROLLS: ("roll", "rolled"), BLOCK: ("hammer", "hammered")}
+MADE = {ROLLS: ("roll", "rolled"), BLOCK: ("hammer", "hammered"), BARS: ("bend", "bent")}
 
 
 def card_page(request, ticket, blocked: str, error=None):
@@ -19,8 +19,9 @@ def card_page(request, ticket, blocked: str, error=None):
     figures = revision.figures if revision else ticket.figures
     context = {"ticket": ticket, "at": "rack", "stage": "bend", "ruler": bench.ruler(ticket, "bend"), "error": error,
                "units": request.user.units, "revision": revision, "blocked": blocked, "figures": figures,
-               "part": figures.part, "body": "floor/_by_card.html"} | making_card(figures.part)
-    context["made"] = MADE[figures.part.shape.making]
+               "part": figures.part, "body": "floor/_by_card.html"} | making_card(figures.part, ticket.making)
+    context["bars"] = ticket.making == BARS
+    context["made"] = MADE[ticket.making]
     if revision:
         run = Progress(revision)
         context |= {"run": run, "key": uuid.uuid4(), "log_key": uuid.uuid4(), "piece": min(run.at, run.needed),

@@ -74,5 +74,5 @@ def log_csv(request, number: int):
     for event in events(revision):
         rows.writerow([event.at.isoformat(timespec="seconds"), event.by, event.what,
                        "" if event.piece is None else event.piece, event.step or "", plain(event.more),
-                       "; ".join(f"{name} {value:.3f}" for name, value in event.readings)])
+                       "; ".join(f"{name} {value:.3f}" for name, value, _ in event.readings)])
     return answer

@@ -7,8 +7,8 @@ from .hands import Hands
 from .picks import net_picks
 from .transition import moved
 
-SIZES = (("square.length", "T2", 0), ("square.width", "T3", 0), ("round.diameter", "F2.1", 0), ("height", "T4", 0))
-"""Field, the face it stands on, and how far below the middle of that."""
+SIZES = (("square.length", "T", 0), ("square.width", "T", 1), ("round.diameter", "F", 0), ("height", "T", 2))
+"""Field, and the face it stands on: the how many-th triangle or facet of the piece, as far as it has so many."""
 
 
 def square_to_round_page(ticket, units: str) -> dict:
@@ -16,7 +16,12 @@ def square_to_round_page(ticket, units: str) -> dict:
     beside."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    labels = of_ends(SIZES, data, size, view, part.shape.dims)
+    names = [panel.facet.id for panel in part.shape.chain]
+    kinds = {kind: [name for name in names if name[0] == kind] for kind in "TF"}
+    if part.shape.pieces == 1:
+        kinds["T"] = ["T2", "T3", "T4"]
+    sizes = [(path, kinds[kind][min(n, len(kinds[kind]) - 1)], 0) for path, kind, n in SIZES]
+    labels = of_ends(sizes, data, size, view, part.shape.dims)
     hands = Hands(ticket, units, drawn_in(labels))
     hands.add("whole", moved("round", data, size))
     return {"view": view, **spread_out(labels, view), "things": hands.all(),

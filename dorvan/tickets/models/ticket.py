@@ -8,7 +8,6 @@ that makes sure nobody changed the ticket meanwhile (:class:`Moved`).
 """
 
 import copy
-import re
 
 from django.conf import settings
 from django.db import models, transaction
@@ -16,7 +15,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from bendcore.errors import Refusal
-from bendcore.families import BY_CARD
+from bendcore.families import FAMILIES
+from bendcore.families.common import BARS
 from bendcore.order.plan import Plan
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
@@ -30,25 +30,13 @@ from .gate import PLAIN
 from .history import CHOICES, STATE, Edit, still_there, write
 from .kept import KeptOrder
 from .revision import Override, Revision
+from .tags import tag_of
 
 STAGES = ("shape", "stock", "proof", "layout", "order", "set-up", "bend", "check")
 
 
-TAG = re.compile(r"T-(\d+)")
-
-
 class Moved(Exception):
     """Somebody changed the ticket between reading and writing it: read it again and do it over."""
-
-
-def tag_of(number: int) -> str:
-    """A ticket's tag, as it is written and said."""
-    return f"T-{number:04d}"
-
-
-def number_in(text: str) -> int:
-    """The number of the ticket whose tag a text begins with: a task's, a blank's."""
-    return int(TAG.match(text)[1])
 
 
 class Ticket(models.Model):
@@ -235,9 +223,15 @@ class Ticket(models.Model):
                 for name in step.bends}
 
     @property
+    def making(self) -> str:
+        """Where it is made by its card: at the rolls, over a block or bars; empty where it is bent in steps."""
+        family = FAMILIES[self.kind]
+        return family.making or (BARS if family.by_hand and self.brake and self.brake.machine.kind == "bench" else "")
+
+    @property
     def can_be_ordered(self) -> bool:
         """Whether bend orders are worked out for it."""
-        return bool(self.brake) and not self.part_has_no_bends
+        return bool(self.brake) and not self.making and not self.part_has_no_bends
 
     def note_order(self, found: Plan | None) -> None:
         """Keep whether there is an order for the ticket as it stands, so that the rack need not search."""
@@ -271,7 +265,7 @@ class Ticket(models.Model):
         """Which stages are filled in; of a list of tickets by what their ``card`` says."""
         revision = self.revision
         bends, tool = (card["has_bends"], card["tool"]) if card else (not self.part_has_no_bends, self.tool)
-        if self.kind in BY_CARD:  # no tool, no allowance, no order: the making card
+        if self.making:  # no tool, no allowance, no order: the making card
             return dict.fromkeys(STAGES, True) | {
                 "layout": self.seen_layout, "set-up": bool(revision and revision.is_current),
                 "bend": bool(revision and revision.runs.all()),

@@ -8,8 +8,11 @@ from django.views.decorators.http import require_POST
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.families.twin import mirrored
+from bendcore.files import check, read_json
 from bendcore.formats.drawing import MOST_BYTES, Unreadable
+from bendcore.formats.dxf_in import ASKED
 from bendcore.formats.reading import read_shape_in
+from bendcore.part_file import START
 from bendcore.said import in_units, refused_in
 from bendcore.units import read_length
 from dorvan import fields
@@ -50,7 +53,11 @@ def read_in(request):
             raise Refusal("", "choose a DXF, SVG or CSV file first")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
-        drawing = readers.once(read_shape_in, file.read(MOST_BYTES + 1), file.name[-60:])
+        if file.name.lower().endswith(".json"):
+            return _part_file(request, file)
+        unit = fields.one_of(request.POST.get("unit") or ASKED, (ASKED, *UNITS), "unit")
+        without = tuple(fields.words(request.POST.get("without"), 200).replace(",", " ").split())
+        drawing = readers.once(read_shape_in, file.read(MOST_BYTES + 1), file.name[-60:], unit, without)
         name = fields.words(file.name.rpartition(".")[0], 100) or "Drawing"
         ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
                         brake=Brake.objects.first())
@@ -66,6 +73,37 @@ def read_in(request):
     messages.success(request, f"{ticket.tag} {ticket.name} was read in"
                      + (f" with {len(drawing.shape['bends'])} bend lines." if "bends" in drawing.shape else "."))
     return redirect(ticket)
+
+
+UNITS = ("mm", "cm", "m", "in")
+"""What a drawing may have been drawn in."""
+
+
+def _part_file(request, file):
+    """A ticket from a part file: what another shop, or this one, handed on."""
+    data = read_json(file.read(MOST_BYTES + 1).decode("utf-8", "replace"))
+    if not isinstance(data, dict) or data.get("format") != "dorvan-part":
+        raise Refusal("", "is no part file: take the one called part file at Layout")
+    check(data, "part")
+    stock = {key: value for key, value in data["stock"].items() if key not in ("values", "finish")}
+    if stock.get("springback") == START:
+        stock.pop("springback")
+    part = {key: value for key, value in data.items() if key not in ("die", "nose")} | {"stock": stock}
+    ticket = Ticket(number=0, made_by=request.user, part=part, brake=Brake.objects.first())
+    put_on_the_rack(ticket)
+    messages.success(request, f"{ticket.tag} {ticket.name} was read in.")
+    return redirect(ticket)
+
+
+@require_POST
+def duplicate(request, number: int):
+    """A ticket for the same part again, with the same choices, released nowhere."""
+    ticket = ticket_or_404(number)
+    other = Ticket(number=0, made_by=request.user, part=ticket.part | {"name": f"{ticket.name}, again"[:120]},
+                   **ticket.choices | {"role": ""})
+    put_on_the_rack(other)
+    messages.success(request, f"{other.tag} is the same part as {ticket.tag}: change what is another.")
+    return redirect(other)
 
 
 @require_POST

@@ -137,6 +137,9 @@ def _new_piece(lead, form, by) -> Ticket:
         mate = next((m for m in kits.offers(lead) if m.role == what[5:]), None)
         if mate is None:
             raise Refusal("what", "is no piece this part has")
+        there = lead.pieces.filter(role=mate.role).first() if mate.count == 1 else None
+        if there:
+            raise Refusal("what", f"is in the kit already: {there.tag}. Say there how many to each")
         text = form.get("clearance", "").strip()
         clearance = read_length(text, by.units, "clearance") if text else None
         return Ticket(number=number, part=lead.part | {"name": name or f"{mate.title} of {lead.name}"[:120]},

@@ -9,10 +9,10 @@ from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from bendcore.develop.making import BLOCK_CARE, CARE, hammering, passes, rolling, tacking
+from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
 from bendcore.errors import Refusal
 from bendcore.families.chained import Chained
-from bendcore.families.common import BLOCK, ROLLS
+from bendcore.families.common import BARS, BLOCK, ROLLS
 from bendcore.layout.blocks import blocks_of
 from bendcore.order.plan import Plan
 from bendcore.part import Part
@@ -48,7 +48,7 @@ def order(ticket: Ticket, units: str) -> dict:
     except Refusal as refusal:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
-    return making_card(ticket.figures.part) | {
+    return making_card(ticket.figures.part, ticket.making) | {
             "order": found, "working": working, "far": ticket.order_asked.progress() if working else {},
             "kept_steps": _kept_steps(ticket, found) if found else 0,
             "refused": refused, "press": press, "brakes": Brake.objects.all(),
@@ -59,9 +59,12 @@ def order(ticket: Ticket, units: str) -> dict:
             "shown": len(found.shown) if found else 0}
 
 
-def making_card(part: Part) -> dict:
-    """How a piece is made at the rolls or over a block; nothing for what is bent."""
+def making_card(part: Part, making: str) -> dict:
+    """How a piece is made at the rolls, over a block or bars; nothing for what is bent."""
     shape = part.shape
+    if making == BARS:
+        turns = [(shape.called(bend.id), bend.direction, bend.angle) for bend in part.sheet.bends]
+        return {"card": list(over_bars(turns, part.stock.springback)), "care": BARS_CARE, "bars": True}
     if shape.making == BLOCK:
         form, backing = blocks_of(part)
         card = hammering(form.lean, form.thickness, any(c.strain > 0 for c in shape.curves), len(shape.flutes),

@@ -69,6 +69,12 @@ def unit_of(one, units):
 
 
 @register.simple_tag
+def as_read(value, unit, units):
+    """A value in mm or degrees as its reader reads it."""
+    return angle(value, units) if unit == "°" else size(value, units)
+
+
+@register.simple_tag
 def tolerated(one, units):
     """By how much it may be off; nothing of what is tried."""
     if one.unit == TRIED:
