@@ -21,10 +21,18 @@ from .part_file import field_at
 from .sizes import begun, fit_over, with_unit
 from .units import read_length
 
+BEGUN_IN = {"mm": ("1.5 mm", "1.5 mm"), "in": ("16 ga", "1/16 in")}
+"""Thickness and radius that a new part begins with, by its units; its metal is mild steel."""
+
+
+def is_begun_stock(stock: dict) -> bool:
+    """Whether a stock is still what a new part begins with."""
+    return stock.get("material") == "mild-steel" and stock.get("thickness") in [own for own, _ in BEGUN_IN.values()]
+
 
 def new_part(name: str, units: str, family: str = "profile") -> dict:
     """A plain part of a family, an angle unless said otherwise, in round sizes of ``units``."""
-    thickness, radius = {"mm": ("1.5 mm", "1.5 mm"), "in": ("16 ga", "1/16 in")}[units]
+    thickness, radius = BEGUN_IN[units]
     start = FAMILIES[family].start if family in FAMILIES else None
     shape = (start or FAMILIES["profile"].start)(lambda mm: begun(mm, units))
     return {"format": "dorvan-part", "version": 1, "name": name, "units": str(units),

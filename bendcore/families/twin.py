@@ -24,6 +24,11 @@ def mirrored(shape: dict, length: Callable) -> dict:
 
 def _profile(shape, _):
     """Read from its other end."""
+    for one in (one for key in ("holes", "slots", "openings") for one in shape.get(key, ())):
+        one["leg"] = len(shape["legs"]) + 1 - one["leg"]
+        one["from"] = "start" if one.get("from") == "end" else "end"
+        if one.get("angle"):
+            one["angle"] = -one["angle"]
     shape["legs"].reverse()
     shape["bends"].reverse()
     for side, block in shape.get("taper", {}).items():

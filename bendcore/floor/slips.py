@@ -47,9 +47,9 @@ def doubt(one: Dimension, measured: float, believed: float, expected: float = 0.
     found = _otherwise(one, measured, one.nominal + expected, others, thickness)
     if found:
         value, words = found
-        return Doubt(Said("{title} reads {have}, {off} off. {what}", title=one.title, what=words,
+        return Doubt(Said("{title}: {have} is {off} off. {what}", title=one.title, what=words,
                           have=_size(measured, is_angle), off=_size(abs(measured - one.nominal), is_angle)), value)
-    return Doubt(Said("{title} reads {have}, {off} off: more than anything here explains. Measure it again",
+    return Doubt(Said("{title}: {have} is {off} off, more than anything here explains. Measure it again",
                       title=one.title, have=_size(measured, is_angle),
                       off=_size(abs(measured - one.nominal), is_angle)))
 
@@ -66,14 +66,14 @@ def usual(one: Dimension) -> float:
 def _otherwise(one: Dimension, measured: float, should: float, others, thickness) -> tuple[float | None, Said] | None:
     """What else the reading may be: (its value then, in words)."""
     if one.unit != "mm":
-        for value, words in ((HALF_TURN - measured, "the angle between the legs"), (measured * 10, "a digit left out"),
-                             (measured / 10, "a digit too many")):
+        for value, words in ((HALF_TURN - measured, "the angle between the legs was read"),
+                             (measured * 10, "a digit is left out"), (measured / 10, "there is a digit too many")):
             if abs(value - should) <= NEAR_DEGREES:
-                return value, Said("Is it {what}, and the bend {value}?", what=words, value=Deg(value))
+                return value, Said("Perhaps {what}, and it is {value}?", what=words, value=Deg(value))
         return None
     for value, words in ((measured * MM_PER["in"], "inches"), (measured / MM_PER["in"], "millimetres")):
         if abs(value - should) <= max(NEAR_MM, NEAR_SHARE * should):
-            return value, Said("Was it read in {what}: {value}?", what=words, value=Mm(value))
+            return value, Said("Was it read in {what}, and is {value}?", what=words, value=Mm(value))
     for other in others:
         if other.name != one.name and abs(measured - other.nominal) <= NEAR_MM:
             return None, Said("Is it {title}, taken for this one?", title=other.title)

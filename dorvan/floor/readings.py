@@ -55,7 +55,7 @@ class Asked:
         """A doubt for the page, in the reader's units."""
         if doubt.may_be is None:
             return cls(field, doubt.question)
-        shown = show_length(doubt.may_be, units) if unit == "mm" else show_angle(doubt.may_be, units)
+        shown = show_length(doubt.may_be, units) if unit == "mm" else show_angle(doubt.may_be, units).rstrip("°")
         return cls(field, doubt.question, shown)
 
 

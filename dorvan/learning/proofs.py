@@ -35,8 +35,16 @@ def tools_on_hand() -> list[tuple[str, str]]:
     """(value, title) of everything a proof bend can be made on."""
     found = [(f"die:{brake.pk}:{die.name}", f"{die.name} on {brake.name}")
              for brake in Brake.objects.all() if brake.press for die in brake.press.dies if die.kind == "v"]
+    found += [(f"brake:{brake.pk}", f"{brake.name}, round its own edge") for brake in Brake.objects.all()
+              if not brake.press]
     return found + [(f"nose:{t.pk}", f"{t.name} ({t.get_kind_display()})")
                     for t in Tooling.objects.filter(kind__in=Tooling.ROUND)]
+
+
+def _hand_tools() -> set[str]:
+    """Names of what is bent round by hand: hand brakes, and noses and bars."""
+    return {brake.name for brake in Brake.objects.all() if not brake.press} | {
+        str(tool) for tool in Tooling.objects.filter(kind__in=Tooling.ROUND)}
 
 
 def read_tool(text: str) -> tuple[str, Die | Tooling]:
@@ -45,6 +53,12 @@ def read_tool(text: str) -> tuple[str, Die | Tooling]:
         tool = Tooling.objects.filter(pk=fields.number(rest, 0), kind__in=Tooling.ROUND).first()
         if tool:
             return tool.name, tool
+    if kind == "brake":
+        brake = Brake.objects.filter(pk=fields.number(rest, 0)).first()
+        if brake and not brake.press:
+            machine = brake.machine
+            way = "bar" if machine.kind == "bench" else "nose"
+            return brake.name, Tooling(name=brake.name, kind=way, size=machine.nose_radius)
     if kind == "die":
         pk, _, name = rest.partition(":")
         brake = Brake.objects.filter(pk=fields.number(pk, 0)).first()
@@ -52,7 +66,7 @@ def read_tool(text: str) -> tuple[str, Die | Tooling]:
         die = next((d for d in dies if d.name == name and d.kind == "v"), None)
         if die:
             return die.name, die
-    raise Refusal("tool", "must be one of the dies or noses on hand")
+    raise Refusal("tool", "must be one of the dies, noses or hand brakes on hand")
 
 
 def new_page(request, error: Refusal | None = None):
@@ -131,7 +145,7 @@ def proof_page(request, proof: Proof, error: Refusal | None = None, strip: int |
         "at": "ledger", "units": units, "proof": proof, "plan": plan, "strip": strip, "fields": inputs,
         "strips": [(n, measured.get(n)) for n in range(1, proof.strips + 1)], "search": found, "sets": SETS,
         "learnt": learnt, "rows": _results(samples, learnt), "schools": _schools(proof, samples, learnt),
-        "tries": tries,
+        "tries": tries, "by_hand": proof.pair.tool in _hand_tools(),
         "next_hint": _hint(found), "last": last, "picture": strip_picture(expected, plan["strip"], plan["leg_a"],
                                                                           plan["leg_b"], plan["line"]),
         "bent": last and _bent(last.core.proof),

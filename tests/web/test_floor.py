@@ -283,7 +283,7 @@ class Checks(ShopCase):
         page = self.save(L1="1.18", B1="9")
         self.assertContains(page, "Was it read in inches", status_code=422)
         self.assertContains(page, 'name="answer~L1" value="29.97"', status_code=422)
-        self.assertContains(page, "a digit left out", status_code=422)
+        self.assertContains(page, "a digit is left out", status_code=422)
         self.assertFalse(CheckSheet.objects.exists())
         self.save(**{"L1": "1.18", "answer~L1": "29.97", "B1": "9", "answer~B1": "so"})
         sheet = CheckSheet.objects.get()
@@ -292,7 +292,7 @@ class Checks(ShopCase):
     def test_a_card_asks_about_a_reading_and_moves_nothing_it_cannot(self):
         def tick(**more):
             return self.client.post("/t/7/bend/record/", {"piece": 1, "step": 1} | more)
-        self.assertContains(tick(angle="9"), "a digit left out", status_code=422)
+        self.assertContains(tick(angle="9"), "a digit is left out", status_code=422)
         self.assertFalse(StepRecord.objects.exists())
         self.assertEqual(tick(angle="9", **{"answer~angle": "so"}).status_code, 302)
         self.client.post("/t/7/bend/record/", {"piece": 1, "step": 2})

@@ -5,7 +5,8 @@ import math
 from ...errors import Refusal
 from ...sizes import begun
 from ...units import to_fraction
-from ..family import Sized
+from ..family import Now, Sized
+from ..room import clear_spot
 
 
 def start(s: Sized) -> dict:
@@ -20,8 +21,41 @@ def add_leg(shape: dict, places: tuple[int, ...], own: str) -> None:
 
 
 def remove_leg(shape: dict, places: tuple[int, ...], own: str) -> None:
-    """A bend has gone: the leg after it goes too."""
-    del shape["legs"][places[0] + 1]
+    """A bend has gone: the leg after it goes too, with what is cut out of it."""
+    gone = places[0] + 2
+    del shape["legs"][gone - 1]
+    for key in ("holes", "slots", "openings"):
+        kept = [one | {"leg": one["leg"] - (one["leg"] > gone)} for one in shape.get(key, ()) if one["leg"] != gone]
+        if key in shape:
+            shape[key] = kept
+        if not kept:
+            shape.pop(key, None)
+
+
+def _place(shape: dict, now: Now, wanted: float) -> tuple[dict, float]:
+    """(where there is room on the widest leg, how much of what is wanted)."""
+    strip = now()
+    leg = max(strip.legs, key=lambda leg: leg.flat)
+    (x, y), size = clear_spot(strip.sheet().face[leg.id], wanted, strip.thickness, "shape.holes")
+    return {"leg": strip.legs.index(leg) + 1, "along": f"{leg.setbacks[0] + x:.6g} mm", "across": f"{y:.6g} mm"}, size
+
+
+def begin_hole(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A hole where there is room."""
+    place, size = _place(shape, now, 6)
+    return place | {"diameter": f"{size:.3g} mm"}
+
+
+def begin_slot(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A slot where there is room, across the strip."""
+    place, size = _place(shape, now, 15)
+    return place | {"length": f"{size:.3g} mm", "width": f"{size / 3:.3g} mm", "angle": 90}
+
+
+def begin_opening(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A rectangle where there is room."""
+    place, size = _place(shape, now, 18)
+    return place | {"length": f"{size / 2:.3g} mm", "width": f"{size / 2:.3g} mm"}
 
 
 def add_jog(shape: dict, height: float, own: str) -> dict:

@@ -1,6 +1,6 @@
 """The fields of a strip."""
 
-from ...fields import Choice, Field, Group, Length, Many, Size
+from ...fields import Choice, Count, Field, Group, Length, Many, Number, Size
 from ..declared import LARGE, UP_DOWN, angle, bent, dims, hem, kind
 
 
@@ -15,6 +15,16 @@ def _snip(corner: str) -> Group:
                          for key in ("along", "across")}, vanishes=True)
 
 
+PLACE = {"leg": Count("on leg", label="On leg", needed=True),
+         "along": Length("along the leg, from its start", needed=True),
+         "across": Length("from the front", needed=True, grows=True),
+         "from": Choice("counted from", ("start", "end"), label="Counted from the leg's", default="start", rare=True)}
+TURNED = {"angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True)}
+HOLE = Group("", PLACE | {"diameter": Length("diameter", needed=True, over=0)})
+SLOT = Group("", PLACE | {"length": Length("length", label="Length, end to end", needed=True, over=0),
+                          "width": Length("width", needed=True, over=0)} | TURNED)
+OPENING = Group("", PLACE | {"length": Length("length", label="Length along the strip", needed=True, over=0),
+                             "width": Length("width", label="Width across it", needed=True, over=0)} | TURNED)
 _OWN: dict[str, Field] = {
     "width": Length("width", label="Width along the bends", needed=True, over=0, grows=True),
     "dims": dims("legs are measured", "outside", "inside", "flat"),
@@ -29,5 +39,8 @@ _OWN: dict[str, Field] = {
     "taper": Group("taper", {side: _side(f"{side} edge") for side in ("front", "back")}, vanishes=True, thing="ends"),
     "snips": Group("snip", {corner: _snip(corner) for corner in ("start_front", "start_back", "end_front", "end_back")},
                    vanishes=True, thing="ends"),
+    "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),
+    "slots": Many("Slot {n}", SLOT, most=100, extra=True, thing="slot-{n}"),
+    "openings": Many("Opening {n}", OPENING, most=100, extra=True, thing="opening-{n}"),
 }
 FIELDS = kind("profile", _OWN)

@@ -6,12 +6,13 @@ length from the blank's start edge, y along the width. Bends are ``B1…Bn``, he
 bends ``HS`` and ``HE``, faces ``L1…Ln+1``, hem faces ``HS`` and ``HE``.
 """
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from itertools import pairwise, zip_longest
 
 from ...bending.bend import APEX
 from ...errors import Refusal
-from ...sheet.model import Bend, Face, Sheet
+from ...sheet.model import Bend, Face, Hole, Sheet
 from ..common import (
     OUTSIDE,
     Given,
@@ -28,6 +29,7 @@ from ..common import (
 )
 from .ends import Ends, read_ends
 from .fields import FIELDS
+from .openings import read_openings
 
 
 @dataclass(frozen=True)
@@ -44,6 +46,8 @@ class Profile(Shape):
     end_hem: Hem | None = None
     ends: Ends | None = None
     """None where the strip is square all along."""
+    cut_out: Mapping[str, tuple[Hole, ...]] = field(default_factory=dict)
+    """By leg its holes, slots and openings."""
 
     kind = "profile"
     fields = FIELDS
@@ -69,6 +73,9 @@ class Profile(Shape):
     def place(self, name: str) -> str:
         """The hem's field, or the leg's."""
         hems = {hem.id: key for key, hem in (("start_hem", self.start_hem), ("end_hem", self.end_hem)) if hem}
+        if "-" in name:
+            kind, _, number = name.rpartition("-")
+            return f"{kind}s[{int(number) - 1}]"
         return hems.get(name) or next((f"legs[{i}]" for i, leg in enumerate(self.legs) if leg.id == name), "legs")
 
     def thing(self, name: str) -> str:
@@ -82,7 +89,7 @@ class Profile(Shape):
     def _sheet(self) -> Sheet:
         """The profile as faces joined at bends, rooted at the first leg."""
         places, zones = self._places()
-        faces = [Face(leg.id, self._face(*places[leg.id])) for leg in self.legs]
+        faces = [Face(leg.id, self._face(*places[leg.id]), self.cut_out.get(leg.id, ())) for leg in self.legs]
         joints = [self._joint(b, one.id, other.id, zones[b.id])
                   for b, (one, other) in zip(self.bends, pairwise(self.legs), strict=True)]
         if self.end_hem:
@@ -142,10 +149,13 @@ def read_profile(shape: dict, given: Given) -> Profile:
     legs = tuple(_read_leg(i, value, dims, ends[i], ends[i + 1], length)
                  for i, value in enumerate(shape["legs"]))
     strip = Profile(width, thickness, dims, convention, legs, bends, start, end)
-    if "taper" not in shape and "snips" not in shape:
+    places, zones = strip._places()
+    if "taper" in shape or "snips" in shape:
+        strip = replace(strip, ends=read_ends(shape, strip.developed_length, width, zones, length))
+    if not {"holes", "slots", "openings"} & set(shape):
         return strip
-    _, zones = strip._places()
-    return replace(strip, ends=read_ends(shape, strip.developed_length, width, zones, length))
+    outlines = {leg.id: strip._face(*places[leg.id]) for leg in legs}
+    return replace(strip, cut_out=read_openings(shape, legs, outlines, length))
 
 
 def _read_hem(shape, key, name, on, given):

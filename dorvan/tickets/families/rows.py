@@ -80,7 +80,8 @@ class Rows:
         """One more of a list; on the edge ``index``, called ``place``, where it stands on one."""
         what = one.words.partition(" ")[0].lower()
         place = place or self.name(path.rpartition(".")[0]) if "[" in path or place else "the part"
-        return Row(ADD, path, label or f"Add a {what}", f"Add a {what}: {place}",
+        an = "an" if what[:1] in "aeiou" else "a"
+        return Row(ADD, path, label or f"Add {an} {what}", f"Add {an} {what}: {place}",
                    index="" if index is None else str(index))
 
     def take(self, path: str, label: str = "") -> Row:

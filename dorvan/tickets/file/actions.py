@@ -12,6 +12,7 @@ from django.http import Http404
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import profile
+from bendcore.part_file import field_at
 from bendcore.units import read_length
 from dorvan.fields import number, words
 
@@ -28,24 +29,30 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
     return ACTIONS[action](part, form, units)
 
 
+def _named(part, field: str) -> str:
+    """A field as people call it, for the note of a change; a list by what it holds."""
+    place = field_at(field[:80], part["shape"]["kind"])
+    return (place.name or place.field.words.replace("{n}", "").strip()) if place else field[:60]
+
+
 def _set(part, form, units):
     field = form.get("field", "")
-    return edits.set_field(part, field, words(form.get("value"), 120), units), field
+    return edits.set_field(part, field, words(form.get("value"), 120), units), _named(part, field)
 
 
 def _toggle(part, form, units):
     field = form.get("field", "")
-    return edits.toggled(part, field, _now(part)), field
+    return edits.toggled(part, field, _now(part)), _named(part, field)
 
 
 def _add(part, form, units):
     field = form.get("field", "")
-    return edits.added(part, field, _now(part), number(form.get("index"))), f"{field} added"
+    return edits.added(part, field, _now(part), number(form.get("index"))), f"{_named(part, field)} added"
 
 
 def _remove(part, form, units):
     field = form.get("field", "")
-    return edits.removed(part, field), f"{field} out"
+    return edits.removed(part, field), f"{_named(part, field)} out"
 
 
 def _fit(part, form, units):

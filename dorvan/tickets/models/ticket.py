@@ -14,6 +14,7 @@ from django.db import models, transaction
 from django.urls import reverse
 from django.utils import timezone
 
+from bendcore.edits import is_begun_stock
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.common import BARS
@@ -261,6 +262,12 @@ class Ticket(models.Model):
         """Whether the allowance rests on this shop's own measuring: the ledger, a chart or a given K."""
         return self.part["allowance"]["method"] in ("k_factor", "deduction_chart")
 
+    @property
+    def stock_is_chosen(self) -> bool:
+        """Whether anybody chose a stock or a tool; a new ticket begins with mild steel."""
+        chosen = self.lot_id or self.die or self.punch or self.nose_id or self.revision
+        return bool(chosen) or not is_begun_stock(self.part["stock"])
+
     def reached(self, card: dict | None = None) -> dict[str, bool]:
         """Which stages are filled in; of a list of tickets by what their ``card`` says."""
         revision = self.revision
@@ -271,7 +278,8 @@ class Ticket(models.Model):
                 "bend": bool(revision and revision.runs.all()),
                 "check": bool(revision and revision.tally and revision.tally.is_done)}
         return {
-            "shape": bends or self.kind != "profile", "stock": bends and bool(tool or revision),
+            "shape": bends or self.kind != "profile",
+            "stock": bends and self.stock_is_chosen and bool(tool or revision),
             "proof": self.allowance_is_known or bool(revision), "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),
             "set-up": bool(revision and revision.is_current), "bend": bool(revision and revision.runs.all()),

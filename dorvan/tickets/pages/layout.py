@@ -18,7 +18,7 @@ from .lookup import ticket_or_404
 def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
     figures = ticket.figures
-    if ticket.kind == "profile" and not figures.part.shape.ends:
+    if ticket.kind == "profile" and not figures.part.shape.ends and not figures.part.flat.holes:
         return flat_view(figures.part, units, datum, ticket.clamped)
     return marked_view(figures.part, units, figures.known_conflicts, datum, ticket.clamped)
 

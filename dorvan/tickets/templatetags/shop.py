@@ -17,8 +17,10 @@ from dorvan.drawings.tools import pieces_view
 from ..models.cut import blank_of
 
 register = template.Library()
-INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2)}
-"""What inch readers read instead, and how many mm are one."""
+INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2), "kg": ("lb", 0.45359237),
+          "kN": ("US tons", 8.896443), "kN/m": ("US tons/ft", 8.896443 / 0.3048), "MPa": ("ksi", 6.894757),
+          "l": ("US gal", 3.785412), "m²": ("ft²", 0.09290304)}
+"""What inch readers read instead, and how many of the metric unit are one."""
 MARKS = {"stop": "■", "caution": "▲", "note": "●"}
 
 
@@ -79,8 +81,12 @@ def tolerated(one, units):
     """By how much it may be off; nothing of what is tried."""
     if one.unit == TRIED:
         return ""
-    shown = f"{floatformat(one.tolerance, -2)}°" if one.unit == "°" else fine(one.tolerance, units)
-    return format_html("± {}", shown)
+    if one.unit == "°":
+        return f"± {floatformat(one.tolerance, -2)}°"
+    step = getattr(units, "tape", 0)
+    if step and one.tolerance < MM_PER["in"] / step / 2:
+        return format_html("± {}<small>finer than 1/{} in: by caliper</small>", fine(one.tolerance, units), step)
+    return format_html("± {}", fine(one.tolerance, units))
 
 
 @register.filter
@@ -150,10 +156,24 @@ def plain(mm, units):
     return "–" if mm is None else show_length(mm, units)
 
 
+@register.simple_tag
+def amount(value, unit, units, places=3):
+    """A mass, force, stress, volume or area, given in this metric unit, as its reader knows it.
+
+    >>> str(amount(8.896443, "kN", "in", 1)), str(amount(2.0, "kg", "mm", 1))
+    ('1.0<u>US tons</u>', '2.0<u>kg</u>')
+    """
+    if value is None:
+        return "–"
+    own, per = INCHES[unit] if units == "in" else (unit, 1.0)
+    more = 1 if units == "in" and per > 2 else 0  # a larger unit wants a place more
+    return format_html("{}<u>{}</u>", f"{value / per:.{places + more}f}", own)
+
+
 @register.filter
-def area(mm2):
-    """An area, always in square metres."""
-    return format_html("{}<u>m²</u>", f"{mm2 / 1e6:.3f}")
+def area(mm2, units="mm"):
+    """An area of metal."""
+    return amount(mm2 / 1e6, "m²", units)
 
 
 @register.filter
@@ -267,8 +287,9 @@ def odd_ones(reasons):
 
 @register.filter
 def round(mm, units):
-    """A large size as people say it: without needless decimals."""
-    return f"{mm / MM_PER[units]:.5g}"
+    """A large size as people say it: a fraction on a tape where it lies on one, else without needless decimals."""
+    mark = on_tape(mm, units) if units == "in" else None
+    return _unbroken(mark) if mark and not mark.left_over else f"{mm / MM_PER[units]:.5g}"
 
 
 @register.filter
