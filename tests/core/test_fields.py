@@ -93,6 +93,11 @@ class Declared(TestCase):
                 edits.set_field(PARTS["profile"], path, "1", "mm")
 
 
+def emptied(part: dict) -> dict:
+    """The part without lists in which nothing is left."""
+    return part | {"shape": {key: value for key, value in part["shape"].items() if value != []}}
+
+
 class Edited(TestCase):
     @given(st.data())
     def test_what_is_set_stands_there_and_nothing_else_moved(self, data):
@@ -133,9 +138,8 @@ class Edited(TestCase):
                     once = edits.added(part, path, now(part))
                     read_part(once)
                     back = edits.removed(once, f"{path}[{count}]")
-                    self.assertEqual(json.dumps(back).replace(', "slots": []', "").replace(', "holes": []', "").replace(', "openings": []', ""),
-                                     json.dumps(part).replace(', "holes": []', "").replace(', "openings": []', ""), path)
-                    checked += 1
+                    self.assertEqual(emptied(back), emptied(part), path)
+                checked += 1
         self.assertGreater(checked, 20)
 
     def test_an_option_brings_what_belongs_to_it_and_takes_it_along(self):

@@ -42,7 +42,8 @@ class StripHoles(SimpleTestCase):
         self.assertTrue(plan_order(self.part(), press()).feasible)
 
     def test_what_leaves_its_leg_is_refused_at_its_field(self):
-        for key, change, path in (("holes", {"along": 29}, "shape.holes[0]"), ("holes", {"leg": 4}, "shape.holes[0].leg"),
+        for key, change, path in (("holes", {"along": 29}, "shape.holes[0]"),
+                                  ("holes", {"leg": 4}, "shape.holes[0].leg"),
                                   ("slots", {"length": 5}, "shape.slots[0].length"),
                                   ("openings", {"across": 95}, "shape.openings[0]"),
                                   ("openings", {"width": 0}, "shape.openings[0].width")):
