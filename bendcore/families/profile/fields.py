@@ -39,8 +39,8 @@ _OWN: dict[str, Field] = {
     "taper": Group("taper", {side: _side(f"{side} edge") for side in ("front", "back")}, vanishes=True, thing="ends"),
     "snips": Group("snip", {corner: _snip(corner) for corner in ("start_front", "start_back", "end_front", "end_back")},
                    vanishes=True, thing="ends"),
-    "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),
-    "slots": Many("Slot {n}", SLOT, most=100, extra=True, thing="slot-{n}"),
-    "openings": Many("Opening {n}", OPENING, most=100, extra=True, thing="opening-{n}"),
+    "holes": Many("Hole {n}", HOLE, most=200, extra=True, listed=True, thing="hole-{n}"),
+    "slots": Many("Slot {n}", SLOT, most=100, extra=True, listed=True, thing="slot-{n}"),
+    "openings": Many("Opening {n}", OPENING, most=100, extra=True, listed=True, thing="opening-{n}"),
 }
 FIELDS = kind("profile", _OWN)

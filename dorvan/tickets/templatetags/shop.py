@@ -85,7 +85,7 @@ def tolerated(one, units):
         return f"± {floatformat(one.tolerance, -2)}°"
     step = getattr(units, "tape", 0)
     if step and one.tolerance < MM_PER["in"] / step / 2:
-        return format_html("± {}<small>finer than 1/{} in: by caliper</small>", fine(one.tolerance, units), step)
+        return format_html("± {}<small>by caliper</small>", fine(one.tolerance, units))
     return format_html("± {}", fine(one.tolerance, units))
 
 
