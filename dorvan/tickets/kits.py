@@ -13,6 +13,7 @@ from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.mates import draw_mate, mates_of, sizes_of
 from bendcore.fields import Angle, Count, Length, leaves
+from bendcore.part_file import in_words
 from bendcore.sizes import MATE
 from bendcore.units import read_length
 
@@ -28,6 +29,11 @@ def sizable(part: Mapping) -> list[str]:
     own = FAMILIES[part["shape"]["kind"]].fields
     return [path for one, path, _ in leaves(own, part["shape"])
             if isinstance(one, Length | Angle | Count) and not one.fixed and not getattr(one, "picked", False)]
+
+
+def columns(part: Mapping) -> list[tuple[str, str]]:
+    """(path below the shape, in words) of what a table of sizes may set."""
+    return [(path, in_words(f"shape.{path}", part["shape"]["kind"])) for path in sizable(part)]
 
 
 def lead_of(ticket):

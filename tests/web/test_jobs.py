@@ -86,7 +86,8 @@ class Jobs(ShopCase):
         where = f"/t/{ticket.number}/change/"
         for form in ({"field": "stock.material", "value": "stainless-304"}, {"field": "stock.thickness", "value": "2"},
                      {"action": "add", "field": "shape.holes"}, {"field": "shape.holes[0].leg", "value": "1"},
-                     {"field": "shape.holes[0].along", "value": "32"}, {"field": "shape.holes[0].diameter", "value": "5"}):
+                     {"field": "shape.holes[0].along", "value": "32"},
+                     {"field": "shape.holes[0].diameter", "value": "5"}):
             # the tangent line lies 36.5 along the leg: too near for 2 t
             self.assertEqual(self.client.post(where, form).status_code, 200, form)
         Ticket.objects.filter(pk=ticket.pk).update(brake=press, quantity=40, job="trial")

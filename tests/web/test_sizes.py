@@ -90,8 +90,8 @@ class Sizes(ShopCase):
         self.assertEqual(self.lead.pieces.count(), 1)
 
     def test_what_cannot_be_made_is_refused_and_the_table_stands(self):
-        for table, words in (("name,depth\na,4", "column depth"), ("name,length\na,long", "column length"),
-                             ("name,length\na,2", "column length"), ("name,length\na,90\na,95", "twice"),
+        for table, words in (("name,depth\na,4", "column depth"), ("name,length\na,long", "column Length"),
+                             ("name,length\na,2", "column Length"), ("name,length\na,90\na,95", "twice"),
                              ("name,kind\na,plate", "not a field"), ("nothing", "first row")):
             answer = self.post(table, 422)
             self.assertContains(answer, words, status_code=422)

@@ -25,6 +25,8 @@ from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend, joint_across, r
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
+EARS = 0.1
+"""What falls off beside reliefs is no more than this share of the plate."""
 SLIVER = 1e-6
 """What is narrower than this between cuts is no metal, mm."""
 
@@ -132,7 +134,11 @@ class Plate(Shape):
             body = body.buffer(size, join_style="mitre", mitre_limit=100)
         body = body.simplify(SLIVER)
         pieces = sorted(getattr(body, "geoms", [body]), key=lambda piece: piece.area)
+        ears = sum(piece.area for piece in pieces[:-1])
         body = pieces[-1] if pieces else body  # ears between a relief and a corner fall off
+        if ears > EARS * body.area:
+            raise Refusal("flanges", f"and their reliefs cut the plate into {len(pieces)} pieces: make it larger, or "
+                                     "leave more free at the corners")
         if body.is_empty or body.interiors or any(body.distance(Point(p)) > 1e-3 for p in self._feet()):
             raise Refusal("flanges", "leave nothing of the plate between them, or cut it in two: make it larger")
         ring = without_tiny(body.exterior.coords[:-1])

@@ -48,7 +48,7 @@ def kit_page(request, lead, error=None):
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
                "families": BEGUN,
                "others": others, "bought": lead.bought_in.all(),
-               "columns": kits.sizable(lead.part),
+               "columns": kits.columns(lead.part),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)
 

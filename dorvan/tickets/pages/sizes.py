@@ -43,6 +43,7 @@ def make_sizes(lead: Ticket, rows: list[Sized], by, units: str) -> list[Ticket]:
         made = [_worked_out(lead, row, there.get(row.name), by, units) for row in rows]
     except Refusal as refusal:
         column = refusal.path.removeprefix("shape.")
+        column = dict(kits.columns(lead.part)).get(column, column)
         raise Refusal(TABLE, Said("column {column}: {said}", column=column, said=refusal.message)) from None
     for piece, edit in made:
         if piece.pk is None:
@@ -61,7 +62,8 @@ def _worked_out(lead: Ticket, row: Sized, piece: Ticket | None, by, units: str) 
         piece = Ticket(number=0, part=lead.part | {"name": row.name}, role=kits.SIZE, made_by=by,
                        job=lead.job, due=lead.due,
                        **{key: value for key, value in lead.choices.items() if key not in OF_ITS_OWN})
-    piece.sizes = {field: [text, str(units)] for field, text in row.fields.items()}
+    called = {words.lower(): path for path, words in kits.columns(lead.part)}
+    piece.sizes = {called.get(field.lower(), field): [text, str(units)] for field, text in row.fields.items()}
     piece.lead, piece.per_assembly, piece.quantity = lead, row.count, lead.quantity * row.count
     try:
         part = kits.drawn(piece)
