@@ -22,6 +22,12 @@ RIBS, CUT, FLUTED = "tests.core.test_ribs.", "tests.core.test_cutting.", "Formed
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
+NESTS = CUT + "NestsReadBack.test_every_contour_of_every_piece_is_on_the_sheet"
+OPENINGS = "Plans.test_small_pieces_lie_in_the_openings_of_large_ones"
+ASKED = "Causes.test_readings_in_other_units_of_other_legs_and_the_other_way_are_asked_about"
+WAYS, HOLED = "tests.core.test_ways_out.WaysOut.test_", "tests.core.test_strip_holes.StripHoles.test_"
+
+
 @dataclass(frozen=True)
 class Mutant:
     """``old`` stands once in the ``file``; ``new`` in its place must make the ``test`` fail."""
@@ -33,6 +39,40 @@ class Mutant:
 
 
 MUTANTS = (
+    Mutant("bendcore/cutting/pieces.py", "point[0] * s + point[1] * c - low + y", "point[1] * c - point[0] * s - low + y", NESTS),
+    Mutant("bendcore/cutting/openings.py", "room.difference(Polygon(best.ring).buffer(kerf))", "room", CUT + OPENINGS),
+    Mutant("bendcore/cutting/openings.py", "TURNS[::2] if guest.tied == host.tied else TURNS[1::2]", "TURNS", CUT + OPENINGS),
+    Mutant("bendcore/cutting/openings.py", "room.buffer(-kerf)", "room", CUT + OPENINGS),
+    Mutant("bendcore/cutting/wish.py", "len(left_out), round", "0, round",
+           CUT + "Plans.test_nothing_is_left_out_that_is_known_to_go"),
+    Mutant("bendcore/cutting/wish.py", "LEFTOVERS: lambda whole, opened, cuts, area: (opened, whole,",
+           "LEFTOVERS: lambda whole, opened, cuts, area: (whole, opened,", CUT + "Plans.test_what_the_shop_wishes_is_saved"),
+    Mutant("bendcore/cutting/exact.py", "max(one.wide, other.wide)", "min(one.wide, other.wide)",
+           CUT + "Plans.test_few_pieces_are_tried_every_way"),
+    Mutant("bendcore/floor/diagnosis.py", "SLIPPED, BOTH = 0.35, 0.5, 0.08, 0.07", "SLIPPED, BOTH = 0.35, 0.65, 1e-9, 1e-9",
+           FLOOR + "Causes.test_misreadings_are_told_from_causes_and_nothing_is_made_worse"),
+    Mutant("bendcore/floor/diagnosis.py", "off = {place: value - float(pattern[self.places.index(place)]) * size",
+           "off = {place: value", FLOOR + "Causes.test_a_blank_measured_long_is_taken_out_before_k_is_asked"),
+    Mutant("bendcore/floor/corrections.py", "in ties.dimensions and name not in doubted]", "in ties.dimensions]",
+           FLOOR + "Causes.test_nothing_is_set_by_a_reading_that_nothing_explains_until_it_is_taken_again"),
+    Mutant("bendcore/floor/slips.py", "(HALF_TURN - measured,", "(HALF_TURN + measured,", FLOOR + ASKED),
+    Mutant("bendcore/floor/slips.py", "(measured * MM_PER[\"in\"], \"inches\")", "(measured * 24, \"inches\")", FLOOR + ASKED),
+    Mutant("bendcore/order/trying.py", "if can_be_bent(Prover(job), patience):\n        return True\n    if patience():",
+           "if can_be_bent(Prover(job), patience):\n        return True\n    if False:", WAYS + "what_nobody_had_the_time_to_see_is_no_no"),
+    Mutant("bendcore/order/trying.py", "        low = size\n", "        low = least\n", WAYS + "a_range_says_no_more_than_was_tried"),
+    Mutant("bendcore/day/work.py", "max(end, merged[-1][1])", "end",
+           "tests.core.test_day.Told.test_absences_of_one_person_that_overlap_leave_a_plan"),
+    Mutant("bendcore/day/times.py", "max(0, pieces - cut)", "pieces",
+           "tests.core.test_day.Told.test_hand_work_counts_cutting_marking_and_setting_up"),
+    Mutant("bendcore/families/profile/openings.py", "x = leg.flat - (along - leg.setbacks[1])", "x = leg.flat - along",
+           HOLED + "where_they_lie"),
+    Mutant("bendcore/families/profile/openings.py", "along - leg.setbacks[0]\n", "along\n", HOLED + "where_they_lie"),
+    Mutant("bendcore/families/square_to_round/shape.py", "np.array([corner, b, a])", "np.array([corner, a, b])",
+           BUILT + "SquareToRound.test_in_pieces_it_is_the_same_form_and_as_much_metal"),
+    Mutant("bendcore/schools/school.py", "math.radians(a) * more * t", "math.radians(90) * more * t",
+           "tests.web.test_floor.Checks.test_what_is_learnt_is_added_to_each_bends_own_k"),
+    Mutant("dorvan/tickets/models/cut.py", "self.decided_for != now", "True",
+           "tests.web.test_cutting.Cutting.test_a_ticket_knows_that_its_blanks_are_cut_and_asks_what_happens_to_them"),
     Mutant("bendcore/develop/hammered.py", "edge.sweep * (self.reach - self.edge)", "edge.sweep * self.flat", RIBS + FLUTED),
     Mutant("bendcore/families/rib/formed.py", "x - sunk * math.sin(angle)", "x + sunk * math.sin(angle)", RIBS + FLUTED),
     Mutant("bendcore/families/rib/flutes.py", "taken = [share * edge.length for one, share in places if one is edge]",

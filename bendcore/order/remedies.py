@@ -26,7 +26,19 @@ from .moves import Job
 from .patience import ENDLESS, Counted, Patience
 from .plan import Plan, Remedy
 from .proof import Prover
-from .resizing import LONGER, LOWER, SHORTER, WIDER, longer_legs, lower_walls, other_sizes, shorter_legs, wider_base
+from .resizing import (
+    LENGTHS,
+    LONGER,
+    LOWER,
+    SHORTER,
+    WIDER,
+    in_lengths,
+    longer_legs,
+    lower_walls,
+    other_sizes,
+    shorter_legs,
+    wider_base,
+)
 from .search import find
 from .trying import Spent, Tried, bent, cost_of
 from .variants import in_twos, variants
@@ -97,6 +109,7 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
         yield LONGER, lambda: longer_legs(tried)
     yield OTHER_FIELD, lambda: _otherwise(data, racks, patience)
     if data["shape"]["kind"] == "profile":
+        yield LENGTHS, lambda: in_lengths(tried)
         yield SHORTER, lambda: shorter_legs(tried, plan)
     elif data["shape"]["kind"] == "tray":
         if any("lip" in wall for wall in data["shape"].get("walls", {}).values()):

@@ -2,13 +2,14 @@
 was tried.
 """
 
+import math
 from collections.abc import Iterator
 
 from ..said import Mm, Said
 from .plan import Plan, Remedy
 from .trying import LEG_STEPS, Tried, largest
 
-SHORTER, LONGER, LOWER, WIDER = "shorter-leg", "longer-leg", "lower-wall", "wider-base"
+SHORTER, LONGER, LOWER, WIDER, LENGTHS = "shorter-leg", "longer-leg", "lower-wall", "wider-base", "in-lengths"
 LEGS_TRIED = 3
 MORE = 80.0
 """A leg is made longer by so much at most, mm: the shortest leg of the widest usual die."""
@@ -54,6 +55,24 @@ def longer_legs(tried: Tried) -> Iterator[Remedy]:
         yield Remedy(LONGER, message, legs=tuple((leg.id, leg.size + more) for leg in group) if of_strip else (),
                      sizes=() if of_strip else tuple((field_of(path), mm) for path, mm in wanted.items()),
                      cost=tried.cost(wanted))
+
+
+LAP = 50.0
+"""Lengths of a strip that is made in several are lapped by so much, mm (*start*)."""
+
+
+def in_lengths(tried: Tried) -> Iterator[Remedy]:
+    """A strip that is longer than the brake, in as few equal lengths as it takes, lapped."""
+    whole, most = tried.part.shape.longest_bend, max(brake.length for brake in tried.brakes)
+    if whole <= most:
+        return
+    count = math.ceil((whole - LAP) / (most - LAP) - 1e-9)
+    size = (whole + (count - 1) * LAP) / count
+    if tried.works({("width",): size}):
+        join = "riveted and sealed" if tried.part.stock.is_coated else "riveted, welded or sealed"
+        yield Remedy(LENGTHS, Said("Make it in {count} lengths of {size}, lapped by {lap} and {join}.", count=count,
+                                   size=Mm(size), lap=Mm(LAP), join=join), sizes=(("width", size),),
+                     cost=tried.cost({("width",): size}))
 
 
 def _path(shape: dict, leg: str) -> tuple | None:

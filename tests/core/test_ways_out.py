@@ -12,7 +12,7 @@ from bendcore.order.remedies import find_remedies
 from bendcore.order.trying import Spent, Tried, run_of
 from bendcore.order.variants import in_twos, variants
 from bendcore.part import read_part
-from tests.core.samples import brake, press, tray_file
+from tests.core.samples import brake, part_file, press, tray_file
 
 
 def hemmed_tray(pair="front"):
@@ -94,3 +94,19 @@ class WaysOut(SimpleTestCase):
         once, again = (find_remedies(data, finger, finger, blocked, patience=patience).written("mm")["remedies"]
                        for patience in (ENDLESS, Patience(10_000)))
         self.assertEqual(once, again)
+
+    def test_a_flashing_longer_than_the_brake_is_made_in_lengths(self):
+        """A channel of 10 ft, painted, on a leaf brake of 2 m: two lengths, lapped, not welded."""
+        data = part_file(["1 in", "3 in", "1 in"], [(90, "up"), (90, "up")], width="120 in", thickness=0.6, radius=1)
+        data["stock"] |= {"material": "galvanised", "finish": "painted"}
+        leaf = brake("leaf-2000")
+        blocked = plan_order(read_part(data), leaf)
+        self.assertFalse(blocked.feasible)
+        with mock.patch.object(remedies, "STEPS", 500):
+            found = {one.kind: one for one in find_remedies(data, leaf, leaf, blocked).remedies}
+        (path, size), = found["in-lengths"].sizes
+        self.assertEqual((path, round(size * 2 - 50, 6)), ("width", 3048))
+        self.assertIn("riveted and sealed", found["in-lengths"].message)
+        self.assertNotIn("weld", " ".join(str(one.message) for one in found.values()).replace("not welded", ""))
+        data["shape"]["width"] = size
+        self.assertTrue(plan_order(read_part(data), leaf).feasible)

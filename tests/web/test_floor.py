@@ -255,12 +255,12 @@ class Checks(ShopCase):
     def test_what_is_learnt_is_added_to_each_bends_own_k(self):
         """Bends of unlike radii by DIN: taken over with nothing to correct the blank stays, and a correction moves each
         bend by its own angle."""
-        part = part_file([30, 60, 30]) | {"allowance": {"method": "din6935"}}
+        part = part_file([30, 60, 30], [(90, "up"), (60, "up")]) | {"allowance": {"method": "din6935"}}
         part["shape"]["bends"][1]["inside_radius"] = 4
         before = read_part(part).flat.size[0]
         self.assertAlmostEqual(read_part(part | {"allowance": corrected(part["allowance"], 0.0)}).flat.size[0], before)
         more = read_part(part | {"allowance": corrected(part["allowance"], 0.02)}).flat.size[0]
-        self.assertAlmostEqual(more - before, 2 * math.pi / 2 * 0.02 * 1.0, 9)
+        self.assertAlmostEqual(more - before, (math.pi / 2 + math.pi / 3) * 0.02 * 1.0, 9)
         self.assertIn("ΔK", read_part(part | {"allowance": corrected(part["allowance"], 0.02)}).school.formula)
 
     def test_a_piece_measured_again_replaces_its_sheet(self):

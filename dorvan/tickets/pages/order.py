@@ -224,7 +224,8 @@ def _on(ticket, brake) -> dict:
 KINDS = {"other-brake": "other brakes", "other-fingers": "another finger", "shorter-leg": "shorter legs",
          "longer-leg": "longer legs", "lower-wall": "lower walls", "wider-base": "a wider base", "turn": "lips turned",
          "other-field": "other ways of making corners and edges", "narrower-v": "a narrower V",
-         "open-angle": "an angle left open", "crease-and-return": "creases closed by hand", "split": "two pieces"}
+         "in-lengths": "several lengths", "open-angle": "an angle left open",
+         "crease-and-return": "creases closed by hand", "split": "two pieces"}
 """Kinds of ways out as people say them."""
 
 

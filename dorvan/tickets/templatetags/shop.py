@@ -161,7 +161,7 @@ def amount(value, unit, units, places=3):
     """A mass, force, stress, volume or area, given in this metric unit, as its reader knows it.
 
     >>> str(amount(8.896443, "kN", "in", 1)), str(amount(2.0, "kg", "mm", 1))
-    ('1.0<u>US tons</u>', '2.0<u>kg</u>')
+    ('1.00<u>US tons</u>', '2.0<u>kg</u>')
     """
     if value is None:
         return "–"
