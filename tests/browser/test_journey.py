@@ -98,7 +98,7 @@ class Journey(BrowserCase):
         self.assertEqual([r["measured"] for r in CheckSheet.objects.get().rows], [18.1, 90.4, 60.2])
         self.find("[data-key='1']")
         self.go("/")
-        self.wait(lambda: "✓ Checked" in self.text())  # the card fetches itself
+        self.wait(lambda: "1 good" in self.text() and "1 to measure" in self.text())  # the card fetches itself
         self.accessible()
         self.stayed_here()
 

@@ -186,7 +186,8 @@ def _hand_told(context, thing):
 def _folded(thing, common, rare, is_open):
     more = f'<details class="rare"><summary>More</summary>{rare}</details>' if rare else ""
     hidden = "" if thing.listed else " data-unlisted"
-    return (f'<details class="hand" data-hand="{escape(thing.name)}"{hidden}{is_open}><summary>'
+    name = escape(thing.name)
+    return (f'<details class="hand" id="hand-{name}" data-hand="{name}"{hidden}{is_open}><summary>'
             f"<span>{escape(thing.title)}</span> <small>{escape(thing.said)}</small>"
             f'<i aria-hidden="true">back to the whole</i></summary>{common}{more}</details>')
 
