@@ -123,5 +123,5 @@ class Assembly(SimpleTestCase):
         galvanised = read_part(DEMO[151])
         words = list(hazards(galvanised, [WELD], True))
         self.assertIn(QUALIFIED, words)
-        self.assertTrue(any("zinc" in line for line in words) and any("Sealants" in line for line in words))
+        self.assertTrue(any("Zinc" in line for line in words) and any("Sealants" in line for line in words))
         self.assertFalse(any("Arc" in line for line in hazards(galvanised, [RIVET], False)))
