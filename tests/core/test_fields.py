@@ -93,9 +93,11 @@ class Declared(TestCase):
                 edits.set_field(PARTS["profile"], path, "1", "mm")
 
 
-def emptied(part: dict) -> dict:
-    """The part without lists in which nothing is left."""
-    return part | {"shape": {key: value for key, value in part["shape"].items() if value != []}}
+def emptied(part):
+    """The part without lists in which nothing is left, however deep."""
+    if isinstance(part, list):
+        return [emptied(one) for one in part]
+    return {key: emptied(value) for key, value in part.items() if value != []} if isinstance(part, dict) else part
 
 
 class Edited(TestCase):

@@ -58,6 +58,8 @@ class Replay(SimpleTestCase):
             found[number].pop("order", None)
             with self.subTest(number):
                 found[number]["reached"].pop("set-up")  # a stage that came later
+                for reached in (found[number]["reached"], was["reached"]):
+                    reached.pop("check")  # since asks for each piece that is due, not for one
                 del found[number]["dimensions"][len(was["dimensions"]):]  # rows that came later
                 self.assertEqual(found[number], was)
                 for one in filter(None, (order, was_order)):  # of equal cost another may stand first
