@@ -182,19 +182,23 @@ def slipped(readings, ties, rng):
     return replace(readings, off=readings.off | {which: readings.off[which] + by}), which
 
 
-def judged(works, parts, seed=3):
-    """Of pieces of which seven in ten have one cause and one in ten a leg misread: shares (causes named, misreadings
-    named, pieces with neither accused), and by tenth of stated certainty how often it was right, how often and what it
-    stated."""
-    known, bins = [], {}
-    causes, slips, nothing = [], [], []
+def _run_in(works, seed):
+    """Each work after 40 pieces, when its settings are known: with them, its diagnosis and the spread of each cause."""
     for work in works:
         ties = work.ties()
         setter = Setter(work.at(RIGHT, np.random.default_rng(seed)), ties)
         for _ in range(40):
             setter.measure(*setter.make())
         diagnosis = Diagnosis(ties)
-        known.append((work, ties, next_settings(ties, setter.known), diagnosis, diagnosis.spreads()))
+        yield work, ties, next_settings(ties, setter.known), diagnosis, diagnosis.spreads()
+
+
+def judged(works, parts, seed=3):
+    """Of pieces of which seven in ten have one cause and one in ten a leg misread: shares (causes named, misreadings
+    named, pieces with neither accused), and by tenth of stated certainty how often it was right, how often and what it
+    stated."""
+    known, bins = list(_run_in(works, seed)), {}
+    causes, slips, nothing = [], [], []
     for n in range(parts):
         work, ties, settings, diagnosis, spreads = known[n % len(known)]
         rng = np.random.default_rng(seed * 10_000 + n)
@@ -269,14 +273,7 @@ def _worst(work, hidden, settings, closing=False):
 def diagnosed(works, parts=500, seed=3):
     """Shares: the injected cause named first or among those it cannot be told from; parts with nothing wrong accused;
     how sure the verdicts were, and how often right."""
-    known, named, sure, right, accused = [], 0, [], [], 0
-    for work in works:
-        ties = work.ties()
-        setter = Setter(work.at(RIGHT, np.random.default_rng(seed)), ties)
-        for _ in range(40):
-            setter.measure(*setter.make())
-        diagnosis = Diagnosis(ties)
-        known.append((work, ties, next_settings(ties, setter.known), diagnosis, diagnosis.spreads()))
+    known, named, sure, right, accused = list(_run_in(works, seed)), 0, [], [], 0
     for n in range(parts):
         work, ties, settings, diagnosis, spreads = known[n % len(known)]
         rng = np.random.default_rng(seed * 10_000 + n)
