@@ -19,6 +19,7 @@ from bendcore.cutting.guillotine import shear_plan
 from bendcore.cutting.pieces import Piece, Placed, Stock, pieces_of
 from bendcore.cutting.plan import faults, freed, hard_to_hold, needed
 from bendcore.cutting.shapes import cutter_plan
+from bendcore.cutting.wish import WISHES, cost
 from bendcore.errors import Refusal
 from bendcore.formats.export import to_dxf
 from bendcore.formats.nest import to_nest
@@ -209,6 +210,12 @@ class Plans(SimpleTestCase):
                 self.looked_over(plan, pieces, 0, 0)
                 self.assertLessEqual(plan.least.stock, sheets)
             self.replayed(shear_plan(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4), 0)
+
+    def test_most_blanks_come_first_whatever_their_size(self):
+        sheet, large, small = Stock("A", 2000, 1000), Piece("1", "p", 900, 900), Piece("2", "p", 100, 100)
+        for wish in WISHES:
+            self.assertLess(cost(wish, [sheet] * 3, [large]), cost(wish, [sheet], [small, small]))
+            self.assertLess(cost(wish, [sheet] * 3, [small]), cost(wish, [sheet], [large]))
 
     def test_few_pieces_are_tried_every_way(self):
         """Eight that fill a sheet by construction go on it; shrink the sheet by a millimetre and they do not."""

@@ -31,6 +31,10 @@ class StripHoles(SimpleTestCase):
         self.assertAlmostEqual(slot.centre[0], (30 - 2.2) + allowance + (30 - 2.2))
         whole = (30 - 2.2) * 2 + (60 - 4.4) + 2 * allowance
         self.assertAlmostEqual(opening.centre[0], whole - 10)
+        far = self.part(slots=[CUT["slots"][0] | {"from": "end"}]).flat.holes[1]
+        self.assertAlmostEqual(far.centre[0], (30 - 2.2) + allowance + (60 - 4.4) - (30 - 2.2))
+        near = self.part(slots=[CUT["slots"][0] | {"from": "end", "along": 20}]).flat.holes[1]
+        self.assertAlmostEqual(near.centre[0] - far.centre[0], 10)
         self.assertEqual([hole.centre[1] for hole in part.flat.holes], [20, 50, 70])
         cut_out = math.pi * 9 + 6 * 14 + math.pi * 9 + 12 * 20
         self.assertAlmostEqual(part.flat.area, whole * 100 - cut_out, 6)

@@ -6,7 +6,7 @@ from unittest import mock
 from django.test import SimpleTestCase
 
 from bendcore.order import remedies
-from bendcore.order.patience import ENDLESS, Patience
+from bendcore.order.patience import ENDLESS, Counted, Patience
 from bendcore.order.planning import plan_order
 from bendcore.order.remedies import find_remedies
 from bendcore.order.trying import Spent, Tried, run_of
@@ -75,6 +75,8 @@ class WaysOut(SimpleTestCase):
         data, eight = tray_file(120, 90), press(["Straight 85"], ["V 8"])
         with self.assertRaises(Spent):
             Tried(data, [eight], Patience(-1)).works({})
+        with self.assertRaises(Spent):  # over while it is looked at
+            Tried(data, [eight], Counted(1, ENDLESS)).works({})
         blocked = plan_order(read_part(data), eight)
         cut = find_remedies(data, eight, eight, blocked, patience=Patience(-1))
         self.assertTrue(cut.unfinished)
