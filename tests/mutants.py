@@ -117,7 +117,7 @@ MUTANTS = (
            "tests.core.test_rolled.Rolled.test_rolled_up_again_its_ends_lie_in_their_planes_at_the_sizes_asked_for"),
     Mutant("bendcore/floor/drifting.py", "SURE = 1.96", "SURE = 0.3",
            "tests.core.test_checklist.Drifts.test_what_wanders_is_seen_and_what_scatters_is_not"),
-    Mutant("dorvan/floor/run.py", "if piece not in checked]", "]", "tests.web.test_floor.Checks.test_which_pieces_are_due"),
+    Mutant("dorvan/floor/run.py", "if piece not in self.sheets]", "]", "tests.web.test_floor.Checks.test_which_pieces_are_due"),
     Mutant("dorvan/floor/history.py", "and not before.holds and took", "and took",
            "tests.web.test_floor.Run.test_the_log_says_all_that_happened_and_how_long_it_took"),
     Mutant("bendcore/order/planning.py", '"top" if bend.sign > 0 else "bottom"', '"bottom" if bend.sign > 0 else "top"',

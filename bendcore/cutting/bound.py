@@ -31,12 +31,7 @@ def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf:
     """For rectangles. *Area*: pieces with the kerf beside them against the largest sheets, each larger by one kerf,
     since the last cut may fall beyond its edge. *Pairs*: pieces of which no two go on any one sheet need one each; such
     are found greedily, the largest first."""
-    need = sum((piece.length + kerf) * (piece.width + kerf) for piece in pieces)
-
-    def rooms(some: Iterable[Stock]) -> list[float]:
-        return [(s.length - 2 * margin + kerf) * (s.width - 2 * margin + kerf) for s in some
-                for _ in range(min(s.count, len(pieces)))]
-
+    area = _by_area([(piece.length + kerf) * (piece.width + kerf) for piece in pieces], stock, kerf - 2 * margin)
     alone: list[Piece] = []
     for piece in sorted(pieces, key=lambda p: -p.area):
         if not any(_together(piece, other, stock, margin, kerf) for other in alone):
@@ -44,21 +39,23 @@ def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf:
     left = [s for s in stock if s.leftover]
     only_whole = [piece for piece in alone
                   if not any(fits(piece, s, margin, way) for s in left for way in piece.ways(s))]
-    return Bounds(max(_covering(need, rooms(stock)), len(alone), 1 if pieces else 0),
-                  max(_covering(need - sum(rooms(left)), rooms(s for s in stock if not s.leftover)),
-                      len(alone) - sum(s.count for s in left), len(only_whole)))
+    return Bounds(max(area.stock, len(alone)),
+                  max(area.whole, len(alone) - sum(s.count for s in left), len(only_whole)))
 
 
 def by_metal(pieces: Sequence[Piece], stock: Sequence[Stock]) -> Bounds:
     """For true shapes that may lie in each other's openings: by their metal alone."""
-    need = sum(piece.shape.area for piece in pieces)
+    return _by_area([piece.shape.area for piece in pieces], stock)
 
-    def areas(some: Iterable[Stock]) -> list[float]:
-        return [s.length * s.width for s in some for _ in range(min(s.count, len(pieces)))]
 
-    left = areas(s for s in stock if s.leftover)
-    return Bounds(max(_covering(need, areas(stock)), 1 if pieces else 0),
-                  _covering(need - math.fsum(left), areas(s for s in stock if not s.leftover)))
+def _by_area(areas: Sequence[float], stock: Sequence[Stock], larger: float = 0.0) -> Bounds:
+    """By the pieces' ``areas``; a sheet counts as ``larger`` by so much both ways."""
+    def rooms(leftover: bool) -> list[float]:
+        return [(s.length + larger) * (s.width + larger) for s in stock if s.leftover == leftover
+                for _ in range(min(s.count, len(areas)))]
+
+    need, left, whole = math.fsum(areas), rooms(leftover=True), rooms(leftover=False)
+    return Bounds(max(_covering(need, left + whole), 1 if areas else 0), _covering(need - math.fsum(left), whole))
 
 
 def _covering(need: float, rooms: Iterable[float]) -> int:

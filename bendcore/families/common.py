@@ -18,7 +18,7 @@ from ..fields import Group, ReadLength, find
 from ..measured import is_measured, radius_of
 from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
-from ..sheet.model import Bend, Point, Sheet
+from ..sheet.model import Bend, Hole, Point, Sheet
 from ..sheet.rings import without_tiny
 from ..sheet.solid import Mesh
 from ..units import read_angle
@@ -182,6 +182,13 @@ class Shape:
     def developed_length(self) -> float:
         """The first run: a strip's length, a tray's from left to right."""
         return self.developed(self.runs[0])
+
+
+def read_slot(centre: Point, width: float, long: float, angle: float, path: str) -> Hole:
+    """A slot ``long`` from end to end; refuses one that is no longer than wide."""
+    if long <= width:
+        raise Refusal(f"{path}.length", "must be more than its width, end to end")
+    return Hole(centre, width, long, angle, path=path)
 
 
 def positive(value: float, path: str) -> float:

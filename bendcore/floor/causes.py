@@ -68,11 +68,6 @@ def _stop_way(size) -> str:
     return "nearer the bend" if size > 0 else "further back"
 
 
-def separating(place: Place, ties: Ties) -> str:
-    """The reading that would tell two causes apart, in words."""
-    return where_read(place, ties)
-
-
 def where_read(place: Place, ties: Ties) -> str:
     """A reading in words: of what, and where along the bend."""
     name, where = place

@@ -213,7 +213,6 @@ class Diagnosis:
         best = max(open_, key=lambda n: abs(one[n] - other[n]) / spread[n], default=None)
         return self.places[best] if best is not None and abs(one[best] - other[best]) > spread[best] else None
 
-
     def _pattern(self, cause: Cause) -> np.ndarray:
         if cause.kind == MISREAD:
             return np.array([float(place == cause.which) for place in self.places])

@@ -5,7 +5,7 @@ stands where it reaches. K outside what bends have speaks of something else (han
 from*).
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..brakes.brake import Brake
@@ -78,8 +78,3 @@ def nonsense_k(part: Part, more: float) -> Said | None:
     return Said("The pieces ask for K {k:.3f}; ordinary bends have {low} to {high}. More likely the radius is another "
                 "one, the blank was cut otherwise, or a reading slipped: measure those first", k=bad,
                 low=f"{SENSIBLE_K[0]:g}", high=f"{SENSIBLE_K[1]:g}")
-
-
-def brakes_by_name(brakes: Iterable[Brake]) -> dict[str, Brake]:
-    """For :func:`within_reach`."""
-    return {brake.name: brake for brake in brakes}

@@ -4,10 +4,10 @@ Whole numbers slip more than fractions (handbook, *Slips of reading*). A reading
 than what a shop does can account for, or than a setter would believe; what it may be is named where it fits.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from ..quality.checksheet import Dimension
+from ..quality.checksheet import TRIED, CheckRow, Dimension
 from ..said import Deg, Mm, Said
 from ..units import MM_PER
 from .corrections import LEAST_DEGREES, LEAST_MM, Estimate, Instruments
@@ -105,3 +105,29 @@ def doubts(ties: Ties, known: Estimate, settings: Settings, measured: Mapping[st
         if said:
             found[name] = said
     return found
+
+
+def doubts_of_sheet(rows: Sequence[CheckRow], thickness: float, ties: Ties | None = None,
+                    known: Estimate = Estimate(),  # noqa: B008 - frozen
+                    settings: Settings = Settings()) -> dict[tuple[str, int], Doubt]:  # noqa: B008 - frozen
+    """By dimension and the how many-th reading of it, from 0, what is to be asked of a finished piece; of dimensions
+    that hang on no bend nothing is foreseen, and they are believed so far as is usual."""
+    legs, found = [row.dimension for row in rows if row.dimension.unit == "mm"], {}
+    for row in rows:
+        one = row.dimension
+        if one.unit == TRIED:
+            continue
+        believed, expected = usual(one), 0.0
+        if ties and one.name in ties.dimensions:
+            believed = max(known.believed(ties, one.name), one.tolerance)
+            expected = known.expected(ties, one.name, settings)
+        for n, size in enumerate((row.measured, *row.others)):
+            if asks := doubt(one, size, believed, expected, legs, thickness):
+                found[one.name, n] = asks
+    return found
+
+
+def doubt_of_blank(drawn: float, measured: float) -> Doubt | None:
+    """Whether the length of a blank, measured before it was bent, is to be asked about; mm."""
+    one = Dimension("blank", "The blank", drawn, 0.0)
+    return doubt(one, measured, usual(one))

@@ -13,7 +13,7 @@ from bendcore.stock import alike, read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket, number_in, tag_of
-from dorvan.tickets.models.cut import blank_of as frozen_key
+from dorvan.tickets.models.cut import blank_key
 from dorvan.tickets.results.longwork import desk
 
 from .models import CuttingPlan
@@ -55,7 +55,7 @@ def blank_of(ticket: Ticket, count: int) -> dict:
     if part.conflicts[0]:
         raise Refusal(f"t{ticket.number}", f"of {ticket.tag} lies on itself in the blank: it cannot be cut")
     piece = next(pieces_of(part, "x", 1))
-    return {"key": frozen_key(ticket), "linework": linework(part).as_data(),
+    return {"key": blank_key(ticket), "linework": linework(part).as_data(),
             "name": ticket.name, "count": count, "length": piece.length, "width": piece.width,
             "outline": [[round(x, 4), round(y, 4)] for x, y in piece.outline], "tied": piece.tied}
 

@@ -15,7 +15,7 @@ from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, told, whole
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
-from dorvan.tickets.models.cut import blank_of
+from dorvan.tickets.models.cut import blank_key
 from dorvan.tickets.results.longwork import Working
 
 from .cutting import cut_sheet, take_back
@@ -114,7 +114,7 @@ def _changed(plan: CuttingPlan) -> list[str]:
     for ticket in Ticket.objects.filter(number__in=[int(number) for number in plan.blanks]):
         blank = plan.blanks[str(ticket.number)]
         try:
-            same = blank.get("key") in (None, blank_of(ticket))
+            same = blank.get("key") in (None, blank_key(ticket))
         except Refusal:
             same = False
         if not same:

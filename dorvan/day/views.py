@@ -131,8 +131,9 @@ def new(request):
     try:
         numbers, minutes = read_chosen(request.POST)
         plan = Plan(begin=begin, hours=kept_hours(hours), made_by=request.user)
-        tickets = Ticket.objects.filter(number__in=numbers).select_related("brake", "supplier", "lead")
-        work, plan.told = gather(tickets.order_by("number"), minutes, plan.calendar)
+        tickets = Ticket.objects.filter(number__in=numbers).order_by("number").select_related(
+            "brake", "supplier", "lead").prefetch_related("blanks_cut")
+        work, plan.told = gather(tickets, minutes, plan.calendar)
         work.check()
         if not work.tasks:
             raise Refusal("tickets", "cannot be planned yet: " + "; ".join(

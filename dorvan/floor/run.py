@@ -10,7 +10,7 @@ from django.utils import timezone
 from bendcore.floor.carried import carried
 from bendcore.floor.corrections import Estimate, as_set, estimate, k_for_blank, next_settings
 from bendcore.floor.diagnosis import END, MIDDLE, OTHER, Diagnosis, Readings, agreeing
-from bendcore.floor.reach import brakes_by_name, within_reach
+from bendcore.floor.reach import within_reach
 from bendcore.floor.slips import Doubt, doubts
 from bendcore.floor.ties import Bent, Settings, Ties
 from bendcore.order.plan import Step
@@ -163,11 +163,15 @@ class Progress:
         return self.revision.ticket.quantity + len(self.scrapped)
 
     @cached_property
+    def sheets(self) -> dict[int, CheckSheet]:
+        """By piece the check sheet that stands."""
+        return standing(self.revision)
+
+    @cached_property
     def due(self) -> list[int]:
         """Pieces to be checked and not checked yet: the first that counts, every nth, the last."""
         pieces = [n for n in range(1, self.needed + 1) if n not in self.scrapped]
-        checked = standing(self.revision)
-        return [piece for piece in to_check(pieces) if piece not in checked]
+        return [piece for piece in to_check(pieces) if piece not in self.sheets]
 
     @property
     def overdue(self) -> list[int]:
@@ -232,10 +236,10 @@ class Progress:
     @cached_property
     def checked(self) -> dict[int, Bent]:
         """By piece what its check sheet teaches; of a piece that was scrapped too."""
-        diagnosis, stands = diagnosis_of(self.revision), standing(self.revision)
-        read = agreeing([readings_of(sheet, self.ties) for sheet in stands.values()])
+        diagnosis = diagnosis_of(self.revision)
+        read = agreeing([readings_of(sheet, self.ties) for sheet in self.sheets.values()])
         return {piece: diagnosis.learnt(self.settings_of(piece), readings)
-                for piece, readings in zip(stands, read, strict=True)}
+                for piece, readings in zip(self.sheets, read, strict=True)}
 
     @property
     def k_for_blank(self) -> float | None:
@@ -269,7 +273,7 @@ class Progress:
         pieces = [bent for bent in self.pieces(piece, step) if bent.measured]
         if not pieces and not self.before:
             return Now(row.bend_to, row.gauge.stop)
-        brakes = brakes_by_name(map(parsed, self.revision.brake_files))
+        brakes = {brake.name: brake for brake in map(parsed, self.revision.brake_files)}
         found = within_reach(as_set(next_settings(self.ties, self.known(piece, step))), self.steps, brakes)
         degrees, back = found.settings.further.get(row.bends[0], 0.0), found.settings.back.get(step - 1, 0.0)
         stop = None if row.gauge.stop is None else row.gauge.stop + back

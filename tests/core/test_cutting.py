@@ -39,6 +39,16 @@ def random_list(rng, most=80):
     return pieces, stock, rng.choice([0, 1.5]), rng.choice([0, 6])
 
 
+def parted(rng, cuts):
+    """A sheet of 2000 × 1000 parted at random, across the longer side of a part each time."""
+    regions = [(2000.0, 1000.0)]
+    for _ in range(cuts):
+        a, b = regions.pop(rng.randrange(len(regions)))
+        share = rng.uniform(0.3, 0.7)
+        regions += [(a * share, b), (a - a * share, b)] if a > b else [(a, b * share), (a, b - b * share)]
+    return regions
+
+
 def first_fit_decreasing(pieces, sheet, kerf, margin):
     """How many sheets by shelves: the tallest first, each on the first shelf that has room."""
     long, wide = sheet.length - 2 * margin + kerf, sheet.width - 2 * margin + kerf
@@ -135,13 +145,7 @@ class Plans(SimpleTestCase):
         for _ in range(40):
             sheets, pieces = rng.randint(1, 4), []
             for _ in range(sheets):
-                regions = [(2000.0, 1000.0)]
-                for _ in range(rng.randint(1, 9)):
-                    a, b = regions.pop(rng.randrange(len(regions)))
-                    share = rng.uniform(0.3, 0.7)
-                    rest = 1 - share
-                    regions += [(a * share, b), (a * rest, b)] if a > b else [(a, b * share), (a, b * rest)]
-                pieces += regions
+                pieces += parted(rng, rng.randint(1, 9))
             own = [Piece(str(n), "p", *size) for n, size in enumerate(pieces)]
             self.assertLessEqual(bounds(own, [WHOLE], 0, 0).whole, sheets)
 
@@ -197,12 +201,7 @@ class Plans(SimpleTestCase):
         for n in range(12):
             sheets, sizes = rng.randint(1, 3), []
             for _ in range(sheets):
-                regions = [(2000.0, 1000.0)]
-                for _ in range(rng.randint(3, 8)):
-                    a, b = regions.pop(rng.randrange(len(regions)))
-                    share = rng.uniform(0.3, 0.7)
-                    regions += [(a * share, b), (a - a * share, b)] if a > b else [(a, b * share), (a, b - b * share)]
-                sizes += [(a - rng.uniform(10, 40), b - rng.uniform(10, 40)) for a, b in regions]
+                sizes += [(a - rng.uniform(10, 40), b - rng.uniform(10, 40)) for a, b in parted(rng, rng.randint(3, 8))]
             pieces = [Piece(str(i), "p", *size) for i, size in enumerate(sizes)]
             for planner in (shear_plan, saw_plan):
                 plan = planner(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4)

@@ -6,7 +6,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from bendcore.bending.bend import punch_travel
-from bendcore.floor.causes import separating, told, ways_to_save
+from bendcore.floor.causes import told, ways_to_save, where_read
 from bendcore.floor.corrections import (
     Estimate,
     Instruments,
@@ -185,7 +185,7 @@ class Causes(SimpleTestCase):
         off = {(leg, END): 0.4 * ties.effect(leg, source) for leg in (*ties.gauged.values(), *ties.closes_on)}
         verdict = Diagnosis(ties).of(Readings(off))
         self.assertEqual({cause.kind for cause in verdict.causes}, {STOP_OFFSET, "skew"})
-        self.assertIn("at the other end", separating(verdict.separate, ties))
+        self.assertIn("at the other end", where_read(verdict.separate, ties))
 
     def test_a_long_blank_is_told_from_a_wrong_stop_by_measuring_it(self):
         ties = channel().ties()

@@ -31,6 +31,7 @@ from ..common import (
     positive,
     read_bend,
     read_points,
+    read_slot,
 )
 from ..declared import HEM
 from .fields import FIELDS
@@ -265,11 +266,11 @@ def _hole(path, block, length) -> Hole:
         if key not in block:
             raise Refusal(f"{path}.{key}", "is missing")
     size = positive(length(block["diameter"], f"{path}.diameter"), f"{path}.diameter")
-    long = length(block["length"], f"{path}.length") if "length" in block else 0.0
-    if "length" in block and long <= size:
-        raise Refusal(f"{path}.length", "must be more than its width, end to end")
-    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), size, long,
-                float(block.get("angle", 0.0)), path=path)
+    long = length(block["length"], f"{path}.length") if "length" in block else None
+    centre, angle = (length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), float(block.get("angle", 0.0))
+    if long is None:
+        return Hole(centre, size, angle=angle, path=path)
+    return read_slot(centre, size, long, angle, path)
 
 
 def _bare(bend, ends, path) -> Line:

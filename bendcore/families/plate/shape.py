@@ -21,7 +21,7 @@ from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ...sheet.rings import polygons, without_tiny
-from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend, joint_across, read_outline
+from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend, joint_across, read_outline, read_slot
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
@@ -184,8 +184,6 @@ def _read_hole(path, block, length) -> Hole:
 def _read_slot(path, block, length) -> Hole:
     width = SLOT.mm(block, "width", path, length)
     long = length(block["length"], f"{path}.length")
-    if long <= width:
-        raise Refusal(f"{path}.length", "must be more than its width, end to end")
-    return Hole((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), width, long,
-                float(block.get("angle", 0.0)), path=path)
+    return read_slot((length(block["x"], f"{path}.x"), length(block["y"], f"{path}.y")), width, long,
+                     float(block.get("angle", 0.0)), path)
 

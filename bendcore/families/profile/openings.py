@@ -14,7 +14,7 @@ from ...errors import Refusal
 from ...fields import ReadLength
 from ...said import Mm, Said
 from ...sheet.model import Hole, Point
-from ..common import Leg
+from ..common import Leg, read_slot
 from .fields import HOLE, OPENING, SLOT
 
 END = "end"
@@ -54,9 +54,7 @@ def _round(middle: Point, sizes: dict[str, float], angle: float, path: str) -> H
 
 
 def _slot(middle: Point, sizes: dict[str, float], angle: float, path: str) -> Hole:
-    if sizes["length"] <= sizes["width"]:
-        raise Refusal(f"{path}.length", "must be longer than it is wide: else it is a round hole")
-    return Hole(middle, sizes["width"], sizes["length"], angle, path=path)
+    return read_slot(middle, sizes["width"], sizes["length"], angle, path)
 
 
 def _opening(middle: Point, sizes: dict[str, float], angle: float, path: str) -> Hole:

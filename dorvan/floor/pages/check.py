@@ -5,19 +5,19 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from bendcore.errors import Refusal
-from bendcore.floor.causes import separating, told, ways_to_save
+from bendcore.floor.causes import told, ways_to_save, where_read
 from bendcore.floor.diagnosis import END, OTHER
 from bendcore.floor.drifting import drift_of
 from bendcore.floor.reach import nonsense_k
-from bendcore.floor.slips import Doubt, doubt, usual
-from bendcore.quality.checksheet import TRIED, CheckRow, Dimension
+from bendcore.floor.slips import doubt_of_blank, doubts_of_sheet
+from bendcore.quality.checksheet import TRIED, CheckRow
 from bendcore.quality.spreads import K
 from dorvan.drawings.charts import drift
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 
 from .. import readings
-from ..models import CheckSheet, Decision, standing
+from ..models import CheckSheet, Decision
 from ..readings import within
 from ..run import LATEST, PLACES, Progress, diagnosis_of, readings_of, ties_of
 
@@ -45,8 +45,9 @@ def check_page(request, ticket, typed=None, errors=None, piece=None, asks=None):
     figures = revision.figures if revision else ticket.figures
     piece = piece or within(request.POST.get("piece") or request.GET.get("piece"), 1, 1, ticket.quantity)
     along = diagnosis_of(revision).names if revision and revision.is_bent else ()
-    stands = standing(revision) if revision else {}
-    sheet, run = stands.get(piece), Progress(revision) if revision else None
+    run = Progress(revision) if revision else None
+    stands = run.sheets if run else {}
+    sheet = stands.get(piece)
     context = {
         "ticket": ticket, "at": "rack", "stage": "check", "ruler": bench.ruler(ticket, "check"),
         "units": request.user.units, "revision": revision, "sheet": sheet, "piece": piece,
@@ -55,7 +56,7 @@ def check_page(request, ticket, typed=None, errors=None, piece=None, asks=None):
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures, "shaped": figures.part,
         "part": figures.part, "body": "floor/_check.html", "tries": TRY_WORDS,
         "sheets": [(one, stands[one.piece] != one) for one in revision.sheets.all()] if revision else [],
-        "due": run.due if run else [], "drifts": _drifts(revision) if revision else []}
+        "due": run.due if run else [], "drifts": _drifts(stands)}
     if sheet and not context["again"]:
         k = run.k_for_blank
         k = k if k and abs(k) >= LEAST_K else None
@@ -84,10 +85,10 @@ def _blanks(revision, typed, errors, asks) -> list[dict]:
     return found
 
 
-def _drifts(revision) -> list[dict]:
+def _drifts(stands: dict[int, CheckSheet]) -> list[dict]:
     """Of each dimension measured on several pieces how it went; first those that wander off."""
     found: dict[str, list] = {}
-    for piece, sheet in sorted(standing(revision).items()):
+    for piece, sheet in sorted(stands.items()):
         for row in sheet.measured:
             if row.dimension.unit != TRIED:
                 found.setdefault(row.dimension.name, []).append((piece, row))
@@ -115,7 +116,7 @@ def verdict_of(revision, sheet) -> dict:
                     "causes": [told(cause, ties) for cause in verdict.causes],
                     "besides": told(verdict.besides, ties) if verdict.besides else None,
                     "allowance": any(cause.kind == K for cause in verdict.causes),
-                    "separate": separating(verdict.separate, ties) if verdict.separate else "",
+                    "separate": where_read(verdict.separate, ties) if verdict.separate else "",
                     "save": _saved(sheet, revision.figures.part, diagnosis.names)}
 
 
@@ -171,34 +172,13 @@ def save_check(request, number: int):
 
 def _asked(revision, piece: int, rows: list[CheckRow], blank: dict, units) -> dict[str, readings.Asked]:
     """By field what is to be asked before a sheet is kept."""
-    doubts = checked_doubts(revision, piece, rows, blank)
+    run, thickness = Progress(revision), revision.figures.part.stock.thickness
+    foreseen = (run.ties, run.known(LATEST, 1), run.settings_of(piece)) if revision.is_bent else ()
+    found = {field_of(*at): one for at, one in doubts_of_sheet(rows, thickness, *foreseen).items()}
+    for row in _blanks(revision, {}, {}, {}):
+        size = blank.get(row["legs"][0])
+        if size is not None and (asks := doubt_of_blank(row["long"], size)):
+            found[row["field"]] = asks
     unit = {row.dimension.name: row.dimension.unit for row in rows}
     return {field: readings.Asked.of(field, one, unit.get(field.partition("~")[0], "mm"), units)
-            for field, one in doubts.items()}
-
-
-def checked_doubts(revision, piece: int, rows: list[CheckRow], blank: dict) -> dict[str, Doubt]:
-    """By field what stands out among the readings of a finished piece."""
-    run = Progress(revision)
-    bent = revision.is_bent
-    settings, known = (run.settings_of(piece), run.known(LATEST, 1)) if bent else (None, None)
-    legs, found = [row.dimension for row in rows if row.dimension.unit == "mm"], {}
-    for row in rows:
-        one = row.dimension
-        if one.unit == TRIED:
-            continue
-        tied = bent and one.name in run.ties.dimensions
-        believed = known.believed(run.ties, one.name) if tied else usual(one)
-        expected = known.expected(run.ties, one.name, settings) if tied else 0.0
-        for place, size in enumerate((row.measured, *row.others)):
-            asks = doubt(one, size, max(believed, one.tolerance), expected, legs, revision.figures.part.stock.thickness)
-            if asks:
-                found[field_of(one.name, place)] = asks
-    for row in run.ties.rows if bent else ():
-        size = blank.get(row.legs[0])
-        if size is not None:
-            one = Dimension(f"blank~{row.legs[0]}", "The blank", row.long, 0.0)
-            asks = doubt(one, size, usual(one))
-            if asks:
-                found[one.name] = asks
-    return found
+            for field, one in found.items()}

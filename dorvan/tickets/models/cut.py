@@ -9,15 +9,11 @@ FINE = 2
 """Blanks alike to so many decimals of a millimetre are the same."""
 
 
-def blank_key(outline, holes) -> str:
-    """What a blank is: its outline and what is cut out of it, by their corners in mm."""
-    return derived.digest([[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in (outline, *holes)])[:32]
-
-
-def blank_of(ticket) -> str:
-    """The blank of a ticket as it stands, by what it is."""
+def blank_key(ticket) -> str:
+    """What the blank of a ticket is as it stands: its outline and what is cut out of it, by their corners in mm."""
     flat = ticket.figures.part.flat
-    return blank_key(flat.outline, [hole.outline() for hole in flat.holes])
+    rings = (flat.outline, *(hole.outline() for hole in flat.holes))
+    return derived.digest([[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in rings])[:32]
 
 
 class BlankCut(models.Model):

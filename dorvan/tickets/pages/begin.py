@@ -95,13 +95,19 @@ def _part_file(request, file):
     return redirect(ticket)
 
 
+def _another(user, ticket: Ticket, how: str, changes: dict | None = None, **choices) -> Ticket:
+    """A ticket like this one, named by ``how`` it is another, with the ``changes`` of its part and other choices."""
+    part = ticket.part | {"name": f"{ticket.name}, {how}"[:120]} | (changes or {})
+    other = Ticket(number=0, made_by=user, part=part, **ticket.choices | {"role": ""} | choices)
+    put_on_the_rack(other)
+    return other
+
+
 @require_POST
 def duplicate(request, number: int):
     """A ticket for the same part again, with the same choices, released nowhere."""
     ticket = ticket_or_404(number)
-    other = Ticket(number=0, made_by=request.user, part=ticket.part | {"name": f"{ticket.name}, again"[:120]},
-                   **ticket.choices | {"role": ""})
-    put_on_the_rack(other)
+    other = _another(request.user, ticket, "again")
     messages.success(request, f"{other.tag} is the same part as {ticket.tag}: change what is another.")
     return redirect(other)
 
@@ -112,10 +118,7 @@ def twin(request, number: int):
     ticket = ticket_or_404(number)
     try:
         shape = mirrored(ticket.part["shape"], lambda value: read_length(value, ticket.part["units"]))
-        name = f"{ticket.name}, other hand"[:120]
-        other = Ticket(number=0, made_by=request.user, part=ticket.part | {"shape": shape, "name": name},
-                       **ticket.choices | {"bend_order": [], "important": [], "role": ""})
-        put_on_the_rack(other)
+        other = _another(request.user, ticket, "other hand", {"shape": shape}, bend_order=[], important=[])
     except Refusal as refusal:
         messages.error(request, f"No other hand: {refused_in(refusal, request.user.units)}.")
         return redirect(ticket)

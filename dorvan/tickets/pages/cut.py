@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST
 from bendcore.errors import Refusal
 from dorvan.fields import one_of
 
-from ..models.cut import BlankCut, blank_of
+from ..models.cut import BlankCut, blank_key
 from .lookup import ticket_or_404
 
 
@@ -17,7 +17,7 @@ def decide(request, number: int):
     """Keep what was decided of every blank that is cut and is another now."""
     ticket = ticket_or_404(number)
     try:
-        fate, now = one_of(request.POST.get("fate"), BlankCut.Fate.values, "fate"), blank_of(ticket)
+        fate, now = one_of(request.POST.get("fate"), BlankCut.Fate.values, "fate"), blank_key(ticket)
     except Refusal as refusal:
         messages.error(request, f"What happens to the blanks {refusal.message}.")
         return redirect(ticket)

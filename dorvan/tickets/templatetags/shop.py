@@ -14,7 +14,7 @@ from bendcore.stock import called as metal_called
 from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
 
-from ..models.cut import blank_of
+from ..models.cut import blank_key
 
 register = template.Library()
 INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2), "kg": ("lb", 0.45359237),
@@ -58,7 +58,7 @@ def blanks_cut(ticket):
     ``kept``."""
     rows = list(ticket.blanks_cut.select_related("by", "decided_by"))
     try:
-        now = blank_of(ticket) if rows else ""
+        now = blank_key(ticket) if rows else ""
     except Refusal:  # as it stands there is no blank: its own page says why
         now = ""
     return {"open": [row for row in rows if row.is_open(now)], "kept": [row for row in rows if not row.is_open(now)]}
