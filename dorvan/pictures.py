@@ -4,14 +4,14 @@ Whatever is sent is decoded, turned upright, made small and written anew as JPEG
 of the file sent is kept, neither what a camera wrote into it nor what somebody hid there.
 """
 
-import io
-
 from django.http import HttpResponse
-from PIL import Image, ImageOps, UnidentifiedImageError
 
 from bendcore.errors import Refusal
+from dorvan.longwork.desk import Working
+from dorvan.longwork.desks import once, photographs
+from dorvan.shrinking import MOST_BYTES, as_jpeg
 
-MOST_BYTES, MOST_PIXELS, LARGEST = 12_000_000, 60_000_000, 1400
+photographs.takes(as_jpeg, 0.5)
 
 
 def sent(request, field: str = "photograph") -> bytes:
@@ -19,27 +19,15 @@ def sent(request, field: str = "photograph") -> bytes:
     file = request.FILES.get(field)
     if not file:
         raise Refusal(field, "choose a picture first")
-    return as_jpeg(file.read(MOST_BYTES + 1))
+    try:
+        return once(photographs, as_jpeg, file.read(MOST_BYTES + 1))
+    except Working as working:
+        others = f", {working.ahead} others go first" if working.ahead else ""
+        raise Refusal(field, f"is still being made small{others}: send it again in a moment") from None
+    except Refusal as refusal:
+        raise Refusal(field, refusal.message) from None
 
 
 def shown(jpeg: bytes) -> HttpResponse:
     """A photograph as an answer; its address names which it is, so it may be kept."""
     return HttpResponse(bytes(jpeg), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=600"})
-
-
-def as_jpeg(data: bytes) -> bytes:
-    """The picture small and upright; refuses what is no PNG, JPEG or WebP, or is too large."""
-    if len(data) > MOST_BYTES:
-        raise Refusal("photograph", f"is larger than {MOST_BYTES // 1_000_000} MB")
-    try:
-        picture = Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP"))
-        if picture.width * picture.height > MOST_PIXELS:
-            raise Refusal("photograph", f"has more than {MOST_PIXELS // 1_000_000} million pixels")
-        picture.draft("RGB", (LARGEST, LARGEST))
-        picture = ImageOps.exif_transpose(picture).convert("RGB")
-        picture.thumbnail((LARGEST, LARGEST))
-        out = io.BytesIO()
-        picture.save(out, "JPEG", quality=85)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise Refusal("photograph", "is no picture that can be read: PNG, JPEG or WebP") from None
-    return out.getvalue()

@@ -7,12 +7,19 @@ static files, loads the demo when asked
 
 import gc
 import os
+import signal
 import sys
+import threading
 
 import django
 from django.core.management import call_command
+from django.urls import get_resolver
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
+
+
+LAST = 2.0
+"""So long the server has to end once it was told to, s."""
 
 
 def settle():
@@ -20,9 +27,10 @@ def settle():
     again by the garbage collector: that took a tenth of a second in the middle of an edit."""
     from bendcore.edits import new_part
     from bendcore.part import read_part
-    from dorvan.tickets.results.longwork import readers
+    from dorvan.longwork import desks
 
-    readers.warm()  # an order's page says that it is being worked out; who brings a drawing waits
+    _ = get_resolver().url_patterns  # every page is there, and what may be asked for is known
+    desks.begin()
     read_part(new_part("", "mm"))  # compiles the schema, which the first edit would else wait for
     gc.collect()
     gc.freeze()
@@ -37,11 +45,18 @@ def behind(front: str) -> dict:
             "clear_untrusted_proxy_headers": True, "log_untrusted_proxy_headers": False}
 
 
+def end(*_):
+    """When told to: what is being answered has a moment to finish, and whoever told it is not kept waiting."""
+    threading.Timer(LAST, os._exit, (0,)).start()
+    raise KeyboardInterrupt
+
+
 def main():
     django.setup()
     from waitress import serve
 
     from dorvan.demo.management.commands.demo import PEOPLE
+    from dorvan.longwork import desks
 
     port = int(os.environ.get("PORT", "8000"))
     call_command("migrate", verbosity=0)
@@ -54,8 +69,15 @@ def main():
         for name, role, word in PEOPLE:
             print(f"  sign in as {name} ({role}) with {word}", flush=True)
     settle()
-    serve(application, host=os.environ.get("DORVAN_LISTEN", "127.0.0.1"), port=port, threads=6, ident=None,
-          max_request_body_size=20_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
+    for told in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(told, end)
+    try:
+        serve(application, host=os.environ.get("DORVAN_LISTEN", "127.0.0.1"), port=port, threads=6, ident=None,
+              max_request_body_size=20_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
+    finally:
+        desks.close()
+        sys.stdout.flush()
+        os._exit(0)  # nobody waits for what is being answered: whatever was kept is kept
 
 
 if __name__ == "__main__":

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "axes",
+    "dorvan.longwork",
     "dorvan.keeping",
     "dorvan.people",
     "dorvan.brakes",
@@ -77,6 +78,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "dorvan.security.SignInRequired",
+    "dorvan.longwork.asking.Asking",
     "dorvan.bookmarks.LeadBack",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -140,7 +142,7 @@ STORAGES = {
 
 DORVAN_WORKERS = int(os.environ.get("DORVAN_WORKERS", "2"))
 """Processes for bend orders; 0 works them out within the request."""
-DORVAN_PATIENCE = 2.0
+DORVAN_PATIENCE = 1.5
 """Seconds a page waits for them before it says that they are being worked out."""
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000

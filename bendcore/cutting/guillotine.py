@@ -152,6 +152,8 @@ def refit(run: Run, job: Job) -> None:
     piece stays out, a smaller one in its place."""
     _brought_in(run, job)
     for piece in sorted(run.left_out, key=lambda p: -p.area):
+        if piece not in run.left_out:  # brought in by an exchange before its turn
+            continue
         for sheet, other in [(used, p) for used in run.used for p in used.pieces if p.area < piece.area]:
             if _with(sheet, [*(p for p in sheet.pieces if p is not other), piece], job):
                 run.left_out.remove(piece)

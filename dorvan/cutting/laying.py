@@ -10,11 +10,11 @@ from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
 from bendcore.layout.linework import Linework, linework, read_linework
 from bendcore.stock import alike, read_thickness
+from dorvan.longwork.desks import plans
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket, number_in, tag_of
 from dorvan.tickets.models.cut import blank_key
-from dorvan.tickets.results.longwork import desk
 
 from .models import CuttingPlan
 
@@ -22,6 +22,7 @@ KERF = {"shear": KERFS["shear"], "saw": KERFS["band saw"], "cutter": KERFS["lase
 """Of each way unless said otherwise, mm (*start*)."""
 MOST = 400
 """Blanks in one plan."""
+plans.takes(data.lay_out, 5)
 
 
 def groups(tickets: Iterable[Ticket]) -> list[dict]:
@@ -91,7 +92,7 @@ def drawn(plan: CuttingPlan) -> dict[str, Linework]:
 def lay_out(plan: CuttingPlan) -> dict:
     """The plan worked out; raises Working while that goes on, Refusal where a blank fits no sheet."""
     text = data.asked(pieces(plan), [Stock(*row) for row in plan.sheets])
-    return json.loads(desk.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin, plan.wish))
+    return json.loads(plans.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin, plan.wish))
 
 
 def laid(plan: CuttingPlan) -> Plan:

@@ -13,10 +13,10 @@ from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, told, whole
+from dorvan.longwork.desk import Working
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.cut import blank_key
-from dorvan.tickets.results.longwork import Working
 
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way

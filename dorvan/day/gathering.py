@@ -13,11 +13,11 @@ from bendcore.order.plan import Step
 from bendcore.said import Said, packed
 from dorvan.brakes.models import Brake, parsed
 from dorvan.floor.run import Progress
+from dorvan.longwork.desk import Working
 from dorvan.people.models import User
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.gate import ALLOWANCE, ARRIVED, MEASURED, ORDER
-from dorvan.tickets.results.longwork import Working
 
 from .models import Hand
 

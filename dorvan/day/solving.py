@@ -2,7 +2,7 @@
 
 from bendcore.day.data import lay_out
 from bendcore.day.work import SECONDS
-from dorvan.tickets.results.watch import Watch, name_of
+from dorvan.longwork.watch import Watch, name_of
 
 
 def name_for(text: str) -> str:

@@ -18,17 +18,19 @@ from dorvan import fields
 from dorvan.brakes.models import Brake
 from dorvan.drawings.day import board
 from dorvan.floor.run import Progress
+from dorvan.longwork.desk import Working
+from dorvan.longwork.desks import plans
+from dorvan.longwork.watch import forget, progress, stop
 from dorvan.people.models import User
 from dorvan.people.roles import lead_required
 from dorvan.tickets.models import Ticket, number_in
-from dorvan.tickets.results.longwork import Working, desk
-from dorvan.tickets.results.watch import forget, progress, stop
 
 from .forms import WEEKDAYS, chosen, read_away, read_chosen, read_fix, read_hours
 from .gathering import gather
 from .models import Away, Hand, Plan, ShopHours, kept_hours
 from .solving import name_for, solved
 
+plans.takes(solved, 8)
 MOST_LISTED = 150
 WHY = {HELD: "held until then", LONG: "it takes longer than there is time for", PUT: "somebody put it there",
        BRAKE: "its brake was at", PERSON: "its people were at", AFTER: "it comes after"}
@@ -73,7 +75,7 @@ def _worked_out(plan: Plan) -> dict:
     if plan.laid is not None:
         return {}
     try:
-        found = json.loads(desk.ask(solved, plan.asked))
+        found = json.loads(plans.ask(solved, plan.asked))
     except Working:
         return {"working": True, "far": progress(name_for(plan.asked))}
     except Refusal as refusal:

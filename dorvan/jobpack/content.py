@@ -19,12 +19,12 @@ from bendcore.said import Said, in_units
 from bendcore.units import read_off, show_angle, writer
 from dorvan.brakes.models import parsed
 from dorvan.joining.listing import counted, kit_of, rows_of
+from dorvan.longwork.desk import Working
 from dorvan.site.models import Visit
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.bought import LINING
 from dorvan.tickets.pages.order import making_card
-from dorvan.tickets.results.longwork import Working
 from dorvan.tickets.templatetags.shop import gauged
 
 SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "Marking out", "order": "Bend order",

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, cut, files, gate, kit, layout, order, photograph, rack, section, sizes, space
+from .pages import begin, bench, cut, files, gate, kit, layout, order, photograph, rack, read_in, section, sizes, space
 
 
 class StageName:
@@ -28,7 +28,9 @@ app_name = "tickets"
 urlpatterns = [
     path("", rack.rack, name="rack"),
     path("sections/<int:pk>/", section.outline, name="section-outline"),
-    path("tickets/read-in/", begin.read_in, name="read-in"),
+    path("tickets/read-in/", read_in.read_in, name="read-in"),
+    path("readings/<int:pk>/", read_in.reading, name="reading"),
+    path("readings/<int:pk>/look/", read_in.look_again, name="look-again"),
     path("tickets/new/", begin.create, name="create"),
     path("t/<int:number>/", bench.stage, {"stage": "shape"}, name="shape"),
     path("t/<int:number>/<stage:stage>/", bench.stage, name="stage"),

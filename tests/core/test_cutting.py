@@ -15,7 +15,7 @@ from bendcore.cutting import data
 from bendcore.cutting.anyplace import saw_plan
 from bendcore.cutting.bound import bounds
 from bendcore.cutting.exact import together
-from bendcore.cutting.guillotine import shear_plan
+from bendcore.cutting.guillotine import Job, Run, Used, _whole, refit, shear_plan
 from bendcore.cutting.pieces import Piece, Placed, Stock, pieces_of
 from bendcore.cutting.plan import faults, freed, hard_to_hold, needed
 from bendcore.cutting.shapes import cutter_plan
@@ -231,6 +231,16 @@ class Plans(SimpleTestCase):
         self.assertIsNotNone(together(tied, Stock("A", 1250, 310), 0, 0))
         self.assertIsNotNone(together(tied, Stock("A", 700, 601), 1, 0))
         self.assertIsNone(together(tied, Stock("A", 700, 601), 2, 0))
+
+    def test_an_exchange_that_makes_room_for_another_that_is_left_out(self):
+        there, larger, last = Piece("c", "p", 90, 64), Piece("a", "p", 100, 58), Piece("b", "p", 45, 38)
+        strip = Piece("d", "p", 100, 1)
+        job = Job([Stock("A", 100, 100)], 0, 0, "sheets")
+        used = Used(job.stock[0], _whole(job.stock[0], job), pieces=[there, strip])
+        run = Run([used], [larger, last])
+        refit(run, job)
+        self.assertEqual(sorted(p.id for p in run.used[0].pieces), ["a", "b", "d"])
+        self.assertEqual([p.id for p in run.left_out], ["c"])
 
     def test_what_the_shop_wishes_is_saved(self):
         left = Stock("L", 700, 420, 1, leftover=True)

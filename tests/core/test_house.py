@@ -13,8 +13,8 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
-WEB = ("settings", "fields", "spreadsheet", "pictures", "security", "bookmarks", "wsgi", "people",
-       "keeping", "drawings",
+WEB = ("settings", "fields", "spreadsheet", "longwork", "shrinking", "pictures", "security", "bookmarks",
+       "wsgi", "people", "keeping", "drawings",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
        "day", "jobpack", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""

@@ -210,8 +210,8 @@ def main() -> int:
     logging.disable(logging.CRITICAL)
     django.setup()
     call_command("migrate", verbosity=0)
-    from dorvan.tickets.results.longwork import readers
-    readers.warm()
+    from dorvan.longwork.desks import drawings
+    drawings.warm()
     print(f"Fuzzing for {args.seconds:g} s with seed {args.seed}.", flush=True)
     fuzz, end = Fuzz(args.seed), time.monotonic() + args.seconds
 

@@ -9,9 +9,10 @@ import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from dorvan.brakes.models import Brake
+from dorvan.longwork import desks, watch
+from dorvan.longwork.desk import Working
 from dorvan.tickets.models import KeptOrder, Ticket
-from dorvan.tickets.results import derived, orders, watch
-from dorvan.tickets.results.longwork import Working, desk
+from dorvan.tickets.results import derived, orders
 from tests.core.samples import ROOT, part_file, tray_file
 from tests.web.base import ShopCase
 
@@ -24,7 +25,7 @@ def demo_brake(name) -> Brake:
 class Orders(ShopCase):
     def setUp(self):
         super().setUp()
-        desk.results.clear()
+        desks.orders.jobs.clear()
 
     def put(self, part, brake=None, **more):
         Ticket.objects.filter(number=7).update(part=part, punch="", die="", brake=brake or self.brake, **more)
@@ -41,7 +42,7 @@ class Orders(ShopCase):
         self.put(tray_file(), demo_brake("finger-1270"))
         found = self.ticket.ordered
         self.assertEqual(KeptOrder.objects.count(), 1)
-        desk.results.clear()
+        desks.orders.jobs.clear()
         with mock.patch.object(orders, "plan_order", side_effect=AssertionError("looked for again")):
             again = Ticket.objects.get(number=7).ordered
         self.assertEqual((again.names, again.cost, again.set_ups), (found.names, found.cost, found.set_ups))

@@ -22,13 +22,13 @@ from dorvan.drawings.machine import step_picture
 from dorvan.drawings.scene import scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
+from dorvan.longwork.desk import Working
 from dorvan.tickets import gate
 from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.models.gate import ORDER
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.tickets.results import derived
-from dorvan.tickets.results.longwork import Working
 from dorvan.tickets.retry import retried
 
 from .. import readings

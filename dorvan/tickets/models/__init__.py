@@ -6,9 +6,11 @@ from .gate import Asks, Hold, MockUp, Opened
 from .history import CHOICES, Edit, write
 from .kept import KeptOrder
 from .photograph import Photograph
+from .reading import Reading
 from .revision import Override, Revision, asked_of
 from .tags import number_in, tag_of
 from .ticket import STAGES, Moved, Ticket
 
 __all__ = ["CHOICES", "STAGES", "Asks", "BlankCut", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved",
-           "Opened", "Override", "Photograph", "Revision", "Ticket", "asked_of", "number_in", "tag_of", "write"]
+           "Opened", "Override", "Photograph", "Reading", "Revision", "Ticket", "asked_of", "number_in", "tag_of",
+           "write"]

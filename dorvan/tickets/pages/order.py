@@ -23,10 +23,10 @@ from dorvan.drawings.qr import qr
 from dorvan.drawings.scene import scene, scene_svg
 from dorvan.drawings.section import film
 from dorvan.ledger.schools import shop_spreads
+from dorvan.longwork.desk import Working
 
 from ..models import KeptOrder, Ticket
 from ..results import derived
-from ..results.longwork import Working
 from .lookup import ticket_or_404
 
 FRAMES = 40

@@ -7,9 +7,12 @@ from bendcore.errors import Refusal
 from bendcore.formats.drawing import MOST_BYTES
 from bendcore.formats.reading import read_drawing
 from dorvan.brakes.edit import changed, with_outline
+from dorvan.longwork import desks
+from dorvan.longwork.desk import Working
 from dorvan.people.roles import lead_required
 
-from ..results.longwork import readers
+for _desk in (desks.drawings, desks.large_drawings):
+    _desk.takes(read_drawing, 0.5)
 
 
 @require_POST
@@ -23,7 +26,10 @@ def outline(request, pk: int):
         section_at(data, place)
         if not file or file.size > MOST_BYTES:
             raise Refusal("file", f"must be a drawing of at most {MOST_BYTES // 1_000_000} MB")
-        drawn = readers.once(read_drawing, file.read(MOST_BYTES + 1), file.name[:60])
+        try:
+            drawn = desks.read_drawing(read_drawing, file.read(MOST_BYTES + 1), file.name[:60])
+        except Working:
+            raise Refusal("file", "is still being read: press again in a moment") from None
         return with_outline(data, place, drawn.shape["outline"])
 
     return changed(request, pk, make)

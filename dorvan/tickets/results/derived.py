@@ -32,11 +32,13 @@ from bendcore.sheet.clash import Bodies, bodies
 from bendcore.sheet.solid import Mesh
 from bendcore.workings import workings
 from dorvan.brakes.models import parsed
+from dorvan.longwork import desks
+from dorvan.longwork.watch import forget, name_of, progress, stop
 
-from .longwork import desk
 from .orders import find_limits, find_order, find_ways_out, find_why
-from .watch import forget, name_of, progress, stop
 
+for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10)):
+    desks.orders.takes(_call, _about)
 FACET = 6.0
 """Degrees to a facet of the part that is turned about on a page."""
 STILL_FACET = 30.0
@@ -140,15 +142,15 @@ class Asked:
 
     def order(self) -> Plan:
         """The best order, or the one named; raises Working while it is being worked out."""
-        if not desk.begun(find_order, *self.args):
+        if not desks.orders.begun(find_order, *self.args):
             forget(self.name)  # what once stopped it
-        found = desk.ask(find_order, *self.args)
+        found = desks.orders.ask(find_order, *self.args)
         forget(self.name)
         return found
 
     def known(self) -> Plan | None:
         """The same if it was worked out already."""
-        return desk.known(find_order, *self.args)
+        return desks.orders.known(find_order, *self.args)
 
     def progress(self) -> dict:
         """How far the search is."""
@@ -160,28 +162,28 @@ class Asked:
 
     def give_up(self) -> None:
         """Let the search end, and its result not be kept: nobody waits for it."""
-        if not desk.known(find_order, *self.args):
+        if not desks.orders.known(find_order, *self.args):
             stop(self.name)
-            desk.forget(find_order, *self.args)
+            desks.orders.forget(find_order, *self.args)
 
     def search_on(self) -> None:
         """Look again for what was given up."""
         forget(self.name)
-        desk.forget(find_order, *self.args)
+        desks.orders.forget(find_order, *self.args)
 
     def ways_out(self, others: tuple[str, ...]) -> Plan:
         """The order with its ways out, each simulated, the shop's other brakes among them; raises Working while they
         are being worked out."""
-        return desk.ask(find_ways_out, *self.args[:5], others)
+        return desks.orders.ask(find_ways_out, *self.args[:5], others)
 
     def limits(self) -> list[Limit]:
         """What the brake can do at most in this metal; raises Working likewise."""
         stock = canonical({key: value for key, value in self.part.items() if key not in ("shape", "name")})
-        return desk.ask(find_limits, stock, *self.args[1:4])
+        return desks.orders.ask(find_limits, stock, *self.args[1:4])
 
     def why(self) -> list[Instead]:
         """What each step would cost if something else were done there; raises Working likewise."""
-        return desk.ask(find_why, *self.args)
+        return desks.orders.ask(find_why, *self.args)
 
     def sizes(self, plan: Plan, spreads: Spreads) -> list[Expected]:
         """What an order does to the finished sizes."""

@@ -2,8 +2,6 @@
 
 import json
 import os
-import threading
-import time
 from functools import lru_cache
 
 from bendcore.brakes.brake import Brake, read_brake
@@ -20,8 +18,7 @@ from bendcore.order.search import find
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead, alternatives
 from bendcore.part import Part, read_part
-
-from .watch import Watch, name_of
+from dorvan.longwork.watch import Watch, name_of
 
 TELLING = 10.0
 """So long it is looked what else could be done, s."""
@@ -32,25 +29,6 @@ MOST_SECONDS = 40.0
 def patience(*asked) -> Watch:
     """For one search."""
     return Watch(float(os.environ.get("DORVAN_SEARCH_SECONDS", MOST_SECONDS)), name=name_of(*asked))
-
-
-def settle_in(parent: int) -> None:
-    """Of a process that does long work: pages go first, and it ends when the server it belongs to is gone,
-    however that went."""
-    if hasattr(os, "nice"):
-        os.nice(5)
-
-    def watch():
-        while os.getppid() == parent:
-            time.sleep(1)
-        os._exit(0)
-
-    threading.Thread(target=watch, daemon=True).start()
-
-
-def ready() -> None:
-    """Of a process that does long work: what it needs is loaded, the readers of drawings too."""
-    from bendcore.formats import reading  # noqa: F401
 
 
 @lru_cache(maxsize=16)

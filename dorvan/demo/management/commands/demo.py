@@ -22,6 +22,7 @@ from dorvan.learning.adoption import adopt_fit
 from dorvan.learning.intake import take_in
 from dorvan.learning.planning import begin_proof, bend_of
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
+from dorvan.longwork.desks import orders
 from dorvan.people.models import User
 from dorvan.stockroom.models import Lot, MaterialValue, put_in
 from dorvan.suppliers.models import Supplier
@@ -30,7 +31,6 @@ from dorvan.tickets.file.changes import from_lot
 from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.models.gate import PLAIN
 from dorvan.tickets.pages.cards import keep_card
-from dorvan.tickets.results.longwork import desk
 
 from ...site import fill_site, in_days
 
@@ -45,7 +45,7 @@ class Command(BaseCommand):
     help = "Load the demo scenario into an empty shop."
 
     def handle(self, *args, **options):
-        with desk.patiently(), transaction.atomic():
+        with orders.patiently(), transaction.atomic():
             self._fill()
 
     def _fill(self):
