@@ -1,4 +1,4 @@
-"""Who may ask, and the content security policy: everything from this server, nothing inline."""
+"""Who may ask, what a device may keep, and the content security policy: everything from this server, nothing inline."""
 
 from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.http import HttpResponse
@@ -18,6 +18,20 @@ class ContentSecurityPolicy:
     def __call__(self, request):
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
+        return response
+
+
+class KeptNowhere:
+    """What was shown to somebody signed in is not kept by the device: the next at a shared tablet cannot go back to
+    it."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        response = self.get_response(request)
+        if request.user.is_authenticated:
+            response.headers.setdefault("Cache-Control", "no-store")
         return response
 
 

@@ -10,14 +10,18 @@ import os
 import signal
 import sys
 import threading
+from pathlib import Path
 
 import django
 from django.core.management import call_command
+from django.db import DatabaseError
 from django.urls import get_resolver
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
 
 
+held = []
+"""What is held open for as long as the process runs."""
 LAST = 2.0
 """So long the server has to end once it was told to, s."""
 
@@ -51,19 +55,35 @@ def end(*_):
     raise KeyboardInterrupt
 
 
+def set_up() -> None:
+    """The shop's data made current, or one plain line why they cannot be."""
+    try:
+        django.setup()
+        from django.conf import settings
+
+        from dorvan.keeping import open as shop
+
+        shop.owners_only(settings.DATA_DIR, Path(settings.DATABASES["default"]["NAME"]).name)
+        held.append(shop.hold(settings.DATA_DIR))
+        call_command("migrate", verbosity=0)
+        call_command("collectstatic", verbosity=0, interactive=False)
+    except (OSError, DatabaseError) as error:
+        print(f"Dorvan cannot use its data folder: {error}. Give it one that it may write to (DORVAN_DATA).",
+              file=sys.stderr, flush=True)
+        sys.exit(1)
+
+
 def main():
-    django.setup()
+    set_up()
+    from django.conf import settings
     from waitress import serve
 
     from dorvan.demo.management.commands.demo import PEOPLE
     from dorvan.longwork import desks
-
-    port = int(os.environ.get("PORT", "8000"))
-    call_command("migrate", verbosity=0)
-    call_command("collectstatic", verbosity=0, interactive=False)
     from dorvan.wsgi import application  # after the static files it looks for are there
 
-    print(f"Dorvan is at http://127.0.0.1:{port}/", flush=True)
+    port = int(os.environ.get("PORT", "8000"))
+    print(f"Dorvan is at http://127.0.0.1:{port}/ and its log in {settings.LOG}", flush=True)
     if "--demo" in sys.argv:
         call_command("demo")
         for name, role, word in PEOPLE:

@@ -21,7 +21,7 @@ from django.core.management.utils import get_random_secret_key
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("DORVAN_DATA", BASE_DIR / "var"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+DATA_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
 os.environ.setdefault("DORVAN_SEARCHES", str(DATA_DIR / "searches"))
 
 
@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "dorvan.demo",
 ]
 MIDDLEWARE = [
+    "dorvan.keeping.log.Logged",
     "django.middleware.security.SecurityMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -78,6 +79,8 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "dorvan.security.SignInRequired",
+    "dorvan.security.KeptNowhere",
+    "dorvan.people.rest.AtRest",
     "dorvan.longwork.asking.Asking",
     "dorvan.bookmarks.LeadBack",
     "django.contrib.messages.middleware.MessageMiddleware",
@@ -161,10 +164,16 @@ SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
+LOG = DATA_DIR / "dorvan.log"
+"""Every request and every error; five older ones beside it."""
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}},  # a refused form is not news
+    "formatters": {"line": {"format": "{asctime} {levelname} {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler"},
+                 "file": {"class": "logging.handlers.RotatingFileHandler", "filename": LOG, "formatter": "line",
+                          "maxBytes": 2_000_000, "backupCount": 5, "delay": True, "encoding": "utf-8"}},
+    "root": {"handlers": ["console", "file"], "level": "WARNING"},
+    "loggers": {"django.request": {"level": "ERROR"}, "axes": {"level": "ERROR"},  # a refused form is not news
+                "dorvan.requests": {"handlers": ["file"], "level": "INFO", "propagate": False}},
 }

@@ -2,7 +2,10 @@
 
 from django.urls import include, path
 
+from dorvan.keeping.health import health
+
 urlpatterns = [
+    path("health/", health),
     path("", include("dorvan.tickets.urls")),
     path("", include("dorvan.floor.urls")),
     path("", include("dorvan.learning.urls")),

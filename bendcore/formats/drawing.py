@@ -21,7 +21,9 @@ from shapely.validation import explain_validity
 from ..errors import Refusal
 from ..said import Mm, Said, at
 
-MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 8_000, 200_000
+MOST_BYTES, MOST_ENTITIES, MOST_POINTS = 5_000_000, 8_000, 60_000
+MOST_CORNERS, MOST_INSIDE = 2_000, 8_000
+"""Of the outline and of all cut-outs together, once what lies on a line is left out."""
 MOST_LABELS, MOST_BENDS, MOST_MEETING, FARTHEST = 1000, 200, 20, 1e6
 MOST_DRAWN = 4000
 """Points of a refused drawing that are shown again."""
@@ -89,13 +91,20 @@ class Strokes:
     """mm to a unit of the file."""
     points: int = 0
 
-    def add(self, run: list, layer: str) -> None:
-        """One more run of points; refuses a file that holds too many."""
-        self.points += len(run)
+    def add(self, run: Iterable[tuple[float, float]], layer: str) -> None:
+        """One more run of points, counted as they come; refuses a file that holds too many."""
+        taken = []
+        for point in run:
+            self.count(1)
+            taken.append(point)
+        if len(taken) > 1:
+            self.chains.append(Chain(taken, layer))
+
+    def count(self, points: int) -> None:
+        """So many more points are to come; refuses a file that holds too many."""
+        self.points += points
         if self.points > MOST_POINTS:
             raise Unreadable(f"has more than {MOST_POINTS} points")
-        if len(run) > 1:
-            self.chains.append(Chain(run, layer))
 
     def label(self, place: tuple[float, float], text: str) -> bool:
         """Whether the text is a bend's label."""
@@ -123,6 +132,10 @@ def understand(strokes: Strokes) -> Drawing:
     except Unreadable as refusal:
         refusal.lines = _shown(strokes.chains)
         raise
+    inside = sum(len(opening.get("outline", ())) for opening in openings)
+    for what, corners, most in (("an outline", len(outline), MOST_CORNERS), ("cut-outs", inside, MOST_INSIDE)):
+        if corners > most:
+            raise Unreadable(f"has {what} of {corners} corners; at most {most} are taken. Draw curves as arcs")
     _suspect(outline, report)
     shape = {"kind": "flat", "outline": [[x, y] for x, y in outline], "holes": openings, "bends": bends}
     return Drawing(shape, tuple(report))
@@ -157,6 +170,8 @@ def _contours(chains, report):
         where = Said(": one ends at {end}", end=at(left[0].points[-1])) if left else ""
         raise Unreadable(Said("has no closed contour{where}", where=where),
                          *(p for c in left[:20] for p in (c.points[0], c.points[-1])))
+    if max(map(len, loops)) > 10 * MOST_CORNERS:  # leaving out what lies on a line takes the square of it
+        raise Unreadable(f"has a contour of {max(map(len, loops))} points; draw its curves as arcs")
     loops.sort(key=lambda ring: -Polygon(ring).area)
     outline = Polygon(loops[0])
     if not outline.is_valid:

@@ -14,6 +14,7 @@ from ..units import MM_PER
 from .drawing import (
     MOST_BYTES,
     MOST_ENTITIES,
+    MOST_POINTS,
     SAGITTA,
     SKIPPED_LAYERS,
     Drawing,
@@ -28,6 +29,8 @@ UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m"}
 _PER = MM_PER | {"cm": 10.0, "m": 1000.0}
 MOST_RECORDS, MOST_GROUPS = 12_000, 400_000
 """Records and groups of a file, counted before it is parsed: parsing costs 0.1 ms a record."""
+MOST_BENT, MOST_ROUNDED = 4_000, 6_000
+"""Control points of splines, and rounded corners (bulges), in one file: each is worked out as a curve."""
 _LEFT_OUT = {"TEXT", "MTEXT", "DIMENSION", "POINT", "HATCH", "LEADER"}
 _RUNS = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "SPLINE", "ELLIPSE"}
 
@@ -55,7 +58,7 @@ def _strokes(doc, unit: str, without: Collection[str]) -> Strokes:
     units = unit if unit in _PER else UNITS.get(doc.units)
     if units is None and unit == ASKED:
         raise Refusal("unit", "is not named in the drawing: choose what it was drawn in, and read it in again")
-    found, left, splines = Strokes(per=_PER[units or "mm"]), Counter(), 0
+    found, left, splines, curves = Strokes(per=_PER[units or "mm"]), Counter(), 0, Counter()
     if units is None:
         found.report.append("The drawing names no units; millimetres were taken.")
     for n, entity in enumerate(doc.modelspace()):
@@ -74,9 +77,10 @@ def _strokes(doc, unit: str, without: Collection[str]) -> Strokes:
             found.openings.append(slot)
         elif kind in _RUNS:
             splines += kind in ("SPLINE", "ELLIPSE")
+            _counted(entity, kind, curves, found)
             drawn = dxf_path.make_path(entity)
             within(kind, (v * per for p in drawn.control_vertices() for v in (p.x, p.y)))
-            found.add([(p.x * per, p.y * per) for p in drawn.flattening(SAGITTA / per)], layer)
+            found.add(((p.x * per, p.y * per) for p in drawn.flattening(SAGITTA / per)), layer)
         else:
             left[kind] += 1
     if splines:
@@ -84,6 +88,24 @@ def _strokes(doc, unit: str, without: Collection[str]) -> Strokes:
                                  count=splines))
     found.report += [f"{what} left out ({count})." for what, count in sorted(left.items())]
     return found
+
+
+def _counted(entity, kind: str, curves: Counter, found: Strokes) -> None:
+    """Refuse a run of more points and curves than are taken before anything is made of it."""
+    if kind == "SPLINE":
+        curves["spline"] += entity.control_point_count() + entity.fit_point_count()
+        if entity.dxf.degree > 9:
+            raise Unreadable(f"has a spline of degree {entity.dxf.degree}; at most 9 is taken")
+    elif kind == "LWPOLYLINE":
+        curves["points"] += len(entity)
+        curves["rounded"] += sum(abs(bulge) > 1e-9 for bulge, in entity.get_points("b"))
+    elif kind == "POLYLINE":
+        curves["points"] += len(entity.vertices)
+        curves["rounded"] += sum(abs(v.dxf.bulge) > 1e-9 for v in entity.vertices)
+    for what, most, words in (("spline", MOST_BENT, "control points of splines"), ("points", MOST_POINTS, "points"),
+                              ("rounded", MOST_ROUNDED, "rounded corners")):
+        if curves[what] > most:
+            raise Unreadable(f"has more than {most} {words}")
 
 
 def _slot(entity, per) -> dict | None:

@@ -18,9 +18,9 @@ from ..said import Fine, Said
 from .drawing import (
     MOST_BYTES,
     MOST_ENTITIES,
-    MOST_POINTS,
     SAGITTA,
     SKIPPED_LAYERS,
+    Chain,
     Drawing,
     Strokes,
     Unreadable,
@@ -29,8 +29,9 @@ from .drawing import (
     within,
 )
 
-MOST_DEEP, MOST_PATH = 40, 200_000
-"""Groups within groups, and characters of path data in one file."""
+MOST_DEEP, MOST_PATH, MOST_TAGS, MOST_TRANSFORM = 40, 200_000, 40_000, 500
+"""Groups within groups, characters of path data in one file, tags, characters of one transform."""
+_TRANSFORM = re.compile(r"(?:(?:matrix|translate|scale|rotate|skewX|skewY)\s*\([^()]*\)[\s,]*)*", re.IGNORECASE)
 SVG = "{http://www.w3.org/2000/svg}"
 LABEL_OF_GROUP = "{http://www.inkscape.org/namespaces/inkscape}label"
 MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "px": 25.4 / 96}
@@ -43,6 +44,8 @@ def read_svg(data: bytes, name: str = "drawing") -> Drawing:
     """A flat from an SVG's bytes; refuses, saying where, what cannot be a flat."""
     if len(data) > MOST_BYTES:
         raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
+    if data.count(b"<") > MOST_TAGS:
+        raise Refusal(name, f"has more than {MOST_TAGS} tags: keep the flat only")
     with refusing(name, "an SVG"):
         root = fromstring(data, forbid_dtd=True)
         if root.tag != f"{SVG}svg":
@@ -94,7 +97,7 @@ class _Reader:
             if "display:none" in child.get("style", "").replace(" ", "") or child.get("display") == "none":
                 self.left["hidden"] += 1
                 continue
-            own = Matrix(child.get("transform", "")) * matrix
+            own = _transform(child) * matrix
             within("transform", (own.a, own.b, own.c, own.d, own.e, own.f))
             if kind in ("g", "svg", "a"):
                 self._walk(child, own, child.get(LABEL_OF_GROUP) or child.get("id") or layer, deep + 1)
@@ -130,8 +133,7 @@ class _Reader:
         if slot:
             self.found.openings.append(slot)
             return
-        for run in self._runs(path, kind):
-            self.found.add(run, layer)
+        self.found.chains += [Chain(run, layer) for run in self._runs(path, kind) if len(run) > 1]
 
     def _path(self, kind, element, get):
         if kind in ("path", "polyline", "polygon"):
@@ -163,8 +165,7 @@ class _Reader:
                 run = [(segment.end.x, segment.end.y)]
                 continue
             steps = _steps(segment)
-            if steps + self.found.points > MOST_POINTS:
-                raise Unreadable(f"has more than {MOST_POINTS} points")
+            self.found.count(steps)
             self.curves += isinstance(segment, (CubicBezier, QuadraticBezier))
             if steps > 1:
                 run += map(tuple, segment.npoint(np.arange(1, steps) / steps).tolist())
@@ -175,6 +176,16 @@ class _Reader:
                 run = run[-1:]
         if len(run) > 1:
             yield run
+
+
+def _transform(element) -> Matrix:
+    """A transform, looked over before it is parsed: parsing takes the square of what is no transform."""
+    text = element.get("transform", "").strip()
+    if len(text) > MOST_TRANSFORM:
+        raise Unreadable(f"has a transform of more than {MOST_TRANSFORM} characters")
+    if not _TRANSFORM.fullmatch(text):
+        raise Unreadable("has a transform that cannot be read")
+    return Matrix(text)
 
 
 def _keeps_round(matrix) -> bool:

@@ -4,7 +4,7 @@ import json
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.costs import Costs
@@ -35,7 +35,7 @@ ACCURACY = {"stop_offset": "Stop, off for a job", "stop_repeat": "Stop, stroke t
 OF_PRESS, OF_HAND = ("stop_move", "tool_change", "stop_offset", "stop_repeat"), ("finger_change",)
 
 
-@require_GET
+@require_safe
 def brake(request, pk: int):
     """A brake, to be looked at; a lead may change it."""
     return _page(request, get_object_or_404(Brake, pk=pk))

@@ -5,7 +5,7 @@ from pathlib import Path
 from django.conf import settings
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.brakes.brake import read_brake
 from bendcore.errors import Refusal
@@ -37,7 +37,7 @@ def _row(brake: Brake) -> dict:
     return {"brake": brake, "hand": brake.machine, "view": hand_view(brake.machine)}
 
 
-@require_GET
+@require_safe
 def rack(request):
     return _page(request)
 

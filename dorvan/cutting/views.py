@@ -5,7 +5,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.cutting.plan import freed, hard_to_hold, needed
 from bendcore.errors import Refusal
@@ -27,7 +27,7 @@ from .models import CuttingPlan
 LATEST, MOST_LISTED = 30, 200
 
 
-@require_GET
+@require_safe
 def plans(request):
     return plans_page(request)
 
@@ -60,7 +60,7 @@ def new(request):
     return redirect("cutting:plan", number=made[0].number)
 
 
-@require_GET
+@require_safe
 def plan(request, number: int):
     return plan_page(request, get_object_or_404(CuttingPlan, number=number))
 
@@ -173,7 +173,7 @@ def cut(request, number: int):
     return redirect("cutting:plan", number=number)
 
 
-@require_GET
+@require_safe
 def printed_labels(request, number: int):
     """Labels for the blanks of a plan, and for the leftovers put back."""
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
@@ -182,7 +182,7 @@ def printed_labels(request, number: int):
     return answer
 
 
-@require_GET
+@require_safe
 def drawing(request, number: int, sheet: int):
     """One sheet with its blanks as DXF, in true outlines."""
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)

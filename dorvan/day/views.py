@@ -7,7 +7,7 @@ from django.contrib import messages
 from django.db.models import F
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.day.data import work_data
 from bendcore.day.why import AFTER, BRAKE, HELD, LONG, PERSON, PUT, why_late
@@ -37,7 +37,7 @@ WHY = {HELD: "held until then", LONG: "it takes longer than there is time for", 
 """Why a task is late, for people; what it names follows."""
 
 
-@require_GET
+@require_safe
 def day(request):
     return day_page(request)
 
@@ -177,7 +177,7 @@ def end(request, pk: int):
     return redirect("day:day")
 
 
-@require_GET
+@require_safe
 def crew(request):
     return crew_page(request)
 

@@ -2,7 +2,7 @@
 
 from django.http import HttpResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.formats.jobpack import job_pack
 from dorvan.joining.listing import kit_of
@@ -12,7 +12,7 @@ from dorvan.tickets.pages.lookup import ticket_or_404
 from .content import SECTIONS, Writer
 
 
-@require_GET
+@require_safe
 def pack(request, number: int):
     """What may go into the pack of a kit."""
     lead = lead_or_404(number)
@@ -20,7 +20,7 @@ def pack(request, number: int):
                                                  "sections": SECTIONS, "pieces": kit_of(lead)})
 
 
-@require_GET
+@require_safe
 def printed(request, number: int):
     """The pack as one PDF: the sections chosen, all of them where none is."""
     lead = lead_or_404(number)

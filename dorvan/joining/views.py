@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.joining.assembly import hazards, steps
@@ -20,7 +20,7 @@ from .models import Join
 MOST_OWN, LONGEST = 60, 50_000.0
 
 
-@require_GET
+@require_safe
 def joins(request, number: int):
     lead = lead_or_404(number)
     return joins_page(request, lead) if lead.number == number else redirect("joining:joins", lead.number)

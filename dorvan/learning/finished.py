@@ -4,7 +4,7 @@ import datetime
 
 from django.db import transaction
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.quality.proof import part_as_proof
@@ -47,7 +47,7 @@ def _why_not(part, ticket) -> str:
     return ""
 
 
-@require_GET
+@require_safe
 def finished(request, number: int):
     return page(request, released_or_404(number)[0])
 

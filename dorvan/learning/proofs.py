@@ -5,7 +5,7 @@ import datetime
 from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.bending.bend import TANGENT, BendFigures, allowance_from_k
 from bendcore.brakes.press import Die
@@ -76,7 +76,7 @@ def new_page(request, error: Refusal | None = None):
         "error": fields.told(error)}, status=422 if error else 200)
 
 
-@require_GET
+@require_safe
 def new(request):
     """A proof bend on its own: which stock, which tool, which bend."""
     return new_page(request)
@@ -117,7 +117,7 @@ def proof_or_404(number: int) -> Proof:
     return get_object_or_404(Proof.objects.select_related("pair", "ticket", "lot"), number=number)
 
 
-@require_GET
+@require_safe
 def proof(request, number: int):
     return proof_page(request, proof_or_404(number))
 

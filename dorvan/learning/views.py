@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.formats.samples import MOST_BYTES, Entry, read_samples, write_samples
@@ -24,7 +24,7 @@ from .forms import read_default
 from .intake import take_in
 
 
-@require_GET
+@require_safe
 def ledger(request):
     return ledger_page(request)
 
@@ -43,7 +43,7 @@ def ledger_page(request, error: Refusal | None = None):
         "error": fields.told(error)}, status=422 if error else 200)
 
 
-@require_GET
+@require_safe
 def pair(request, pk: int):
     return pair_page(request, get_object_or_404(Pair, pk=pk))
 
@@ -122,7 +122,7 @@ def withdraw(request, pk: int):
     return redirect("ledger:pair", pk=pk)
 
 
-@require_GET
+@require_safe
 def export(request):
     """Every sample as CSV, dropped ones too, with the reason."""
     entries = []

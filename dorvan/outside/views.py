@@ -3,7 +3,7 @@
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.files import MAX_BYTES, read_json
@@ -32,7 +32,7 @@ from .models import Returned, Sent
 MOST_RETURNED = 500
 
 
-@require_GET
+@require_safe
 def suppliers(request):
     return suppliers_page(request)
 
@@ -62,7 +62,7 @@ def read_in(request):
     return redirect("outside:suppliers")
 
 
-@require_GET
+@require_safe
 def supplier(request, pk: int):
     """What a supplier can do, and what its pieces said."""
     found = get_object_or_404(Supplier, pk=pk)
@@ -71,7 +71,7 @@ def supplier(request, pk: int):
         "ledger": by_stock(found), "sent": found.sent.select_related("ticket").prefetch_related("returned")[:60]})
 
 
-@require_GET
+@require_safe
 def profile_file(request, pk: int):
     """A supplier's profile as its file."""
     found = get_object_or_404(Supplier, pk=pk)
@@ -80,7 +80,7 @@ def profile_file(request, pk: int):
     return answer
 
 
-@require_GET
+@require_safe
 def ticket(request, number: int):
     return ticket_page(request, ticket_or_404(number))
 

@@ -7,12 +7,14 @@ from django.contrib.auth.views import LoginView
 from django.http import HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.units import Reading
 from dorvan import fields
 
+from . import rest
+from .guesses import guessed_from
 from .joining import join
 from .models import User
 
@@ -36,7 +38,7 @@ def switch_units(request):
     return HttpResponseRedirect(back if safe else "/")
 
 
-@require_GET
+@require_safe
 def reading(request):
     """The ways to read a length, with the same lengths in each, and an angle."""
     now = "mm" if request.user.unit == "mm" else str(request.user.tape)
@@ -77,9 +79,19 @@ class SignIn(LoginView):
             return redirect("people:first")
         return super().get(request, *args, **kwargs)
 
+    def post(self, request, *args, **kwargs):
+        if guessed_from(request.META.get("REMOTE_ADDR")):
+            return render(request, "people/locked.html", status=429)
+        return super().post(request, *args, **kwargs)
+
+    def form_valid(self, form):
+        answer = super().form_valid(form)
+        rest.begin(self.request, own=self.request.POST.get("own") == "on")
+        return answer
+
 
 @login_not_required
-@require_http_methods(["GET", "POST"])
+@require_http_methods(["GET", "HEAD", "POST"])
 def first(request):
     """The first person of a shop, a lead; the page is there as long as nobody is."""
     if User.objects.exists():
@@ -93,6 +105,7 @@ def first(request):
                 raise Refusal("again", "is not the same: type the pass phrase twice")
             join(person, form.get("phrase", "")[:200])
             login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+            rest.begin(request, own=False)
             return redirect("tickets:rack")
         except Refusal as refusal:
             error = refusal

@@ -1,7 +1,7 @@
 """The lesson of the right order as a page; what was chosen is kept in the session and nowhere else."""
 
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import fields
@@ -21,7 +21,7 @@ def _kept(request) -> tuple[tuple[str, ...], str, int]:
     return tuple(kept.get("chosen", ())), kept.get("failed", ""), kept.get("failures", 0)
 
 
-@require_GET
+@require_safe
 def ordering(request):
     """The hat as it stands, what can be chosen next, and what the last choice met."""
     return page(request)

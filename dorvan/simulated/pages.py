@@ -4,7 +4,7 @@ import re
 import secrets
 
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.floor.ties import Settings
@@ -45,7 +45,7 @@ def practice_of(request) -> Practice | None:
     return Practice(work, kept["lesson"], kept["seed"], kept["set"])
 
 
-@require_GET
+@require_safe
 def practice(request):
     """Lessons to choose from, or the one going on."""
     return page(request)

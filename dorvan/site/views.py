@@ -10,7 +10,7 @@ from django.db.models import Max
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.said import in_units
@@ -31,7 +31,7 @@ from .moving import present, same
 LATEST, MOST_LISTED = 60, 200
 
 
-@require_GET
+@require_safe
 def visits(request):
     return visits_page(request)
 
@@ -71,7 +71,7 @@ def visit_or_404(number: int) -> Visit:
     return get_object_or_404(Visit, number=number)
 
 
-@require_GET
+@require_safe
 def sheet(request, number: int):
     return sheet_page(request, visit_or_404(number))
 
@@ -140,13 +140,13 @@ def act(request, number: int):
     return answer
 
 
-@require_GET
+@require_safe
 def picture(request, number: int, pk: int):
     """A photograph of the place."""
     return pictures.shown(get_object_or_404(Picture, visit__number=number, pk=pk).jpeg)
 
 
-@require_GET
+@require_safe
 def readings_csv(request, number: int):
     """Every reading of a sheet, struck ones too, for other programs."""
     visit, text = visit_or_404(number), io.StringIO()

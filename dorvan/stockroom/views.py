@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.stock import VALUES, gauges, materials
@@ -29,7 +29,7 @@ def lots_page(request, error=None, of=None):
                 surfaces=Lot.Surface.choices, of=of)
 
 
-@require_GET
+@require_safe
 def lots(request):
     """Every lot, newest first; with ``?of=CODE`` the form for what is left of one."""
     of = Lot.objects.filter(code=request.GET.get("of", "")).first()
@@ -88,7 +88,7 @@ def measure_lot(request, code: str):
     return redirect("stockroom:lots")
 
 
-@require_GET
+@require_safe
 def material_list(request):
     own = {(r.material, r.key): r.status for r in MaterialValue.objects.all()}
     rows = [{"name": name, "alloy": alloy, "cells": [
@@ -105,7 +105,7 @@ def material_page(request, name, error=None):
                                                                 "gauge_table": list(gauges())})
 
 
-@require_GET
+@require_safe
 def material(request, name: str):
     return material_page(request, name)
 
@@ -136,7 +136,7 @@ def new_material_page(request, error=None):
     return page(request, "new_material", error, fields=fields, like=like.name, books=list(materials()))
 
 
-@require_GET
+@require_safe
 @lead_required
 def begin_material(request):
     return new_material_page(request)
@@ -159,7 +159,7 @@ def add_material(request):
     return redirect("stockroom:material", name=name)
 
 
-@require_GET
+@require_safe
 def gauge_tables(request):
     """What a gauge number means in each metal."""
     tables = gauges()

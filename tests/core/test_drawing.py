@@ -20,6 +20,7 @@ from bendcore.formats.reading import read_drawing
 from bendcore.formats.svg_in import read_svg
 from bendcore.part import read_part
 from tests.core.guards import random_guard
+from tests.core.hostile import DRAWINGS
 from tests.core.plates import plate_file, random_plate
 from tests.core.samples import ROOT
 from tests.core.sleeves import random_sleeve
@@ -127,6 +128,12 @@ class Others(SimpleTestCase):
                 (lambda space: [space.add_line((n % 90, n // 90), (n % 90 + 0.5, n // 90)) for n in range(3000)],
                  "open lines")):
             self.assertIn(words, self.refused(lambda space, draw=draw: (box(space), draw(space))))
+
+    def test_points_and_curves_are_counted_as_they_come(self):
+        for name, (file, data, words) in DRAWINGS.items():
+            with self.subTest(name), self.assertRaises(Refusal) as told:
+                read_drawing(data, file)
+            self.assertIn(words, str(told.exception.message), name)
 
     def test_whatever_a_bent_file_makes_a_library_raise_is_a_refusal(self):
         part = read_part(plate_file(holes=[{"x": 40, "y": 60, "diameter": 8}]))

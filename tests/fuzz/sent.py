@@ -118,7 +118,7 @@ class Sent:
             self.get(client, page)
         self.post(client, f"/t/{number}/gate/act/", {"what": pick(["job", "mock-up", "open", "x"]), "job": pick(["fitted", "trial", value()]),
                                                      "note": value(), "point": pick(["order", "measured", value()]), "reason": value()})
-        self.post(client, "/gate/ask/", {f"{pick(['plain', 'batch', 'x'])}-{pick(['order', 'x'])}": "on"})
+        self.post(client, "/gate/ask/", {"asks": "1", f"{pick(['plain', 'batch', 'x'])}-{pick(['order', 'x'])}": "on"})
         self.get(client, "/gate/")
 
     def _outside(self, client, number, value, pick):

@@ -21,6 +21,7 @@ from tests.web.ledgers import one_of_each
 
 # address, method, status for nobody, bench, lead
 TABLE = [
+    ("/health/", "get", 200, 200, 200),
     ("/", "get", 302, 200, 200), ("/tickets/new/", "post", 302, 302, 302), ("/t/7/", "get", 302, 200, 200),
     ("/t/7/shape/", "get", 302, 200, 200), ("/t/7/stock/", "get", 302, 200, 200),
     ("/t/7/layout/", "get", 302, 200, 200), ("/t/7/order/", "get", 302, 200, 200),
@@ -35,6 +36,7 @@ TABLE = [
     ("/t/7/order/look/", "get", 204, 200, 200),
     ("/t/7/order/take/", "post", 302, 422, 422), ("/t/7/order/limits/", "get", 302, 200, 200),
     ("/t/7/workings/", "get", 302, 200, 200), ("/t/7/card/", "get", 302, 200, 200),
+    ("/readings/1/", "get", 302, 404, 404), ("/readings/1/look/", "post", 302, 404, 404),
     ("/tickets/read-in/", "post", 302, 302, 302), ("/t/7/twin/", "post", 302, 302, 302),
     ("/t/7/kit/", "get", 302, 200, 200), ("/t/7/kit/add/", "post", 302, 422, 422),
     ("/t/7/kit/piece/", "post", 302, 404, 404),

@@ -5,6 +5,7 @@ import http.cookiejar
 import io
 import os
 import re
+import signal
 import sqlite3
 import ssl
 import subprocess
@@ -15,16 +16,20 @@ import time
 import urllib.parse
 import urllib.request
 from contextlib import closing
+from datetime import timedelta
 from http.client import HTTPConnection
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from unittest import mock
 
+from django.contrib.sessions.models import Session
 from django.core.management import CommandError, call_command
-from django.db import connection
+from django.db import OperationalError, connection
 from django.test import Client, SimpleTestCase
 
+from dorvan.keeping import health
 from dorvan.keeping.copies import Unfit, check, copy, put_back
+from dorvan.people import rest
 from dorvan.people.models import User
 from tests.core.samples import ROOT
 from tests.server import Server
@@ -116,6 +121,7 @@ class Copies(SimpleTestCase):
         self.assertEqual(manage(self.folder, "migrate", "-v0").returncode, 0)
         code = """
 from django.test import Client
+from dorvan.people import rest
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 from django.conf import settings
@@ -201,6 +207,43 @@ class SigningIn(ShopCase):
             call_command("person", "lead", "--stdin", stdout=io.StringIO())
         self.assertEqual(self.sign_in("seven long brass rules").status_code, 302)
 
+    def test_one_name_after_another_from_one_place_is_stopped_and_elsewhere_goes_on(self):
+        for n in range(24):
+            self.assertEqual(self.sign_in("guess", f"name{n % 8}").status_code, 200)
+        self.assertEqual(self.sign_in("tin-snips-9").status_code, 429)
+        elsewhere = Client(REMOTE_ADDR="10.0.0.9")
+        form = {"username": "lead", "password": "tin-snips-9"}
+        self.assertEqual(elsewhere.post("/people/sign-in/", form).status_code, 302)
+
+    def test_a_shared_tablet_at_rest_for_an_hour_signs_out_and_ones_own_does_not(self):
+        now = time.time()
+        for own, hours, stays in (({}, 0.9, True), ({}, 1.1, False), ({"own": "on"}, 100, True)):
+            client = Client()
+            client.post("/people/sign-in/", {"username": "lead", "password": "tin-snips-9"} | own)
+            session = client.session
+            Session.objects.filter(pk=session.session_key).update(
+                expire_date=session.get_expiry_date() - timedelta(hours=hours))
+            self.assertEqual(client.get("/").status_code == 200, stays, (own, hours))
+        client = Client()
+        client.post("/people/sign-in/", {"username": "lead", "password": "tin-snips-9"})
+        before = Session.objects.get(pk=client.session.session_key).expire_date
+        with mock.patch.object(rest.time, "time", return_value=now + 1800):
+            client.get("/")  # who works puts the end off
+        self.assertGreaterEqual(Session.objects.get(pk=client.session.session_key).expire_date, before)
+        self.assertGreater(client.session["at"], now + 1700)
+
+    def test_what_is_shown_is_kept_nowhere_and_every_page_answers_head(self):
+        self.assertEqual(self.client.get("/")["Cache-Control"], "no-store")
+        self.assertNotIn("Cache-Control", Client().get("/"))
+        for page in ("/", "/t/7/", "/ledger/", "/brakes/", "/people/reading/", "/health/"):
+            self.assertEqual(self.client.head(page).status_code, 200, page)
+
+    def test_monitors_ask_whether_it_is_well(self):
+        answer = Client().get("/health/")
+        self.assertEqual((answer.status_code, answer.content), (200, b"ok"))
+        with mock.patch.object(health.connection, "cursor", side_effect=OperationalError):
+            self.assertEqual(Client().get("/health/").status_code, 503)
+
     def test_the_first_person_is_made_by_a_command_with_a_long_pass_phrase(self):
         for word, ok in (("short", False), ("password1234", False), ("two bars and a hammer", True)):
             with mock.patch("sys.stdin", io.StringIO(word + "\n")):
@@ -211,6 +254,35 @@ class SigningIn(ShopCase):
                         call_command("person", "first", "--role", "lead", "--stdin")
         self.assertTrue(User.objects.get(username="first").is_lead)
         self.assertEqual(self.sign_in("two bars and a hammer", "first").status_code, 302)
+
+
+class Running(SimpleTestCase):
+    def test_the_server_owns_its_data_says_where_its_log_is_and_ends_at_once(self):
+        server = Server(DORVAN_WORKERS="1")
+        try:
+            path = server.folder / "dorvan.sqlite3"
+            self.assertEqual(path.stat().st_mode & 0o077, 0)
+            copied = manage(server.folder, "backup", str(server.folder / "copy"))
+            self.assertEqual(copied.returncode, 0, copied.stderr)
+            self.assertEqual((server.folder / "copy").stat().st_mode & 0o077, 0)
+            refused = manage(server.folder, "restore", str(server.folder / "copy"))
+            self.assertIn("Dorvan is running on this shop", refused.stderr)
+            urllib.request.urlopen(f"{server.address}/health/", timeout=20).close()
+            self.assertIn("GET /health/ 200", (server.folder / "dorvan.log").read_text())
+            begun = time.monotonic()
+            os.kill(server.process.pid, signal.SIGINT)
+            server.process.wait(10)
+            self.assertLess(time.monotonic() - begun, 3)
+            restored = manage(server.folder, "restore", str(server.folder / "copy"))
+            self.assertEqual(restored.returncode, 0, restored.stderr)
+        finally:
+            server.remove()
+
+    def test_a_folder_that_may_not_be_written_is_one_plain_line(self):
+        answer = subprocess.run([sys.executable, "-m", "dorvan.serve"], cwd=ROOT, capture_output=True, text=True,
+                                check=False, env=os.environ | {"DORVAN_DATA": "/dev/null/shop"})
+        self.assertEqual((answer.returncode, len(answer.stderr.splitlines())), (1, 1), answer.stderr)
+        self.assertIn("cannot use its data folder", answer.stderr)
 
 
 class Front(BaseHTTPRequestHandler):

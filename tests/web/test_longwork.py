@@ -75,7 +75,7 @@ class LongWork(TransactionTestCase):
                 return desk.ask(call, *args)
             except Working:
                 time.sleep(0.05)
-        self.fail("never done")
+        raise AssertionError("never done")
 
     def test_what_takes_longer_is_asked_for_again_and_kept_until_it_is_done(self):
         desk = self.desk()

@@ -295,6 +295,6 @@ class Gate(SiteCase):
 
     def test_a_lead_says_what_the_shop_asks_for(self):
         self.client.force_login(self.lead)
-        self.client.post("/gate/ask/", {"plain-order": "on", "plain-mock-up": "on"})
+        self.client.post("/gate/ask/", {"asks": "1", "plain-order": "on", "plain-mock-up": "on"})
         self.assertEqual(self.names(), ["order", "mock-up"])
         self.assertContains(self.client.get("/gate/"), "checked", count=2)

@@ -6,7 +6,7 @@ from django.db import IntegrityError, transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.floor.corrections import in_words, stop_in_words
@@ -61,7 +61,7 @@ def blocked(ticket: Ticket) -> str:
     return "" if found.feasible else "No order bends this part yet: see Order."
 
 
-@require_GET
+@require_safe
 def bend(request, number: int):
     """The run cards of the newest revision, one large card a step."""
     ticket = ticket_or_404(number)
@@ -116,7 +116,7 @@ VIEWS = {"before": 0, "after": -1}
 """Which frame of a step shows it, before the stroke and after it with the tool open again."""
 
 
-@require_GET
+@require_safe
 def view(request, number: int, step: int, when: str):
     """The part among the tools before or after a step, as it looks from where the operator stands; the page names what
     it belongs to, so it may be kept."""

@@ -2,7 +2,7 @@
 
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.floor.causes import told, ways_to_save, where_read
@@ -29,7 +29,7 @@ READ = {"mm": readings.length, "°": readings.angle, TRIED: readings.tried}
 """How what is typed for a dimension is read, by its unit."""
 
 
-@require_GET
+@require_safe
 def check(request, number: int):
     return check_page(request, ticket_or_404(number))
 

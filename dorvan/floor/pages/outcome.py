@@ -3,7 +3,7 @@
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.floor.reach import nonsense_k
@@ -58,7 +58,7 @@ def keep_photograph(request, number: int, pk: int):
     return _back(ticket, sheet)
 
 
-@require_GET
+@require_safe
 def photograph(request, number: int, pk: int):
     """A photograph of a piece that was checked."""
     return pictures.shown(get_object_or_404(CheckPhoto, pk=pk, sheet__revision__ticket__number=number).jpeg)

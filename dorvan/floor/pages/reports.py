@@ -2,7 +2,7 @@
 
 from django.http import HttpResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.formats.report import Checked
 from bendcore.formats.report import report as printed
@@ -15,7 +15,7 @@ from ..models import standing
 from .check import verdict_of
 
 
-@require_GET
+@require_safe
 def report_pdf(request, number: int):
     """The same printed, a page for each sheet, with what it came from and what was decided."""
     ticket, revision = released_or_404(number)
@@ -37,7 +37,7 @@ def report_pdf(request, number: int):
                             "Content-Disposition": f'inline; filename="{ticket.tag}-{revision.letter}-checks.pdf"'})
 
 
-@require_GET
+@require_safe
 def report(request, number: int):
     """Every check sheet of the newest revision as CSV: a line a reading, in mm and degrees."""
     ticket, revision = released_or_404(number)
@@ -55,7 +55,7 @@ def report(request, number: int):
     return answer
 
 
-@require_GET
+@require_safe
 def log_page(request, number: int):
     """Everything that happened to the newest revision, newest first, and how long each stage took."""
     ticket, revision = released_or_404(number)
@@ -65,7 +65,7 @@ def log_page(request, number: int):
         "times": [(stage, took.total_seconds() / 60) for stage, took in times(found).items()]})
 
 
-@require_GET
+@require_safe
 def log_csv(request, number: int):
     """The same as CSV: a line an entry, readings in mm and degrees."""
     ticket, revision = released_or_404(number)

@@ -2,7 +2,7 @@
 
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.floor.setup import CHECKS, set_ups
@@ -17,7 +17,7 @@ from ..models import LogEntry, ShiftCheck, StepRecord
 from ..run import brake_of, looked_over
 
 
-@require_GET
+@require_safe
 def setup(request, number: int):
     """How the brake is set for a released order."""
     return setup_page(request, ticket_or_404(number))

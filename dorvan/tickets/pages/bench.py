@@ -4,7 +4,7 @@ from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.edits import set_field
 from bendcore.errors import Refusal
@@ -69,7 +69,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
     return render(request, template, context | {"body": body, "partial": partial}, status=status)
 
 
-@require_GET
+@require_safe
 def stage(request, number: int, stage: str):
     """One stage of a ticket."""
     ticket = ticket_or_404(number)
@@ -290,7 +290,7 @@ def override(request, number: int):
     return page(request, ticket, name)
 
 
-@require_GET
+@require_safe
 def workings(request, number: int):
     """The working of every figure; fetched when somebody asks, so that edits stay quick."""
     return render(request, "tickets/_working_articles.html", {"figures": ticket_or_404(number).figures})

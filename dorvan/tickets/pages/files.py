@@ -5,7 +5,7 @@ import json
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.errors import Refusal
 from bendcore.formats.export import WRITERS, export
@@ -18,7 +18,7 @@ NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg", "blocks": "blocks.dx
 ON_PAPER = ("pdf", "model", "formblock", "backing", "set")
 
 
-@require_GET
+@require_safe
 def download(request, number: int, ending: str):
     """The flat pattern as a file, or (``part``) the part file itself."""
     ticket = ticket_or_404(number)

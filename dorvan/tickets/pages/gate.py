@@ -3,7 +3,7 @@
 from django.contrib import messages
 from django.db import transaction
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import fields
@@ -18,7 +18,7 @@ from .lookup import ticket_or_404
 LEAST_REASON = 5
 
 
-@require_GET
+@require_safe
 def show(request, number: int):
     """The points of a ticket's gate."""
     return gate_page(request, ticket_or_404(number))
@@ -75,7 +75,7 @@ def _open(meant, form, by) -> None:
                                 for one, point in points])
 
 
-@require_GET
+@require_safe
 def asks(request):
     """What is asked for of each kind of job."""
     now = Asks.now()
@@ -87,6 +87,9 @@ def asks(request):
 @lead_required
 def ask(request):
     """Ask for other points, from now on."""
+    if "asks" not in request.POST:
+        messages.error(request, "Nothing was sent, so nothing was changed.")
+        return redirect("tickets:asks")
     with transaction.atomic():
         now = Asks.now()
         for job in JOBS:

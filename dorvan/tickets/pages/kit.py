@@ -10,7 +10,7 @@ from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import capfirst
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
@@ -67,7 +67,7 @@ def _row(piece, lead, units, error) -> dict:
 
 
 
-@require_GET
+@require_safe
 def show(request, number: int):
     lead = lead_or_404(number)
     return kit_page(request, lead) if lead.number == number else redirect("tickets:kit", lead.number)
@@ -244,7 +244,7 @@ def bought(request, number: int):
     return redirect("tickets:kit", lead.number)
 
 
-@require_GET
+@require_safe
 def files(request, number: int, ending: str):
     """Every piece's file of one kind, and the list of the kit, in one archive."""
     lead = lead_or_404(number)

@@ -1,7 +1,7 @@
 """Layout: the blank with its marks, and the steps of marking out."""
 
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.families.transition import Transition
 from bendcore.layout.large import large_radii
@@ -35,7 +35,7 @@ def by_hand(part: Part) -> dict:
     return {"large": large_radii(part), "wood": form}
 
 
-@require_GET
+@require_safe
 def marking_out(request, number: int):
     """The steps of marking out, to be printed and taken to the sheet."""
     ticket = ticket_or_404(number)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
 from bendcore.errors import Refusal
@@ -106,7 +106,7 @@ def _not_made(ticket, found) -> list[str]:
     return [n for n in dict.fromkeys(names) if n not in found.names]
 
 
-@require_GET
+@require_safe
 def frames(request, number: int, step: int):
     """Frames of one step of the order in force, or of the one it stops at."""
     ticket = ticket_or_404(number)
@@ -117,7 +117,7 @@ def frames(request, number: int, step: int):
     return JsonResponse(derived.frames(ticket.joined, ticket.brake_files, steps, step - 1))
 
 
-@require_GET
+@require_safe
 @login_not_required
 def look(request, number: int):
     """Whether there is an order at all, told before anything is cut; a search for how the ticket stood before ends. It
@@ -144,7 +144,7 @@ def look(request, number: int):
     return render(request, "tickets/_looked.html", {"ticket": ticket, "working": working})
 
 
-@require_GET
+@require_safe
 def space(request, number: int, step: int, frame: int):
     """One frame of a step in space, as a picture."""
     ticket = ticket_or_404(number)
@@ -161,7 +161,7 @@ def space(request, number: int, step: int, frame: int):
     return answer
 
 
-@require_GET
+@require_safe
 def sizes(request, number: int):
     """What the order in force does to the finished sizes, beside the best one."""
     ticket = ticket_or_404(number)
@@ -181,7 +181,7 @@ def sizes(request, number: int):
                                                           "compared": bool(better), "spreads": known})
 
 
-@require_GET
+@require_safe
 def bend_sheet(request, number: int):
     """The order to take to the brake: every step with its picture."""
     ticket = ticket_or_404(number)
@@ -195,7 +195,7 @@ def bend_sheet(request, number: int):
                  for n, step in enumerate(found.steps)]})
 
 
-@require_GET
+@require_safe
 def every_brake(request, number: int):
     """Which of the shop's brakes can make the part, in what time and with how many set-ups; each worked out on its
     own."""
@@ -229,7 +229,7 @@ KINDS = {"other-brake": "other brakes", "other-fingers": "another finger", "shor
 """Kinds of ways out as people say them."""
 
 
-@require_GET
+@require_safe
 def remedies(request, number: int):
     """Ways out, each simulated; asked for because it takes a few seconds."""
     ticket = ticket_or_404(number)
@@ -260,7 +260,7 @@ def _sizes_to_take(ticket, remedy) -> list[tuple[str, str]]:
             if field != FINGER]
 
 
-@require_GET
+@require_safe
 def limits(request, number: int):
     """What the brake can do at most in this metal."""
     ticket = ticket_or_404(number)
@@ -275,7 +275,7 @@ def limits(request, number: int):
                                                     "units": request.user.units})
 
 
-@require_GET
+@require_safe
 def why(request, number: int):
     """What each step of the order would cost if something else were done there."""
     ticket = ticket_or_404(number)

@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import pictures
@@ -11,7 +11,7 @@ from ..models.photograph import Photograph
 from .lookup import ticket_or_404
 
 
-@require_GET
+@require_safe
 def photograph(request, number: int):
     """The photograph of the sample."""
     return pictures.shown(get_object_or_404(Photograph, ticket__number=number).jpeg)

@@ -8,7 +8,7 @@ from django.core.paginator import Paginator
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from dorvan import fields
 from dorvan.brakes.models import Brake
@@ -70,7 +70,7 @@ class Asked:
         return found.order_by(*SORTS[self.sort][1])
 
 
-@require_GET
+@require_safe
 def rack(request):
     """The tickets, a page at a time. What a card shows was kept when the ticket was last looked at; one
     that changed since fetches itself."""
@@ -89,7 +89,7 @@ def rack(request):
         "sorts": [(key, title) for key, (title, _) in SORTS.items()], "query": query.urlencode()[:500]})
 
 
-@require_GET
+@require_safe
 def card(request, number: int):
     """One card of the rack, worked out and kept."""
     ticket = ticket_or_404(number)

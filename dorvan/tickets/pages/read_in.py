@@ -9,7 +9,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
@@ -62,7 +62,7 @@ def read_in(request):
         return _refused(request, file.name[-60:] if file else "", refusal)
 
 
-@require_GET
+@require_safe
 def reading(request, pk: int):
     """How far the reading of a drawing is, and what came of it."""
     kept = get_object_or_404(Reading, pk=pk, by=request.user)

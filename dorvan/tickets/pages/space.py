@@ -2,7 +2,7 @@
 
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from bendcore.errors import Refusal
 from bendcore.sheet.cut import AXES, spans
@@ -14,7 +14,7 @@ from dorvan.drawings.still import still_svg
 from .lookup import ticket_or_404
 
 
-@require_GET
+@require_safe
 def space(request, number: int):
     """The folded part large, with its section and what lies between two faces."""
     ticket = ticket_or_404(number)
@@ -25,14 +25,14 @@ def space(request, number: int):
                                                   "conflicts": [n for n in ticket.figures.notices if n.between]})
 
 
-@require_GET
+@require_safe
 def folded(request, number: int):
     """The mesh, and which faces run through each other."""
     figures = ticket_or_404(number).figures
     return JsonResponse(figures.mesh | {"conflicts": sorted(figures.in_conflict)})
 
 
-@require_GET
+@require_safe
 def proved(request, number: int):
     """The notices of a part that was drawn before it was proved; the bench again if there are conflicts."""
     ticket, units = ticket_or_404(number), request.user.units
@@ -41,7 +41,7 @@ def proved(request, number: int):
                                                     "again": bool(ticket.figures.in_conflict)})
 
 
-@require_GET
+@require_safe
 def measure(request, number: int):
     """The distance or angle between two faces of the folded part."""
     figures = ticket_or_404(number).figures
@@ -52,7 +52,7 @@ def measure(request, number: int):
     return render(request, "tickets/_between.html", {"found": found, "units": request.user.units})
 
 
-@require_GET
+@require_safe
 def section(request, number: int):
     """What a plane cuts of the folded part; ``share`` of the way along its axis, or ``at`` a length."""
     figures, units = ticket_or_404(number).figures, request.user.units
@@ -72,7 +72,7 @@ def section(request, number: int):
                                                      "at": at - low, "axis": axis, "plane": at})
 
 
-@require_GET
+@require_safe
 def still(request, number: int):
     """The folded part as a small picture; the page names the ticket's stamp, so it may be kept."""
     response = HttpResponse(still_svg(ticket_or_404(number).figures.coarse_mesh), content_type="image/svg+xml")

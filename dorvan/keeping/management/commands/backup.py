@@ -1,5 +1,6 @@
 """``manage.py backup FILE``: the whole shop in one file, made while people work."""
 
+import os
 from pathlib import Path
 
 from django.conf import settings
@@ -17,6 +18,7 @@ class Command(BaseCommand):
     def handle(self, *args, file: Path, **options):
         if file.exists():
             raise CommandError(f"{file} is there already: choose another name.")
+        os.umask(0o077)  # the copy holds all that the shop keeps
         try:
             copy(Path(settings.DATABASES["default"]["NAME"]), file)
             self.stdout.write(f"{check(file)} tickets copied to {file}, checked.")

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 
 from dorvan.keeping.copies import Unfit, check, put_back
+from dorvan.keeping.open import is_open
 
 
 class Command(BaseCommand):
@@ -19,6 +20,8 @@ class Command(BaseCommand):
     def handle(self, *args, file: Path, **options):
         if not file.exists():
             raise CommandError(f"{file} is not there.")
+        if is_open(settings.DATA_DIR):
+            raise CommandError("Dorvan is running on this shop. Stop it, then restore.")
         connection.close()
         try:
             kept = put_back(file, Path(settings.DATABASES["default"]["NAME"]))
