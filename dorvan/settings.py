@@ -79,6 +79,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "dorvan.security.SignInRequired",
+    "dorvan.people.may.May",
     "dorvan.security.KeptNowhere",
     "dorvan.people.rest.AtRest",
     "dorvan.longwork.asking.Asking",

@@ -23,7 +23,6 @@ from bendcore.units import MM_PER, read_length
 from dorvan import fields
 from dorvan.drawings.tools import section_view
 from dorvan.people.models import User
-from dorvan.people.roles import lead_required
 
 from .models import Brake
 
@@ -64,7 +63,6 @@ def _page(request, found: Brake, error: Refusal | None = None):
 
 
 @require_POST
-@lead_required
 def hands(request, pk: int):
     """Who may use a brake; everybody where nobody is named."""
     found = get_object_or_404(Brake, pk=pk)
@@ -74,7 +72,6 @@ def hands(request, pk: int):
 
 
 @require_POST
-@lead_required
 def change(request, pk: int):
     """A section, the pieces, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
     ways = {"section": _section, "costs": _costs, "accuracy": _accuracy, "pieces": _pieces}

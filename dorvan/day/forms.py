@@ -13,7 +13,6 @@ from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 
 _STRETCH = re.compile(r"(\d{1,2}:\d{2})\s*[-–to]+\s*(\d{1,2}:\d{2})", re.ASCII)
-WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 MOST_STRETCHES = 6
 
 

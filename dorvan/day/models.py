@@ -12,6 +12,8 @@ from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.data import read_plan, read_work
 from bendcore.day.work import DayPlan, Work
 
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+
 
 class ShopHours(models.Model):
     """When the shop works, from now on: the last counts. ``stretches`` are texts as ``07:30``, Monday is 0."""
@@ -29,6 +31,12 @@ class ShopHours(models.Model):
         """The hours in force."""
         last = cls.objects.last()
         return hours_of(last.stretches, last.weekdays) if last else Hours()
+
+    @property
+    def said(self) -> str:
+        """In words."""
+        days = " ".join(WEEKDAYS[n] for n in self.weekdays)
+        return f"{days}, " + ", ".join(f"{a}-{b}" for a, b in self.stretches)
 
 
 def hours_of(stretches: list, weekdays: list) -> Hours:
@@ -61,6 +69,12 @@ class Away(models.Model):
 
     class Meta:
         ordering = ["begin"]
+
+    @property
+    def said(self) -> str:
+        """Who and when, in words."""
+        begin, end = (timezone.localtime(at) for at in (self.begin, self.end))
+        return f"{self.user}: {begin:%Y-%m-%d %H:%M} to {end:%Y-%m-%d %H:%M}" + (f", {self.note}" if self.note else "")
 
 
 class Plan(models.Model):

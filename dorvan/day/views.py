@@ -4,6 +4,7 @@ import json
 from dataclasses import replace
 
 from django.contrib import messages
+from django.db import transaction
 from django.db.models import F
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -21,13 +22,13 @@ from dorvan.floor.run import Progress
 from dorvan.longwork.desk import Working
 from dorvan.longwork.desks import plans
 from dorvan.longwork.watch import forget, progress, stop
+from dorvan.people.deeds import record
 from dorvan.people.models import User
-from dorvan.people.roles import lead_required
 from dorvan.tickets.models import Ticket, number_in
 
-from .forms import WEEKDAYS, chosen, read_away, read_chosen, read_fix, read_hours
+from .forms import chosen, read_away, read_chosen, read_fix, read_hours
 from .gathering import gather
-from .models import Away, Hand, Plan, ShopHours, kept_hours
+from .models import WEEKDAYS, Away, Hand, Plan, ShopHours, kept_hours
 from .solving import name_for, solved
 
 plans.takes(solved, 8)
@@ -197,20 +198,20 @@ def crew_page(request, error: Refusal | None = None):
 
 
 @require_POST
-@lead_required
 def hours(request):
     """Other working hours from now on."""
     try:
         found = read_hours(request.POST)
     except Refusal as refusal:
         return crew_page(request, refusal)
-    ShopHours.objects.create(by=request.user, **kept_hours(found))
+    with transaction.atomic():
+        before, now = ShopHours.objects.last(), ShopHours.objects.create(by=request.user, **kept_hours(found))
+        record(request.user, "hours", before.said if before else "as it begins", now.said)
     messages.success(request, "These are the shop's hours for plans made from now on.")
     return redirect("day:crew")
 
 
 @require_POST
-@lead_required
 def hand(request):
     """Whether somebody is planned, and helps."""
     user = fields.row(User.objects.filter(is_active=True), request.POST.get("user"))
@@ -223,10 +224,16 @@ def hand(request):
 def away(request):
     """Somebody is away, or that is taken back."""
     if request.POST.get("remove"):
-        fields.row(Away.objects, request.POST["remove"]).delete()
+        row = fields.row(Away.objects.select_related("user"), request.POST["remove"])
+        with transaction.atomic():
+            record(request.user, "absence", row.said, "taken back")
+            row.delete()
         return redirect("day:crew")
     try:
-        Away.objects.create(by=request.user, **read_away(request.POST))
+        row = Away(by=request.user, **read_away(request.POST))
+        with transaction.atomic():
+            row.save()
+            record(request.user, "absence", "", row.said)
     except Refusal as refusal:
         return crew_page(request, refusal)
     return redirect("day:crew")

@@ -13,7 +13,7 @@ from django.db import DatabaseError, connection
 from . import asking
 from .line import Job, Line
 from .models import Asked, packed, unpacked
-from .workers import Bounds, Worker, settle_in
+from .workers import Bounds, Worker, ready, settle_in
 
 KEPT = 128
 LEARNT = 0.3
@@ -172,10 +172,6 @@ class Desk:
         if job.kept:
             with suppress(DatabaseError):
                 Asked.objects.filter(key=job.key).delete()
-
-
-def ready() -> None:
-    """Of a process that is warm."""
 
 
 def _key(call: Callable, args: tuple) -> str:

@@ -36,6 +36,10 @@ class Bounds:
     memory: int
 
 
+def ready() -> None:
+    """Asked of a process to have it begin."""
+
+
 def settle_in(parent: int, memory: int) -> None:
     """Of a process that does long work: pages go first; it ends when the server it belongs to is gone, however that
     went; it has what work needs loaded, and so much memory beyond."""

@@ -31,3 +31,25 @@ class User(AbstractUser):
     @units.setter
     def units(self, unit: str):
         self.unit = str(unit)
+
+
+class Deed(models.Model):
+    """One act on record: who, when, what, and how it was before. Rows are only added."""
+
+    by = models.ForeignKey(User, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    what = models.CharField(max_length=20)
+    before = models.CharField(max_length=300, blank=True)
+    after = models.CharField(max_length=300, blank=True)
+    ticket = models.CharField(max_length=20, blank=True, db_index=True, help_text="Its tag; it may be gone by now.")
+    reason = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    @property
+    def title(self) -> str:
+        """What kind of act it was, for people."""
+        from .deeds import DEEDS
+
+        return DEEDS.get(self.what, self.what)

@@ -10,6 +10,7 @@ urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="sign-in"),
     path("first/", views.first, name="first"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
+    path("log/", views.deeds, name="deeds"),
     path("units/", views.switch_units, name="units"),
     path("reading/", views.reading, name="reading"),
     path("reading/take/", views.read_so, name="read-so"),

@@ -4,6 +4,7 @@ from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView
+from django.core.paginator import Paginator
 from django.http import HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
@@ -14,9 +15,10 @@ from bendcore.units import Reading
 from dorvan import fields
 
 from . import rest
+from .deeds import DEEDS
 from .guesses import guessed_from
 from .joining import join
-from .models import User
+from .models import Deed, User
 
 READINGS = {"mm": ("mm", "Millimetres"), "0": ("in", "Inches, in decimals"), "16": ("in", "Inches, to 1/16"),
             "32": ("in", "Inches, to 1/32"), "64": ("in", "Inches, to 1/64")}
@@ -24,6 +26,7 @@ READINGS = {"mm": ("mm", "Millimetres"), "0": ("in", "Inches, in decimals"), "16
 ANGLES = {"bent": "Bent from flat: a square corner 90°, one opened to 105° is 75°",
           "included": "Included between the legs: that corner is 105°"}
 """How a person may measure angles, by the form's value."""
+ON_A_PAGE = 50
 EXAMPLES = (200.0, 41.3, 3.2, 0.08)
 """Lengths shown as each choice would write them, mm."""
 
@@ -36,6 +39,25 @@ def switch_units(request):
     back = request.POST.get("back", "/")
     safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
     return HttpResponseRedirect(back if safe else "/")
+
+
+@require_safe
+def deeds(request):
+    """The shop's log of acts on record, newest first; by person, kind of act or ticket."""
+    asked = {key: request.GET.get(key, "")[:40] for key in ("by", "what", "ticket")}
+    found = Deed.objects.select_related("by")
+    if asked["by"]:
+        found = found.filter(by__username=asked["by"])
+    if asked["what"] in DEEDS:
+        found = found.filter(what=asked["what"])
+    if asked["ticket"].strip():
+        found = found.filter(ticket__iendswith=asked["ticket"].strip().lstrip("tT-0") or "0")
+    page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
+    query = request.GET.copy()
+    query.pop("page", None)
+    return render(request, "people/deeds.html", {"page": page, "asked": asked, "kinds": DEEDS, "at": "deeds",
+                                                 "people": User.objects.order_by("username"),
+                                                 "query": query.urlencode()[:300]})
 
 
 @require_safe

@@ -57,6 +57,16 @@ def shut(ticket, but: tuple[str, ...] = ()) -> list[Point]:
     return [point for point in points(ticket) if point.is_open and point.name not in but]
 
 
+def needs_lead(ticket, job: str, asks: Mapping[str, tuple]) -> bool:
+    """Whether another kind of job is a lead's to say: it asks less, and metal was cut."""
+    return is_cut(ticket) and not set(asks[ticket.job]) <= set(asks[job])
+
+
+def is_cut(ticket) -> bool:
+    """Whether there are blanks or pieces of it: trial strips are none."""
+    return ticket.blanks_cut.exists() or ticket.revisions.filter(runs__piece__gt=0).exists()
+
+
 def expected(ticket) -> date | None:
     """The day by which all that the ticket waits for is expected; None where that is not known of something."""
     days = [hold.until for hold in ticket.holds.all()]

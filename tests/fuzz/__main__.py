@@ -19,6 +19,7 @@ import time
 import traceback
 from collections import Counter
 
+from tests.fuzz import sweep
 from tests.fuzz.sent import Sent
 
 SLOWEST, MOST_MB = 5.0, 500
@@ -198,6 +199,7 @@ def thought_of(number: int) -> list[str]:
 def main() -> int:
     wanted = argparse.ArgumentParser(prog="tests.fuzz")
     wanted.add_argument("--seconds", type=float, default=60)
+    wanted.add_argument("--sweep", action="store_true", help="every field with every value once, whatever it takes")
     wanted.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10 ** 6))
     args = wanted.parse_args()
     os.environ["DORVAN_DATA"] = tempfile.mkdtemp()
@@ -212,10 +214,20 @@ def main() -> int:
     call_command("migrate", verbosity=0)
     from dorvan.longwork.desks import drawings
     drawings.warm()
+    from dorvan.tickets.models import Ticket
     print(f"Fuzzing for {args.seconds:g} s with seed {args.seed}.", flush=True)
     fuzz, end = Fuzz(args.seed), time.monotonic() + args.seconds
 
-    while time.monotonic() < end:
+    richest = {}  # of each family the ticket with the most fields
+    for ticket in Ticket.objects.filter(number__in=fuzz.numbers):
+        kind = ticket.part["shape"]["kind"]
+        richest[kind] = max(richest.get(kind, ticket), ticket, key=lambda t: len(sweep.standing(t.part)))
+    for number in sorted(one.number for one in richest.values()) if args.sweep else ():
+        part = Ticket.objects.get(number=number).part
+        for changes in sweep.alone(part):
+            fuzz.swept(number, part, changes)
+        print(number, part["shape"]["kind"], sum(fuzz.asked.values()), len(fuzz.faults), flush=True)
+    while not args.sweep and time.monotonic() < end:
         fuzz.one()
     print(f"{sum(fuzz.asked.values())} answers {dict(sorted(fuzz.asked.items()))}, {fuzz.taken} changes taken, "
           f"{growth() - fuzz.begun:.0f} MB more; {len(fuzz.faults)} faults, seed {args.seed}")

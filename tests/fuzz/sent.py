@@ -2,8 +2,13 @@
 
 import random
 
+from tests.fuzz import sweep
+
 BENT = 10
 """So many bent files go straight through the core for each one that is sent."""
+STAGES = ("", "stock/", "proof/", "layout/", "card/", "workings/", "marking-out/", "still.svg", "folded/", "space/", "proved/",
+          "section/?axis=y", "file/dxf/", "file/stl/", "file/csv/", "sample/", "gate/", "setup/")
+"""What is looked at of a part whose sizes were swept."""
 SET_UP = ("quantity", "due", "brake", "punch", "die", "lot", "nose", "shim", "slip")
 
 
@@ -23,7 +28,7 @@ class Sent:
         """One thing that somebody sends."""
         value, pick = self.value, self.pick
         client, number = pick(self.clients), pick(self.numbers)
-        way = pick(["field"] * 6 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "cutting", "shop",
+        way = pick(["field"] * 4 + ["sweep"] * 4 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "cutting", "shop",
                                                     "site", "site", "outside", "joining", "day",
                                                     "ledger", "file", "file", "rack"])
         getattr(self, "_" + way.replace("-", "_"))(client, number, value, pick)
@@ -38,6 +43,32 @@ class Sent:
         self.post(client, f"/t/{number}/change/", {"action": "set", "field": field, "value": value(),
                                                    "stage": pick(["shape", "stock", "proof", "order", "²"])},
                   number)
+
+    def _sweep(self, client, number, value, pick):
+        """A field or two at or beyond their limits; then the part as it was."""
+        from dorvan.tickets.models import Ticket
+
+        part = Ticket.objects.get(number=number).part
+        self.swept(number, part, sweep.at_random(part, self.rng))
+
+    def swept(self, number, part, changes):
+        """These fields typed one after the other, every stage looked at where they are taken, the part as it was."""
+        from dorvan.tickets.models import Ticket
+
+        before = Ticket.objects.filter(number=number).values("part", "version", "place").get()
+        client, taken = self.pick(self.clients), False
+        for field, value in changes:
+            form = {"action": "set", "field": field, "value": value, "stage": "shape"}
+            answer = self.hold(lambda form=form: client.post(f"/t/{number}/change/", form,
+                                                             headers={"HX-Request": "true"}),
+                               "POST", f"/t/{number}/change/", {"changes": changes})
+            taken = taken or answer.status_code == 200
+        if taken:
+            for page in STAGES:
+                self.hold(lambda page=page: client.get(f"/t/{number}/{page}"), "GET", f"/t/{number}/{page}",
+                          {"changes": changes})
+        Ticket.objects.get(number=number).edits.filter(place__gt=before["place"]).delete()
+        Ticket.objects.filter(number=number).update(**before)
 
     def _action(self, client, number, value, pick):
         form = {"action": pick([*self.actions, "nonsense"]),

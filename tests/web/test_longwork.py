@@ -17,7 +17,7 @@ from dorvan.longwork import asking, desks
 from dorvan.longwork.desk import Desk, Working
 from dorvan.longwork.line import Job, Line, TooMuch
 from dorvan.longwork.models import Asked
-from dorvan.longwork.workers import Bounds, TooLong
+from dorvan.longwork.workers import Bounds, TooLong, ready
 from dorvan.people.models import User
 from dorvan.tickets.models import Reading, Ticket
 from tests.core.plates import plate_file
@@ -168,6 +168,15 @@ class LongWork(TransactionTestCase):
             for thread in threads:
                 thread.join()
         self.assertEqual(sorted(seconds > 2 for seconds in told), [False] * 4 + [True] * 2)
+
+    def test_what_is_warm_begins_at_once(self):
+        desk = self.desk()
+        desk.warm()
+        until = time.monotonic() + 30
+        while (desk.line.waiting or desk.line.doing) and time.monotonic() < until:
+            time.sleep(0.05)
+        self.assertIsNotNone(desk.workers[0].pool)
+        self.assertIsNone(self.waited(desk, ready))  # nothing of the web application is needed for it
 
     def test_pages_go_first(self):
         self.assertEqual(self.waited(self.desk(), os.nice, 0), min(os.nice(0) + 5, 19))

@@ -1,5 +1,6 @@
 """The set-up sheet of a released order, and the look over a brake at the start of a shift."""
 
+from django.db import transaction
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
@@ -9,6 +10,8 @@ from bendcore.floor.setup import CHECKS, set_ups
 from dorvan import fields
 from dorvan.brakes.models import Brake, parsed
 from dorvan.drawings.qr import qr
+from dorvan.people.deeds import record
+from dorvan.tickets import gate
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
 from dorvan.tickets.retry import retried
@@ -75,6 +78,13 @@ def look_over(request, number: int):
 def structural(request, number: int):
     """Whether the part is a structural or safety part."""
     ticket = ticket_or_404(number)
-    ticket.structural = request.POST.get("structural") == "on"
-    ticket.keep("structural")
+    now = request.POST.get("structural") == "on"
+    if ticket.structural and not now and not request.user.is_lead and gate.is_cut(ticket):
+        return setup_page(request, ticket, {"field": "structural",
+                                            "message": "is a lead's to take off once metal is cut"})
+    with transaction.atomic():
+        words = {True: "structural or safety part", False: "neither"}
+        record(request.user, "structural", words[ticket.structural], words[now], ticket.tag)
+        ticket.structural = now
+        ticket.keep("structural")
     return redirect("floor:setup", number=number)

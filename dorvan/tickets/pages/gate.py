@@ -7,7 +7,8 @@ from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import fields
-from dorvan.people.roles import lead_required
+from dorvan.people.deeds import record
+from dorvan.people.models import Deed
 
 from .. import gate
 from ..models import Asks, MockUp, Opened
@@ -31,6 +32,7 @@ def gate_page(request, ticket, error: Refusal | None = None):
         "ticket": ticket, "at": "rack", "units": request.user.units, "points": found, "jobs": JOBS, "mock_up": MOCK_UP,
         "shut": [point for point in found if point.is_open], "tried": ticket.mock_ups.select_related("by"),
         "past": ticket.opened.select_related("by"),
+        "deeds": Deed.objects.filter(ticket=ticket.tag).exclude(what="opened").select_related("by"),
         "pieces": ticket.pieces.count(), "typed": request.POST if error else {},
         "part": ticket.figures.part,
         "error": fields.told(error)}, status=422 if error else 200)
@@ -45,11 +47,7 @@ def act(request, number: int):
         what = fields.one_of(form.get("what"), ("job", "mock-up", "open"), "what")
         meant = [ticket, *ticket.pieces.all()] if form.get("kit") == "on" else [ticket]
         if what == "job":
-            job = fields.one_of(form.get("job"), JOBS, "job")
-            with transaction.atomic():
-                for one in meant:
-                    one.job = job
-                    one.keep("job")
+            _job(meant, fields.one_of(form.get("job"), JOBS, "job"), request.user)
         elif what == "mock-up":
             note = fields.words(form.get("note"), 200)
             tried = [MockUp(ticket=one, key=one.content_key, note=note, by=request.user) for one in meant]
@@ -62,6 +60,18 @@ def act(request, number: int):
     return redirect("tickets:gate", number)
 
 
+def _job(meant, job: str, by) -> None:
+    asks = Asks.now()
+    held = [one for one in meant if not by.is_lead and gate.needs_lead(one, job, asks)]
+    if held:
+        raise Refusal("job", f"asks less of the gate, and metal of {held[0].tag} is cut: a lead must say so")
+    with transaction.atomic():
+        for one in meant:
+            record(by, "job", JOBS[one.job][0], JOBS[job][0], one.tag)
+            one.job = job
+            one.keep("job")
+
+
 def _open(meant, form, by) -> None:
     if not by.is_lead:
         raise Refusal("reason", "is a lead's to give: ask one to open the gate")
@@ -71,8 +81,10 @@ def _open(meant, form, by) -> None:
     reason = fields.words(form.get("reason"), 300)
     if len(reason) < LEAST_REASON:
         raise Refusal("reason", "must say why it may pass, in a few words; it stays on the ticket")
-    Opened.objects.bulk_create([Opened(ticket=one, point=point.name, said=point.said, reason=reason, by=by)
-                                for one, point in points])
+    with transaction.atomic():
+        for one, point in points:
+            Opened.objects.create(ticket=one, point=point.name, said=point.said, reason=reason, by=by)
+            record(by, "opened", f"{point.title}: shut", "let pass", one.tag, reason)
 
 
 @require_safe
@@ -84,7 +96,6 @@ def asks(request):
 
 
 @require_POST
-@lead_required
 def ask(request):
     """Ask for other points, from now on."""
     if "asks" not in request.POST:
@@ -96,5 +107,8 @@ def ask(request):
             wanted = [point for point in POINTS if request.POST.get(f"{job}-{point}") == "on"]
             if wanted != list(now[job]):
                 Asks.objects.create(job=job, points=wanted, by=request.user)
+                before, after = (f"{JOBS[job][0]}: {', '.join(POINTS[p] for p in row) or 'nothing'}"
+                                 for row in (now[job], wanted))
+                record(request.user, "asks", before, after)
     messages.success(request, "The gate asks for this from now on.")
     return redirect("tickets:asks")

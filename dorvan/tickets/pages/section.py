@@ -9,14 +9,12 @@ from bendcore.formats.reading import read_drawing
 from dorvan.brakes.edit import changed, with_outline
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
-from dorvan.people.roles import lead_required
 
 for _desk in (desks.drawings, desks.large_drawings):
     _desk.takes(read_drawing, 0.5)
 
 
 @require_POST
-@lead_required
 def outline(request, pk: int):
     """The outline of a DXF or SVG in place of a brake's section."""
     file = request.FILES.get("file")
