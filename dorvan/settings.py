@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "dorvan.longwork",
+    "dorvan.versions",
     "dorvan.keeping",
     "dorvan.people",
     "dorvan.brakes",

@@ -3,6 +3,7 @@
 import json
 
 from django.contrib import messages
+from django.db import transaction
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -23,6 +24,7 @@ from bendcore.units import MM_PER, read_length
 from dorvan import fields
 from dorvan.drawings.tools import section_view
 from dorvan.people.models import User
+from dorvan.versions.doing import retried, status_of
 
 from .models import Brake
 
@@ -59,7 +61,7 @@ def _page(request, found: Brake, error: Refusal | None = None):
         "pieces": typed.get("pieces") or written_pieces(data, place), "view": section_view(data, place),
         "people": User.objects.filter(is_active=True).order_by("username"), "hands": set(found.hands.all()),
         "costs": costs, "accuracy": accuracy, "error": error,
-        "field": error.path if error else ""}, status=422 if error else 200)
+        "field": error.path if error else ""}, status=status_of(error))
 
 
 @require_POST
@@ -72,6 +74,7 @@ def hands(request, pk: int):
 
 
 @require_POST
+@retried
 def change(request, pk: int):
     """A section, the pieces, the costs or the accuracy of a brake; refused at its place, and nothing lost."""
     ways = {"section": _section, "costs": _costs, "accuracy": _accuracy, "pieces": _pieces}
@@ -80,13 +83,17 @@ def change(request, pk: int):
 
 def changed(request, pk: int, make):
     """The brake's file as ``make`` leaves it, of the data and the form, if it can be read."""
-    found = get_object_or_404(Brake, pk=pk)
+    found, form = get_object_or_404(Brake, pk=pk), request.POST
+    what = form.get("what", "")[:20] or "section"
+    things = [f"{what} {form.get('place', '')[:60]}".strip() if what in ("section", "pieces") else what]
     try:
+        found.refuse_clash(fields.number(form.get("seen", "")), things)
         data = make(read_json(found.file.encode()), request.POST)
         read_brake(data)
     except Refusal as refusal:
         return _page(request, found, refusal)
-    Brake.objects.filter(pk=pk).update(file=json.dumps(data, ensure_ascii=False, indent=1))
+    with transaction.atomic():
+        found.move_on(request.user, things, f"changed {things[0]}", file=json.dumps(data, ensure_ascii=False, indent=1))
     messages.success(request, f"{found.name} is changed. Orders are looked for anew.")
     return redirect(f"/brakes/{pk}/?place={request.POST.get('place', '')[:60]}")
 

@@ -10,6 +10,7 @@ from bendcore.brakes.brake import Brake as Machine
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
+from dorvan.versions.models import Versioned
 
 from .tooling import Tooling
 
@@ -22,7 +23,7 @@ def parsed(text: str) -> Machine:
     return read_brake(read_json(text))
 
 
-class Brake(models.Model):
+class Brake(Versioned):
     name = models.CharField(max_length=80, unique=True)
     file = models.TextField(help_text="A dorvan-brake file, as text.")
 

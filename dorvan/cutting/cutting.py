@@ -27,9 +27,9 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         raise Refusal("sheet", f"holds {held[0].tag}, whose gate is shut: see its gate before it is cut")
     left = [found.sheets[sheet].left_over(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]
     with transaction.atomic():
-        CuttingPlan.objects.select_for_update().get(pk=plan.pk)
         if sheet in plan.cut_sheets:
             raise Refusal("sheet", "is cut already")
+        plan.move_on(by, [f"sheet {sheet + 1}"], f"cut sheet {sheet + 1}")
         lot = Lot.objects.filter(code=found.sheets[sheet].id).first()
         if lot is None:
             raise Refusal("sheet", "is not in the stockroom any more: lay the rest out anew")
@@ -62,6 +62,7 @@ def take_back(plan: CuttingPlan, sheet: int, by) -> None:
     with transaction.atomic():
         if sheet not in plan.cut_sheets:
             raise Refusal("sheet", "is not cut")
+        plan.move_on(by, [f"sheet {sheet + 1}"], f"took back that sheet {sheet + 1} was cut")
         done = plan.done.filter(sheet=sheet, what=SheetDone.What.CUT).last()
         for code in done.leftovers:
             left = Lot.objects.filter(code=code).first()

@@ -4,9 +4,10 @@ from django.conf import settings
 from django.db import models
 
 from bendcore.cutting.wish import CUTS, LEFTOVERS, SHEETS
+from dorvan.versions.models import Versioned
 
 
-class CuttingPlan(models.Model):
+class CuttingPlan(Versioned):
     """Blanks of one stock on sheets. ``blanks`` are frozen as they were when it was made, by ticket number, with
     their linework (none in plans of earlier versions); ``laid`` is
     the plan, None until it is worked out. Lengths in mm."""

@@ -12,11 +12,13 @@ from bendcore.errors import Refusal
 from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
+from dorvan.fields import number as number_of
 from dorvan.fields import one_of, told, whole
 from dorvan.longwork.desk import Working
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.cut import blank_key
+from dorvan.versions.doing import retried, status_of
 
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
@@ -83,7 +85,7 @@ def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
                "error": told(error)}
     if plan.laid is not None:
         context |= _laid_out(plan, units)
-    return render(request, "cutting/plan.html", context, status=422 if error else 200)
+    return render(request, "cutting/plan.html", context, status=status_of(error))
 
 
 def _laid_out(plan: CuttingPlan, units) -> dict:
@@ -122,45 +124,59 @@ def _changed(plan: CuttingPlan) -> list[str]:
     return found
 
 
+def _to_change(request, number: int, *things: str, **laid) -> CuttingPlan:
+    """The plan of a posted form, which touches these things; refuses what somebody else touched since its page was
+    drawn."""
+    plan = get_object_or_404(CuttingPlan, number=number, **laid)
+    plan.refuse_clash(number_of(request.POST.get("seen", "")), things)
+    return plan
+
+
 @require_POST
+@retried
 def change(request, number: int):
     """Another way, kerf or margin: laid out anew, as long as nothing is cut."""
-    plan = get_object_or_404(CuttingPlan, number=number)
     try:
+        plan = _to_change(request, number, CuttingPlan.ALL)
         fields = read_way(request.POST, request.user.units)
         if plan.cut_sheets:
             raise Refusal("way", "cannot change any more: a sheet of it is cut. Make a new plan of the rest")
     except Refusal as refusal:
-        return plan_page(request, plan, refusal)
-    for key, value in (fields | {"laid": None, "by_hand": False}).items():
-        setattr(plan, key, value)
-    plan.save(update_fields=[*fields, "laid", "by_hand"])
+        return plan_page(request, get_object_or_404(CuttingPlan, number=number), refusal)
+    with transaction.atomic():
+        plan.move_on(request.user, [plan.ALL], "had the plan laid out anew", **fields, laid=None, by_hand=False)
     return redirect("cutting:plan", number=number)
 
 
 @require_POST
+@retried
 def move(request, number: int):
     """One piece laid elsewhere by hand."""
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
     try:
         name, sheet, x, y, turned = read_move(request.POST, request.user.units)
+        plan = _to_change(request, number, f"piece {name}", laid__isnull=False)
         before = next((row for row in plan.laid["placed"] if row[0] == name), None)
         if before and plan.cut_sheets & {before[1], sheet}:
             raise Refusal("piece", "lies on a sheet that is cut")
-        plan.laid, plan.by_hand = moved(plan, name, sheet, x, y, turned), True
+        now = moved(plan, name, sheet, x, y, turned)
     except Refusal as refusal:
         return plan_page(request, plan, refusal)
-    plan.save(update_fields=["laid", "by_hand"])
+    touched = {f"piece {name}", *(f"sheet {n + 1}" for n in {sheet, before[1] if before else sheet})}
+    with transaction.atomic():
+        plan.move_on(request.user, touched, f"moved {name} on sheet {sheet + 1}", laid=now, by_hand=True)
     return redirect("cutting:plan", number=number)
 
 
 @require_POST
+@retried
 def cut(request, number: int):
     """A sheet ticked as cut, or that taken back."""
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
     try:
         what = one_of(request.POST.get("what"), ("cut", "undone"), "what")
         sheet = whole(request.POST.get("sheet"), "sheet", 1, 999) - 1
+        plan = _to_change(request, number, f"sheet {sheet + 1}", laid__isnull=False)
         if what == "cut":
             codes = cut_sheet(plan, sheet, request.user)
             messages.success(request, f"Sheet {sheet + 1} is cut and taken out of the stockroom."

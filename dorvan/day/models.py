@@ -12,6 +12,8 @@ from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.data import read_plan, read_work
 from bendcore.day.work import DayPlan, Work
 
+MOST_PUT = 400
+"""So many times tasks may be put elsewhere before a page must be loaded anew."""
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
@@ -86,11 +88,22 @@ class Plan(models.Model):
     work = models.JSONField()
     told = models.JSONField(default=list)
     laid = models.JSONField(null=True)
+    follows = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+",
+                                help_text="The plan in which the task was put elsewhere.")
+    put = models.CharField(max_length=60, blank=True, help_text="That task.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["id"]
+
+    def since(self, shown: "Plan") -> list["Plan"] | None:
+        """The plans from the one shown to this, in which tasks were put elsewhere; None where it is another plan."""
+        found, plan = [], self
+        while plan is not None and plan.pk != shown.pk and len(found) < MOST_PUT:
+            found.append(plan)
+            plan = plan.follows
+        return found if plan is not None and plan.pk == shown.pk else None
 
     @cached_property
     def calendar(self) -> Calendar:

@@ -25,6 +25,7 @@ from dorvan.longwork.watch import forget, progress, stop
 from dorvan.people.deeds import record
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket, number_in
+from dorvan.versions.doing import Clash, Moved, retried, status_of
 
 from .forms import chosen, read_away, read_chosen, read_fix, read_hours
 from .gathering import gather
@@ -54,7 +55,7 @@ def day_page(request, error: Refusal | None = None):
         "at": "day", "units": request.user.units, "plan": plan, "tickets": tickets[:MOST_LISTED],
         "chosen": _chosen(plan, request.POST if error else None), "typed": request.POST if error else {},
         "error": fields.told(error)} | context,
-        status=422 if error else 200)
+        status=status_of(error))
 
 
 def _chosen(plan, typed) -> set[int]:
@@ -148,24 +149,34 @@ def new(request):
 
 
 def _keep(plan: Plan, work: Work) -> None:
+    """Write a plan; raises Moved where it follows one that another follows already."""
     plan.work = work_data(work)
     forget(name_for(plan.asked))
-    plan.save()
+    with transaction.atomic():
+        if plan.follows and plan.follows.pk != Plan.objects.last().pk:
+            raise Moved
+        plan.save()
 
 
 @require_POST
+@retried
 def fix(request, pk: int):
-    """A task put somewhere, or let go, and the rest planned anew round it."""
-    before = get_object_or_404(Plan, pk=pk)
-    work = before.core
+    """A task put somewhere, or let go, and the rest planned anew round it: in the plan as it is by now."""
+    shown, last = get_object_or_404(Plan, pk=pk), Plan.objects.last()
     try:
-        if before.pk != Plan.objects.last().pk:
+        since = last.since(shown)
+        if since is None:
             raise Refusal("task", "is of a plan that is not in force any more: load the page anew")
+        work = last.core
         name, minute = read_fix(request.POST, [task.id for task in work.tasks])
+        others = [one for one in since if one.put == name]
+        if others:
+            raise Clash(f"{one.made_by} put {name} elsewhere at {timezone.localtime(one.at):%H:%M}"
+                        for one in others[:3])
     except Refusal as refusal:
         return day_page(request, refusal)
     tasks = tuple(replace(task, fixed=minute) if task.id == name else task for task in work.tasks)
-    plan = Plan(begin=before.begin, hours=before.hours, told=before.told, made_by=request.user)
+    plan = Plan(begin=last.begin, hours=last.hours, told=last.told, made_by=request.user, follows=last, put=name)
     _keep(plan, replace(work, tasks=tasks))
     return redirect("day:day")
 

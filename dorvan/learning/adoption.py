@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from bendcore.errors import Refusal
 from bendcore.quality.ledger import Learnt, learn
 from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules
-from dorvan.tickets.models import Moved, Ticket
+from dorvan.tickets.models import Ticket
 from dorvan.tickets.results import derived
-from dorvan.tickets.retry import TRIES
+from dorvan.versions.doing import TRIES, Moved
 
 
 @dataclass(frozen=True)

@@ -21,9 +21,9 @@ from dorvan.ledger.models import Mark, Proof, Sample
 from dorvan.ledger.schools import own_schools_for
 from dorvan.stockroom.forms import read_sheet_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
-from dorvan.tickets.models import Moved, Ticket
+from dorvan.tickets.models import Ticket
 from dorvan.tickets.pages import bench
-from dorvan.tickets.retry import retried
+from dorvan.versions.doing import Moved, retried
 
 from .forms import FIELDS, OPTIONAL, TITLES, kept_readings, read_bend_angle, read_strip, shank_search, typed_of
 from .planning import HEM, begin_proof, bend_of, bend_on

@@ -23,7 +23,7 @@ from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.gate import OUTSIDE, PLAIN
 from dorvan.tickets.pages.lookup import ticket_or_404
 from dorvan.tickets.results import derived
-from dorvan.tickets.retry import retried
+from dorvan.versions.doing import retried
 
 from .ledger import by_stock
 from .models import Returned, Sent

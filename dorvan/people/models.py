@@ -36,9 +36,20 @@ class User(AbstractUser):
 class Deed(models.Model):
     """One act on record: who, when, what, and how it was before. Rows are only added."""
 
+    class What(models.TextChoices):
+        JOB = "job", "Kind of job"
+        STRUCTURAL = "structural", "Structural part"
+        ARCHIVE = "archive", "On or off the rack"
+        REMOVE = "remove", "Taken off for good"
+        OPENED = "opened", "Gate opened"
+        ASKS = "asks", "What the gate asks for"
+        SAMPLE = "sample", "Sample dropped or taken back"
+        ABSENCE = "absence", "Absence"
+        HOURS = "hours", "Working hours"
+
     by = models.ForeignKey(User, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True, db_index=True)
-    what = models.CharField(max_length=20)
+    what = models.CharField(max_length=20, choices=What.choices)
     before = models.CharField(max_length=300, blank=True)
     after = models.CharField(max_length=300, blank=True)
     ticket = models.CharField(max_length=20, blank=True, db_index=True, help_text="Its tag; it may be gone by now.")
@@ -46,10 +57,3 @@ class Deed(models.Model):
 
     class Meta:
         ordering = ["-id"]
-
-    @property
-    def title(self) -> str:
-        """What kind of act it was, for people."""
-        from .deeds import DEEDS
-
-        return DEEDS.get(self.what, self.what)

@@ -15,7 +15,6 @@ from bendcore.units import Reading
 from dorvan import fields
 
 from . import rest
-from .deeds import DEEDS
 from .guesses import guessed_from
 from .joining import join
 from .models import Deed, User
@@ -48,16 +47,16 @@ def deeds(request):
     found = Deed.objects.select_related("by")
     if asked["by"]:
         found = found.filter(by__username=asked["by"])
-    if asked["what"] in DEEDS:
+    if asked["what"] in Deed.What.values:
         found = found.filter(what=asked["what"])
     if asked["ticket"].strip():
         found = found.filter(ticket__iendswith=asked["ticket"].strip().lstrip("tT-0") or "0")
     page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     query = request.GET.copy()
     query.pop("page", None)
-    return render(request, "people/deeds.html", {"page": page, "asked": asked, "kinds": DEEDS, "at": "deeds",
-                                                 "people": User.objects.order_by("username"),
-                                                 "query": query.urlencode()[:300]})
+    return render(request, "people/deeds.html", {
+        "page": page, "asked": asked, "kinds": Deed.What.choices, "at": "deeds",
+        "people": User.objects.order_by("username"), "query": query.urlencode()[:300]})
 
 
 @require_safe

@@ -1,6 +1,7 @@
 """What can be done at a site sheet, by its word: each reads its form, writes, and lets the tickets follow."""
 
 from collections.abc import Callable
+from contextlib import contextmanager
 
 from django.db import transaction
 
@@ -20,18 +21,39 @@ MOST_THINGS, MOST_RULES, MOST_READINGS, MOST_PICTURES, MOST_STROKES = 120, 200, 
 MOST_USES = 260
 
 
+def touched(form) -> list[str]:
+    """What of a sheet a form touches. A reading touches nothing that another could: who reads the same thing again
+    takes nothing from anybody."""
+    what = form.get("what", "")
+    if what in ("rule", "forget-rule"):
+        return [f"rule {form.get('rule') or form.get('name', '')}"[:80]]
+    if what in ("thing", "waiting", "forget-thing"):
+        return [f"thing {form.get('thing') or form.get('name', '')}"[:80]]
+    return ["sketch"] if what == "rub-out" else [f"use {form.get('use') or form.get('field', '')}"[:80]] if what in (
+        "use", "forget-use") else []
+
+
+@contextmanager
+def moving_on(visit: Visit, request, said: str, **values):
+    """A transaction in which the sheet comes to its next version, with what a form touches."""
+    with transaction.atomic():
+        visit.move_on(request.user, touched(request.POST), said, **values)
+        yield
+
+
 def _thing(visit: Visit, request) -> Follows:
     if visit.things.count() >= MOST_THINGS:
         raise Refusal("name", f"is one too many: a sheet holds {MOST_THINGS}")
     found = read_thing(request.POST, visit, request.user.units)
-    with transaction.atomic():
-        visit.move_on()
+    with moving_on(visit, request, f"named {found['name']}"):
         Thing.objects.create(visit=visit, **found)
     return follow(visit, request.user)
 
 
 def _waiting(visit, request):
-    Thing.objects.filter(pk=_row(visit.things, request, "thing").pk).update(**read_waiting(request.POST))
+    thing, found = _row(visit.things, request, "thing"), read_waiting(request.POST)
+    with moving_on(visit, request, f"said what {thing.name} waits for"):
+        Thing.objects.filter(pk=thing.pk).update(**found)
     return follow(visit, request.user)
 
 
@@ -42,8 +64,7 @@ def _forget_thing(visit, request):
         raise Refusal("thing", f"cannot go: {using[0]} hangs on it")
     if thing.readings.exists():
         raise Refusal("thing", "was read already: strike its readings out instead; the record stays")
-    with transaction.atomic():
-        visit.move_on()
+    with moving_on(visit, request, f"took {thing.name} off"):
         thing.delete()
     return follow(visit, request.user)
 
@@ -55,17 +76,18 @@ def _reading(visit, request):
     who = fields.words(request.POST.get("who"), 60) or request.user.username
     found = read_reading(request.POST, thing, request.user.units) | {"who": who, "by": request.user}
     key = fields.key(request.POST.get("key"))
-    if key is None:
-        thing.readings.create(**found)
-    else:
-        thing.readings.get_or_create(key=key, defaults=found)
+    if key is not None and thing.readings.filter(key=key).exists():
+        return follow(visit, request.user)  # it came before, and its answer was lost
+    with moving_on(visit, request, f"read {thing.name}"):
+        thing.readings.create(**found | ({"key": key} if key else {}))
     return follow(visit, request.user)
 
 
 def _strike(visit, request):
     thing = _row(visit.things, request, "thing")
     reading = fields.row(thing.readings.filter(struck_by=None), request.POST.get("reading"))
-    thing.readings.filter(pk=reading.pk).update(struck_by=request.user)
+    with moving_on(visit, request, f"struck out a reading of {thing.name}"):
+        thing.readings.filter(pk=reading.pk).update(struck_by=request.user)
     return follow(visit, request.user)
 
 
@@ -81,8 +103,7 @@ def _rule(visit, request):
         raise Refusal("name", f"cannot change: {hangs[0]} hangs on {old.name}")
     new = SizeRule(visit=visit, pk=old and old.pk, **found)
     visit.sheet([new]).check()
-    with transaction.atomic():
-        visit.move_on()
+    with moving_on(visit, request, f"set {new.name} to “{new.text[:60]}”"):
         new.save()
     return follow(visit, request.user)
 
@@ -92,8 +113,7 @@ def _forget_rule(visit, request):
     hangs = visit.sheet().using(rule.name)
     if hangs:
         raise Refusal("rule", f"cannot go: {hangs[0]} hangs on it")
-    with transaction.atomic():
-        visit.move_on()
+    with moving_on(visit, request, f"took the rule {rule.name} off"):
         rule.delete()
     return follow(visit, request.user)
 
@@ -110,7 +130,8 @@ def _use(visit, request):
         raise Refusal("field", f"of {ticket.tag} follows {taken.rule.name} of {taken.rule.visit} already")
     if Use.objects.filter(rule__visit=visit).count() >= MOST_USES:
         raise Refusal("field", "is one too many for this sheet")
-    Use.objects.get_or_create(ticket=ticket, field=field, defaults={"rule": rule})
+    with moving_on(visit, request, f"had {rule.name} set {field} of {ticket.tag}"):
+        Use.objects.get_or_create(ticket=ticket, field=field, defaults={"rule": rule})
     return follow(visit, request.user)
 
 
@@ -120,7 +141,9 @@ def _take_over(visit, request):
 
 
 def _forget_use(visit, request):
-    _row(Use.objects.filter(rule__visit=visit), request, "use").delete()
+    use = _row(Use.objects.filter(rule__visit=visit), request, "use")
+    with moving_on(visit, request, f"let {use.field} of {use.ticket.tag} go"):
+        use.delete()
     return follow(visit, request.user)
 
 
@@ -148,21 +171,19 @@ def _forget_picture(visit, request):
 
 def _stroke(visit, request):
     stroke = read_stroke(request.POST, visit)
-    return _sketched(visit, lambda sketch: [*sketch, stroke])
+    return _sketched(visit, request, [*visit.sketch, stroke], "drew a line")
 
 
 def _rub_out(visit, request):
     n = fields.whole(request.POST.get("n"), "n", 0, MOST_STROKES)
-    return _sketched(visit, lambda sketch: sketch[:n] + sketch[n + 1:])
+    return _sketched(visit, request, visit.sketch[:n] + visit.sketch[n + 1:], "rubbed a line out")
 
 
-def _sketched(visit, change):
-    with transaction.atomic():
-        fresh = Visit.objects.select_for_update().get(pk=visit.pk)
-        fresh.sketch = change(fresh.sketch)
-        if len(fresh.sketch) > MOST_STROKES:
-            raise Refusal("kind", f"is one too many: a sketch has {MOST_STROKES} lines")
-        fresh.save(update_fields=["sketch"])
+def _sketched(visit, request, sketch: list, said: str):
+    if len(sketch) > MOST_STROKES:
+        raise Refusal("kind", f"is one too many: a sketch has {MOST_STROKES} lines")
+    with moving_on(visit, request, said, sketch=sketch):
+        pass
     return Follows()
 
 

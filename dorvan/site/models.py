@@ -5,14 +5,14 @@ from collections.abc import Iterable
 from django.conf import settings
 from django.db import models
 
-from bendcore.errors import Refusal
 from bendcore.site.measured import ALLOWED, KINDS, Kind, settle
 from bendcore.site.rules import Rule
 from bendcore.site.sheet import Measured, Sheet
 from dorvan.tickets.models import Ticket
+from dorvan.versions.models import Versioned
 
 
-class Visit(models.Model):
+class Visit(Versioned):
     """A place that was measured. ``sketch`` holds lines and dimensions on a grid: ``kind`` (edge, dimension), ``name``
     and two points, see :mod:`dorvan.drawings.site`."""
 
@@ -22,7 +22,6 @@ class Visit(models.Model):
     on = models.DateField()
     note = models.TextField(blank=True)
     sketch = models.JSONField(default=list, blank=True)
-    version = models.PositiveIntegerField(default=0, help_text="Counts changes of its rules and names.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -31,13 +30,6 @@ class Visit(models.Model):
 
     def __str__(self) -> str:
         return f"S-{self.number:04d}"
-
-    def move_on(self) -> None:
-        """Within a transaction: nobody changed rules or names since this was read, and now they are others. Refuses it
-        otherwise: what was looked over is not what would be kept."""
-        if not Visit.objects.filter(pk=self.pk, version=self.version).update(version=self.version + 1):
-            raise Refusal("rule", "was looked over with rules that somebody changed meanwhile: look again")
-        self.version += 1
 
     def sheet(self, drafts: Iterable["SizeRule"] = ()) -> Sheet:
         """All of it for the core, with rules as they are meant to be in place of those kept, or beside them."""

@@ -14,8 +14,8 @@ from bendcore.site.rules import Value
 from bendcore.site.sheet import ALIKE, Sheet
 from bendcore.units import read_angle, read_length
 from dorvan.tickets import kits
-from dorvan.tickets.models import Hold, Moved, Ticket, write
-from dorvan.tickets.retry import TRIES
+from dorvan.tickets.models import Hold, Ticket, write
+from dorvan.versions.doing import TRIES, Moved
 
 from .models import Use, Visit
 

@@ -35,7 +35,7 @@ def sizes_from(visit: Visit, lead: Ticket, text: str, by, units: str) -> int:
     sized = [Sized(row.name, row.count, {field: typed(values[drafts[row.name, field].name]) for field in row.fields
                                          if drafts[row.name, field].name in values}) for row in rows]
     with transaction.atomic():
-        visit.move_on()
+        visit.move_on(by, [visit.ALL], f"had sizes of {lead.tag} follow from a table")
     made = {piece.name: piece for piece in make_sizes(lead, sized, by, "mm")}
     with transaction.atomic():
         for (name, field), rule in drafts.items():

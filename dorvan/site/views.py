@@ -22,8 +22,9 @@ from dorvan.drawings.site import sketch_view
 from dorvan.spreadsheet import plain
 from dorvan.tickets import kits
 from dorvan.tickets.models import Ticket
+from dorvan.versions.doing import retried, status_of
 
-from .acts import ACTS
+from .acts import ACTS, touched
 from .forms import GRID
 from .models import Picture, Visit
 from .moving import present, same
@@ -94,7 +95,7 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
         "pictures": visit.pictures.all(), "typed": request.POST if error else {},
         "error": error and fields.told(error) | {"what": request.POST.get("what"),
                                                  "thing": fields.number(request.POST.get("thing"))}},
-        status=422 if error else 200)
+        status=status_of(error))
 
 
 def _read_off(value: Value | None, units) -> str:
@@ -122,10 +123,12 @@ def _rule(rule, core, values) -> dict:
 
 
 @require_POST
+@retried
 def act(request, number: int):
     """One thing done at a sheet, by ``what``; refused at its field, nothing typed lost."""
     visit = visit_or_404(number)
     try:
+        visit.refuse_clash(fields.number(request.POST.get("seen", "")), touched(request.POST))
         told = ACTS[fields.one_of(request.POST.get("what"), ACTS, "what")](visit, request)
     except Refusal as refusal:
         return sheet_page(request, visit, refusal)

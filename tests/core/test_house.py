@@ -13,12 +13,12 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
-WEB = ("settings", "fields", "spreadsheet", "longwork", "shrinking", "pictures", "security", "bookmarks",
+WEB = ("settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security", "bookmarks",
        "wsgi", "people", "keeping", "drawings",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
        "day", "jobpack", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
-TICKETS = ("results", "file", "kits", "models", "gate", "retry", "meanwhile", "unreadable", "families", "pages", "urls")
+TICKETS = ("results", "file", "kits", "models", "gate", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""
 LONGEST_MODULE, LONGEST_FUNCTION, LONGEST_LINE = 400, 60, 200
 

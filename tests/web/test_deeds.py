@@ -5,7 +5,6 @@ from django.urls import get_resolver
 from dorvan.day.models import Away
 from dorvan.ledger.models import Sample
 from dorvan.people import may
-from dorvan.people.deeds import DEEDS
 from dorvan.people.models import Deed
 from dorvan.tickets.models import BlankCut, Ticket
 from tests.web.base import ShopCase
@@ -111,7 +110,7 @@ class Record(ShopCase):
         Ticket.objects.create(number=70, part=self.ticket.part, made_by=self.lead)
         self.client.post("/t/70/remove/")
         seen = {d[1] for d in self.deeds()}
-        self.assertEqual(seen, set(DEEDS) - {"job", "structural", "opened"})
+        self.assertEqual(seen, set(Deed.What.values) - {"job", "structural", "opened"})
         page = self.client.get("/people/log/?by=lead&what=archive&ticket=T-0007")
         self.assertEqual([d.what for d in page.context["page"]], ["archive", "archive"])
         self.assertEqual(len(self.client.get("/people/log/?ticket=99").context["page"]), 0)

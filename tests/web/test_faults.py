@@ -19,7 +19,8 @@ from dorvan.brakes.models import Brake
 from dorvan.ledger.models import Pair, Sample
 from dorvan.people.models import User
 from dorvan.tickets.file.actions import ACTIONS
-from dorvan.tickets.models import Moved, Ticket, write
+from dorvan.tickets.models import Ticket, write
+from dorvan.versions.doing import Moved
 from tests.core.guards import guard_file
 from tests.core.plates import plate_file
 from tests.core.samples import ROOT, part_file, press_file

@@ -7,11 +7,11 @@ from datetime import date
 from django.db import transaction
 from PIL import Image
 
-from bendcore.errors import Refusal
 from dorvan.site.models import Reading, Use, Visit
 from dorvan.site.moving import present
 from dorvan.tickets import gate
 from dorvan.tickets.models import Hold, MockUp, Opened, Ticket
+from dorvan.versions.doing import Moved
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
@@ -190,8 +190,8 @@ class Sheets(SiteCase):
         self.thing("niche", "opening", "310", "310")
         read = Visit.objects.get(number=1)
         self.rule("one", "niche")
-        with self.assertRaises(Refusal), transaction.atomic():
-            read.move_on()
+        with self.assertRaises(Moved), transaction.atomic():
+            read.move_on(self.lead, [], "looked")
         self.assertEqual(Visit.objects.get(number=1).version, read.version + 1)
 
     def test_photographs_are_drawn_anew_and_the_sketch_is_drawn_and_rubbed_out(self):

@@ -29,7 +29,7 @@ from dorvan.tickets.models.gate import ORDER
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.tickets.results import derived
-from dorvan.tickets.retry import retried
+from dorvan.versions.doing import retried
 
 from .. import readings
 from ..depths import computed_at, degree_worth

@@ -10,7 +10,7 @@ from bendcore.floor.reach import nonsense_k
 from bendcore.schools.school import corrected
 from dorvan import fields, pictures
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
-from dorvan.tickets.retry import retried
+from dorvan.versions.doing import retried
 
 from ..models import CheckPhoto, CheckSheet, Decision
 from ..run import Progress

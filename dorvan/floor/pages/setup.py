@@ -14,7 +14,7 @@ from dorvan.people.deeds import record
 from dorvan.tickets import gate
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
-from dorvan.tickets.retry import retried
+from dorvan.versions.doing import retried
 
 from ..models import LogEntry, ShiftCheck, StepRecord
 from ..run import brake_of, looked_over

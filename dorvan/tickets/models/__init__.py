@@ -9,8 +9,8 @@ from .photograph import Photograph
 from .reading import Reading
 from .revision import Override, Revision, asked_of
 from .tags import number_in, tag_of
-from .ticket import STAGES, Moved, Ticket
+from .ticket import STAGES, Ticket
 
-__all__ = ["CHOICES", "STAGES", "Asks", "BlankCut", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp", "Moved",
+__all__ = ["CHOICES", "STAGES", "Asks", "BlankCut", "BoughtIn", "Edit", "Hold", "KeptOrder", "MockUp",
            "Opened", "Override", "Photograph", "Reading", "Revision", "Ticket", "asked_of", "number_in", "tag_of",
            "write"]

@@ -23,6 +23,7 @@ from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
 from dorvan.stockroom.models import Lot
 from dorvan.suppliers.models import Supplier
+from dorvan.versions.doing import Moved
 
 from .. import kits
 from ..file.joined import joined, tool_of
@@ -34,10 +35,6 @@ from .revision import Override, Revision
 from .tags import tag_of
 
 STAGES = ("shape", "stock", "proof", "layout", "order", "set-up", "bend", "check")
-
-
-class Moved(Exception):
-    """Somebody changed the ticket between reading and writing it: read it again and do it over."""
 
 
 class Ticket(models.Model):

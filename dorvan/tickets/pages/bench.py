@@ -13,6 +13,7 @@ from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.models import Chart
 from dorvan.ledger.schools import chart_block
 from dorvan.stockroom.models import Lot
+from dorvan.versions.doing import retried
 
 from ..families.hands import thing_at
 from ..file import changes
@@ -20,7 +21,6 @@ from ..file.actions import act_on
 from ..meanwhile import ANYTHING, meanwhile
 from ..models import STAGES, Ticket
 from ..results import derived
-from ..retry import retried
 from .layout import layout
 from .lookup import ticket_or_404
 from .order import order

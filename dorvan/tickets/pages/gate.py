@@ -9,11 +9,11 @@ from bendcore.errors import Refusal
 from dorvan import fields
 from dorvan.people.deeds import record
 from dorvan.people.models import Deed
+from dorvan.versions.doing import retried
 
 from .. import gate
 from ..models import Asks, MockUp, Opened
 from ..models.gate import JOBS, MOCK_UP, POINTS
-from ..retry import retried
 from .lookup import ticket_or_404
 
 LEAST_REASON = 5

@@ -19,11 +19,11 @@ from bendcore.formats.export import export
 from bendcore.units import read_length, show_length
 from dorvan import fields
 from dorvan.spreadsheet import plain
+from dorvan.versions.doing import retried
 
 from .. import kits
 from ..models import Ticket, write
 from ..models.bought import LENGTH, LINING, PIECES, BoughtIn
-from ..retry import retried
 from .cards import picture
 
 BEGUN = [kind for kind, family in FAMILIES.items() if family.start]

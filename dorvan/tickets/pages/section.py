@@ -9,12 +9,14 @@ from bendcore.formats.reading import read_drawing
 from dorvan.brakes.edit import changed, with_outline
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
+from dorvan.versions.doing import retried
 
 for _desk in (desks.drawings, desks.large_drawings):
     _desk.takes(read_drawing, 0.5)
 
 
 @require_POST
+@retried
 def outline(request, pk: int):
     """The outline of a DXF or SVG in place of a brake's section."""
     file = request.FILES.get("file")

@@ -9,10 +9,10 @@ from bendcore.errors import Refusal
 from bendcore.formats.size_table import MOST_TEXT, Sized, read_sizes
 from bendcore.said import Said
 from dorvan.spreadsheet import brought
+from dorvan.versions.doing import retried
 
 from .. import kits
 from ..models import Ticket, write
-from ..retry import retried
 from .kit import MOST_PIECES, OF_ITS_OWN, join, kit_page, lead_or_404
 
 TABLE = "table"
