@@ -11,6 +11,7 @@ none, and tell no tree of cuts; grain ties some.
 A cut's kerf is laid to the right of and above what it cuts off: pieces and sheet are reckoned larger by it.
 """
 
+import math
 import random
 import time
 from collections.abc import Callable, Iterator, Sequence
@@ -24,6 +25,9 @@ from .wish import SHEETS, cost, shelves
 
 SAME = 1e-6
 LONGER, REFIT = 4, 25
+NOISES, FLIPPED, ODD, LUCK = (0.05, 0.3, 1.0), 0.3, 0.05, 0.8
+"""Of tries by luck: how far the order strays from the large first, shares of cuts made the other way round and of
+regions taken though they fit worse, share of the time."""
 """So many times longer is looked while a piece is left out; of so many tries one is mended by trying every way."""
 SPLITS: dict[str, Callable[[float, float, float, float], bool]] = {
     "shorter": lambda right, top, long, wide: right < top, "longer": lambda right, top, long, wide: right >= top,
@@ -143,6 +147,9 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
             refit(found, job)
         if found.cost(wish) <= best.cost(wish):
             best, order = found, tried
+    while best.left_out and time.monotonic() < began + seconds * LONGER * LUCK:
+        best = min(best, _by_luck(pieces, job, rng, rng.choice(racks), len(best.left_out)),
+                   key=lambda run: run.cost(wish))
     exchange(best, job, began + seconds * LONGER, rng)
     return _plan(best, kerf, margin, least)
 
@@ -237,22 +244,40 @@ def _whole(sheet: Stock, job: Job) -> Region:
                   sheet.width - 2 * job.margin + job.kerf)
 
 
-def _packed(pieces: Sequence[Piece], job: Job, fit, split, shelf: Sequence[Stock]) -> Run:
-    """One run; stock is taken from the ``shelf`` in its order."""
-    left = {sheet.id: sheet.count for sheet in job.stock}
-    run = Run([], [])
+def _packed(pieces: Sequence[Piece], job: Job, fit, split, shelf: Sequence[Stock],
+            opened: Sequence[Stock] = (), most: float = math.inf) -> Run:
+    """One run; stock is taken from the ``shelf`` in its order, or all of it is ``opened`` from the beginning. Given up
+    with all the rest left out when ``most`` are."""
+    left = {sheet.id: 0 if opened else sheet.count for sheet in job.stock}
+    run = Run([Used(sheet, root := _whole(sheet, job), [root]) for sheet in opened], [])
     for piece in pieces:
         spot = _best(piece, run.used, fit, job.kerf)
         if spot is None:
             fresh = _opened(piece, shelf, left, job)
             if fresh is None:
                 run.left_out.append(piece)
+                if len(run.left_out) >= most:
+                    return Run(run.used, list(pieces))
                 continue
             run.used.append(fresh)
             spot = _best(piece, [fresh], fit, job.kerf)
         sheet, region, turned = spot
         _place(sheet, region, piece, turned, split, job.kerf)
+    run.used = [sheet for sheet in run.used if sheet.pieces]
     return run
+
+
+def _by_luck(pieces: Sequence[Piece], job: Job, rng: random.Random, shelf: Sequence[Stock], most: int) -> Run:
+    """One run from an order drawn anew, the large first more or less, every sheet there from the beginning, which cut
+    comes first now and then the other way: what rules of thumb leave out often goes so."""
+    noise = rng.choice(NOISES)
+    drawn = sorted(pieces, key=lambda p: -p.area * (1 + noise * rng.random()))
+
+    def fit(region: Region, long: float, wide: float) -> float:
+        return FITS["side"](region, long, wide) if rng.random() > ODD else 0.0
+
+    return _packed(drawn, job, fit, lambda right, top, *_: (right >= top) ^ (rng.random() < FLIPPED), shelf,
+                   [sheet for sheet in shelf for _ in range(min(sheet.count, len(pieces)))], most)
 
 
 def _best(piece, used, fit, kerf):

@@ -114,7 +114,8 @@ def _joined(faces, zones) -> Polygon:
 
 def _strip(bend: Bend, near: Edge, far: Edge) -> list[Point]:
     """A zone with its laps, which go on along its slanted sides."""
-    slope = [by / bend.figures.allowance * LAP for by in bend.taper]
+    wide = bend.figures.allowance
+    slope = [by / wide * LAP if wide else 0.0 for by in bend.taper]  # a sharp hem with K 0 has no zone
     return [*_across(near, -LAP, (-slope[0], -slope[1])), *reversed(_across(far, LAP, slope))]
 
 

@@ -5,6 +5,7 @@ off that a part is structural, are a lead's once metal was cut (``tickets.gate``
 """
 
 from django.core.exceptions import PermissionDenied
+from django.http import HttpResponseNotAllowed
 
 OPEN = {"people:sign-in", "people:sign-out", "people:first"}
 """Who is not signed in may too."""
@@ -49,9 +50,12 @@ class May:
     def process_view(self, request, view, args, kwargs):
         name, reads = request.resolver_match.view_name, request.method in ("GET", "HEAD", "OPTIONS")
         if not (name in OPEN or request.user.is_authenticated):
-            return  # sent to sign in
+            return None  # sent to sign in
         lead = request.user.is_authenticated and request.user.is_lead
         allowed = (name not in LEADS_READ or lead) if reads else (
             name in OPEN or name in EVERYONE or (name in LEADS and lead))
+        if not reads and name not in OPEN | EVERYONE | LEADS:
+            return HttpResponseNotAllowed(["GET", "HEAD"])
         if not allowed:
             raise PermissionDenied
+        return None

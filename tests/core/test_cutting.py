@@ -28,6 +28,7 @@ from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
 from tests.core.samples import part_file, tray_file
+from tests.lists import a_list
 
 WHOLE = Stock("A", 2000, 1000, 99)
 
@@ -209,6 +210,14 @@ class Plans(SimpleTestCase):
                 self.looked_over(plan, pieces, 0, 0)
                 self.assertLessEqual(plan.least.stock, sheets)
             self.replayed(shear_plan(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4), 0)
+
+    def test_what_rules_of_thumb_leave_out_goes_by_luck(self):
+        way, pieces, count, kerf, margin, _ = a_list(random.Random(1155), 155)
+        self.assertEqual((way, len(pieces), count), ("shear", 12, 1))
+        plan = shear_plan(pieces, [replace(WHOLE, count=count)], kerf, margin, seconds=3)
+        self.assertEqual(plan.unplaced, ())
+        self.looked_over(plan, pieces, kerf, margin)
+        self.replayed(plan, kerf)
 
     def test_most_blanks_come_first_whatever_their_size(self):
         sheet, large, small = Stock("A", 2000, 1000), Piece("1", "p", 900, 900), Piece("2", "p", 100, 100)

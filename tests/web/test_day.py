@@ -85,7 +85,8 @@ class Day(ShopCase):
         fixed = Plan.objects.last()
         self.assertEqual(next(one.start for one in fixed.found.placed if one.task.id == "T-0022"), 200)
         self.assertEqual(faults(fixed.core, fixed.found.placed), [])
-        self.assertEqual(self.client.post(f"/day/{plan.pk}/fix/", {"task": "T-0007", "minute": "9"}).status_code, 422)
+        told = self.client.post(f"/day/{plan.pk}/fix/", {"task": "T-0022", "minute": "9"})
+        self.assertContains(told, "bench put T-0022 elsewhere", status_code=409)
         for form in ({"task": "T-0099", "minute": "9"}, {"task": "T-0007", "minute": "soon"}):
             self.assertEqual(self.client.post(f"/day/{fixed.pk}/fix/", form).status_code, 422)
         self.client.post(f"/day/{fixed.pk}/fix/", {"task": "T-0022", "free": "1"})

@@ -52,7 +52,7 @@ class Table(ShopCase):
                     getattr(may, name).clear()
                     try:
                         self.assertEqual(self.client.post("/tickets/new/", {"name": "x"}).status_code,
-                                         403 if name == "EVERYONE" else 302)
+                                         405 if name == "EVERYONE" else 302)
                     finally:
                         getattr(may, name).update(kept)
 
