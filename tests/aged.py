@@ -15,8 +15,10 @@ from datetime import timedelta
 from types import SimpleNamespace
 
 MOST_MS, MOST_KB, TIMES, QUERIES = 250, 150, 2.0, 1.3
-FLOOR_MS = 25
-"""Below this a page is as quick as any."""
+FLOOR_MS = 50
+"""Below this nobody notices; the demo's lists of two or three rows are held to it, not to their double."""
+LIKE = {"/?state=archived": "/", "/?q=rail": "/", "/?sort=name": "/"}
+"""Lists that are empty in the demo shop are held to one that is full."""
 TICKETS, ARCHIVED, RUNS, SAMPLES, SITES, CUTTINGS, DAYS = 3000, 2600, 400, 5000, 300, 200, 100
 
 
@@ -83,7 +85,8 @@ def age(rng: random.Random) -> None:
     lead, now = User.objects.get(username="otto"), timezone.now()
     tickets = list(Ticket.objects.filter(lead=None))
     made = copies(Ticket, tickets, TICKETS - len(tickets), lambda row, n: {
-        "number": 1000 + n, "archived": n < ARCHIVED, "due": now.date() + timedelta(days=n % 40 - 10) if n % 3 else None})
+        "number": 1000 + n, "archived": n < ARCHIVED,
+        "due": now.date() + timedelta(days=n % 40 - 10) if n % 3 else None})
     edits = list(Edit.objects.filter(ticket__in=tickets)[:60])
     copies(Edit, edits, 6000, lambda row, n: {"ticket_id": made[n % len(made)].pk, "place": n // len(made)})
     released = Revision.objects.first()
@@ -131,6 +134,7 @@ def pages() -> list[str]:
     from dorvan.tickets.models import Ticket
 
     found = ["/", "/?state=archived", "/?q=rail", "/?sort=name", "/day/", "/day/crew/", "/site/", "/stockroom/",
+             "/stockroom/?spent=on",
              "/stockroom/materials/mild-steel/", "/cutting/", "/suppliers/", "/brakes/", "/ledger/", "/practice/",
              "/practice/order/", "/gate/", "/people/reading/", "/people/log/"]
     best = max(Pair.objects.all(), key=lambda p: p.samples.count())
@@ -138,14 +142,18 @@ def pages() -> list[str]:
               f"/cutting/{CuttingPlan.objects.last().number}/"]
     found += [f"/proofs/{p.number}/" for p in Proof.objects.all()[:1]]
     found += [f"/suppliers/{s.pk}/" for s in Supplier.objects.all()[:1]]
-    found += [f"/stockroom/lots/{lot.code}/" for lot in Lot.objects.all()[:1]]
+    found += [f"/stockroom/?of={lot.code}" for lot in Lot.objects.all()[:1]]
     kinds = {}
     for ticket in Ticket.objects.filter(number__lt=1000).order_by("number"):
         kinds.setdefault(ticket.part["shape"]["kind"], ticket.number)
     stages = ("", "stock/", "proof/", "layout/", "order/", "setup/", "bend/", "check/")
     first = min(kinds.values())
     found += [f"/t/{n}/{stage}" for n in kinds.values() for stage in (stages if n == first else ("", "proof/"))]
-    found += [f"/t/{first}/{page}" for page in ("kit/", "gate/", "outside/", "joins/", "pack/", "log/", "space/")]
+    found += [f"/t/{first}/{page}" for page in ("gate/", "outside/", "pack/", "space/")]
+    lead = Ticket.objects.filter(pieces__isnull=False).first()
+    found += [f"/t/{lead.number}/{page}" for page in ("kit/", "joins/")]
+    bent = Ticket.objects.filter(revisions__isnull=False, number__lt=1000).first()
+    found += [f"/t/{bent.number}/{page}" for page in ("bend/", "check/", "log/")]
     return found
 
 
@@ -156,6 +164,7 @@ def measured(client, where: str) -> SimpleNamespace:
 
     best = None
     for _ in range(3):
+        connection.queries_log.clear()
         begun = time.process_time()
         with CaptureQueriesContext(connection) as asked:
             answer = client.get(where)
@@ -182,11 +191,10 @@ def main():
     asked = [page for page in pages() if wanted.only in page]
     young = {page: measured(client, page) for page in asked}
     age(random.Random(1))
-    moved = {f"/site/{young_site()}/": 0}
     old = {page: measured(client, page) for page in asked}
     out = 0
     for page in sorted(asked, key=lambda p: -old[p].ms):
-        was, now = young[page], old[page]
+        was, now = young[LIKE.get(page, page)], old[page]
         bad = [word for word, wrong in (
             ("ms", now.ms > MOST_MS or now.ms > max(TIMES * was.ms, FLOOR_MS)), ("kB", now.kb > MOST_KB),
             ("queries", now.queries > QUERIES * was.queries + 1), ("status", now.status >= 400)) if wrong]
@@ -198,15 +206,7 @@ def main():
             for sql, times in Counter(s[:150] for s in now.asked).most_common(4):
                 print(f"      {times} × {sql}")
     print(f"{len(asked)} pages, {out} out of bounds")
-    del moved
     sys.exit(bool(out))
-
-
-def young_site() -> int:
-    """The number of the demo's first site sheet."""
-    from dorvan.site.models import Visit
-
-    return Visit.objects.order_by("number").first().number
 
 
 if __name__ == "__main__":

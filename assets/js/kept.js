@@ -1,72 +1,118 @@
-// What is ticked at the brake is never lost: while the server does not answer, an entry is kept on this tablet under
-// the key its card was given, and sent as soon as it answers again. The server keeps each key once. Entries are sent
-// only by whom they were made.
-const SHELF = "dorvan-kept", EVERY = 4000, PACE = 300;
+// What is typed at the brake, at the bench or on site is never lost: every such form is put into this device's queue and
+// sent from there, under whoever made it and nobody else, in order. The server takes each key once.
+import { all, alone, change, drop, newKey, next, own, put } from "./queue.js";
+import { show } from "./waiting.js";
 
-const shelf = () => JSON.parse(localStorage.getItem(SHELF) || "[]");
-const keep = (entries) => localStorage.setItem(SHELF, JSON.stringify(entries));
+const EVERY = 4000, PACE = 150, MOST_TRIES = 5;
 const who = () => document.body.dataset.who || "";
 
-function say(words) {
-  const note = document.getElementById("kept-here");
-  if (note) { note.hidden = !words; note.textContent = words; }
-}
+const token = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] || document.querySelector("[name=csrfmiddlewaretoken]")?.value || "";
 
-function told() {
-  const waiting = shelf(), other = waiting.find((entry) => entry.who !== who());
-  const count = `▲ Kept on this tablet: ${waiting.length} ${waiting.length > 1 ? "entries" : "entry"}`;
-  say(!waiting.length ? "" : other ? `${count} by ${other.who}, to be sent when ${other.who} is signed in here.`
-    : `${count}. Dorvan does not answer, or you were signed out; sent as soon as it does.`);
-}
+class Away extends Error {}
 
-// The address to go on to; throws while the entry must still be kept, and shows the page that refuses it.
-async function send({ action, fields }) {
-  const token = document.querySelector("[name=csrfmiddlewaretoken]")?.value || "";
-  const answer = await fetch(action, { method: "POST", body: new URLSearchParams(fields), headers: { "X-CSRFToken": token } });
-  if (answer.status >= 500 || answer.status === 403 || answer.url.includes("/people/sign-in/")) throw new Error("not taken");
-  if (answer.redirected) return answer.url;
-  const page = await answer.text();
-  document.open(); document.write(page); document.close();
-  return null;
-}
+async function told() { show(who(), await all()); }
 
-let emptying = false;
-
-async function empty() {
-  if (emptying || !shelf().length || shelf()[0].who !== who()) return;
-  emptying = true;
+// {next} where the server took it, {why, page} where it refuses it; throws Away where it does not answer or somebody else
+// is signed in.
+async function send({ action, fields, key }) {
+  let answer;
   try {
-    let next = null;
-    while (shelf().length) {
-      next = await send(shelf()[0]);
-      keep(shelf().slice(1));
-      if (!next) return;
-      if (shelf().length) await new Promise((on) => setTimeout(on, PACE)); // others are at work meanwhile
+    answer = await fetch(action, { method: "POST", body: new URLSearchParams(fields), redirect: "manual",
+      headers: { "X-CSRFToken": token(), "X-Kept-By": encodeURIComponent(who()), "X-Kept-Key": key } });
+  } catch { throw new Away(); }
+  if (answer.status === 204) return { next: answer.headers.get("X-Next") || "" };
+  if (answer.status === 401 || answer.type === "opaqueredirect") throw new Away();
+  const page = await answer.text();
+  if (answer.status >= 500 || answer.status === 429) return { again: `the server answered ${answer.status}` };
+  const problem = new DOMParser().parseFromString(page, "text/html").querySelector(".problem");
+  return { why: problem?.textContent.replace(/\s+/g, " ").trim() || `the server answered ${answer.status}`, page };
+}
+
+// Sends what waits; for the entry a person is looking at right now gives back what became of it.
+async function empty(looking = null) {
+  let found = null;
+  await alone(who(), async () => {
+    for (let entry = next(await own(who())); entry; entry = next(await own(who()))) {
+      const answer = await send(entry);
+      if (answer.again && entry.tries + 1 < MOST_TRIES) {
+        await change(entry.id, { tries: entry.tries + 1 });
+        throw new Away();
+      }
+      if (entry.id === looking) found = answer;
+      if (answer.next !== undefined) await drop(entry.id);
+      else await change(entry.id, { state: "refused", why: answer.why || answer.again, tries: 0 });
+      await new Promise((on) => setTimeout(on, entry.id === looking ? 0 : PACE)); // others are at work meanwhile
     }
-    say("✓ Sent what was kept on this tablet.");
-    setTimeout(() => location.assign(next), 800);
-  } catch { told(); } finally { emptying = false; }
+  });
+  return found;
+}
+
+let here = null; // the entry that was made on this page last: when it is taken, the page goes on
+async function quietly() {
+  if (!who()) return;
+  const before = (await own(who())).length;
+  try {
+    if (before && follow(await empty(here?.id))) return;
+  } catch (error) { if (!(error instanceof Away)) throw error; }
+  if (before || (await all()).length || document.getElementById("kept-here")?.hidden === false) await told();
+}
+
+// On to where an entry leads, if it was taken; whether the page is left.
+function follow(answer) {
+  if (answer?.next === undefined) return false;
+  if (answer.next && !here?.many) location.assign(answer.next); else location.reload();
+  here = null;
+  return true;
+}
+
+function entryOf(form, button) {
+  const fields = [...new FormData(form, button)].filter(([name, value]) => name !== "csrfmiddlewaretoken" && typeof value === "string");
+  let key = new Map(fields).get("key");
+  if (!key) { key = form.dataset.keptKey ??= newKey(); }
+  const said = form.dataset.said || `${document.querySelector("h1")?.textContent.replace(/\s+/g, " ").trim() || document.title}`;
+  return { who: who(), key, action: form.action, page: location.pathname + location.search, fields, group: form.dataset.kept || form.action, said: said.slice(0, 120) };
+}
+
+async function submitted(form, button) {
+  const id = await put(entryOf(form, button));
+  const many = form.dataset.many !== undefined;
+  here = { id, many };
+  if (many) { form.reset(); const key = form.elements.namedItem("key"); if (key) key.value = newKey(); }
+  await looked(id);
+}
+
+// What became of an entry that its author looks at right now: on to where it leads, or the page that refuses it.
+async function looked(id) {
+  try {
+    const answer = await empty(id);
+    if (follow(answer)) return;
+    if (answer?.page) { // refused while he looks: the page says where, and what was typed stands in it
+      await drop(id);
+      document.open(); document.write(answer.page); document.close();
+      return;
+    }
+  } catch (error) { if (!(error instanceof Away)) throw error; }
+  await told();
 }
 
 export function kept() {
-  document.addEventListener("submit", async (event) => {
+  document.addEventListener("submit", (event) => {
     const form = event.target.closest?.("form[data-kept]");
-    if (!form) return;
+    if (!form || !who() || !window.indexedDB) return;
     event.preventDefault();
-    const fields = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken");
-    const entry = { action: form.action, fields, who: who() };
-    try {
-      if (shelf().length) throw new Error("others wait before it");
-      const next = await send(entry);
-      if (next) location.assign(next);
-    } catch {
-      const key = new Map(fields).get("key");
-      keep([...shelf().filter((other) => new Map(other.fields).get("key") !== key), entry]);
-      told();
-      empty();
-    }
+    submitted(form, event.submitter);
   });
-  window.addEventListener("online", empty);
-  setInterval(empty, EVERY);
-  if (shelf().length) told();
+  document.addEventListener("click", async (event) => {
+    const button = event.target.closest?.("[data-entry]");
+    if (!button) return;
+    const id = Number(button.dataset.entry);
+    if (button.dataset.do === "look") { await change(id, { state: "waiting", why: "", tries: 0 }); await looked(id); return; }
+    if (button.dataset.do === "drop" && button.dataset.sure) await drop(id);
+    else if (button.dataset.do === "drop") { button.dataset.sure = "1"; button.textContent = "Sure? It is gone then"; return; }
+    await quietly();
+    await told();
+  });
+  window.addEventListener("online", quietly);
+  setInterval(quietly, EVERY);
+  quietly();
 }

@@ -150,7 +150,8 @@ def _row(part, school, now, really, mine) -> Row:
         longer = sum(runs) - sum(shape.developed(run) for run in shape.runs)
     else:
         again = {bend.id: b for bend, b in zip(shape.bends, bends, strict=True)}
-        runs = unfold(replace(part.sheet, bends=tuple(replace(j, figures=again[j.id]) for j in part.sheet.bends))).size
+        bent = tuple(replace(joint, figures=again.get(joint.id, joint.figures)) for joint in part.sheet.bends)
+        runs = unfold(replace(part.sheet, bends=bent)).size
         longer = sum(runs) - sum(part.flat.size)
     half = {bend.id: (r.deduction - b.deduction) / 2 for bend, b, r in zip(shape.bends, bends, really, strict=True)}
     misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), length_tolerance(leg.size))

@@ -29,6 +29,8 @@ WILD = 8.0
 WRONG_SHARES = (0.02, 0.05, 0.1, 0.2)
 POINTS, SCATTERS = 161, 10
 PASSES, TAIL, ENOUGH = 12, 1e-7, 0.3
+MANY, STEPS = 120, 8
+"""Beyond so many readings those are taken together that differ by no more than this part of the usual scatter."""
 """The grid is narrowed until the figure's chances, less their tails, fill enough of it."""
 PROPOSE_AT = 0.5
 """A reading more likely wrong than right is proposed as an outlier."""
@@ -79,15 +81,17 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
     u = np.maximum(u, scale / 100)
     reach = 3 * np.hypot(u, 2 * scale)
     low, high = float((x - reach).min()), float((x + reach).max())
-    near = [*x, book[0]] if book else x
+    own, of, count = _alike(x, u, scale)
+    near = own[0][:: max(1, len(own[0]) // MANY)]
+    near = [*near, book[0]] if book else near
     for _ in range(PASSES):
         at = np.unique([*np.linspace(low, high, POINTS), *near])
-        chance, right, spread = _posterior(x, u, scale, book, at)
+        chance, right, spread = _posterior(*own, count, scale, book, at)
         first, last = np.searchsorted(np.cumsum(chance), (TAIL, 1 - TAIL))
         if last - first > ENOUGH * len(at):
             break
         low, high, near = at[max(first - 1, 0)], at[min(last + 1, len(at) - 1)], ()
-    below = np.cumsum(chance) - chance / 2
+    right, below = right[of], np.cumsum(chance) - chance / 2
     value = float(chance @ at)
     weights = right / (u ** 2 + spread ** 2)
     low, high = (float(np.interp(part, below, at)) for part in (0.025, 0.975))
@@ -96,8 +100,21 @@ def fit(readings: Sequence[float], uncertainties: Sequence[float], scale: float 
                tuple((1 - right).tolist()), tuple((weights / weights.sum()).tolist()))
 
 
-def _posterior(x, u, scale, book, at):
-    """Of the figure at each of ``at``: chances, each reading's chance of being right, mean τ."""
+def _alike(x, u, scale):
+    """((readings, uncertainties), for every reading given its place among them, how often each stands): of many those
+    that are the same, as near as it can matter, once."""
+    if len(x) <= MANY:
+        return (x, u), np.arange(len(x)), np.ones(len(x))
+    keys = np.stack([np.round(x / (scale / STEPS)), np.round(np.log(u) * 5)], axis=1)
+    _, of, count = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
+    of = of.reshape(-1)
+    means = [np.bincount(of, weights=values) / count for values in (x, u)]
+    return tuple(means), of, count.astype(float)
+
+
+def _posterior(x, u, count, scale, book, at):
+    """Of the figure at each of ``at``: chances, each reading's chance of being right, mean τ; a reading counts as often
+    as it stands."""
     tau = np.linspace(0, 3 * scale, SCATTERS)
     variance = u ** 2 + tau[:, None] ** 2                                   # (τ, reading)
     distance = (x - at[:, None]) ** 2                                       # (figure, reading)
@@ -107,7 +124,7 @@ def _posterior(x, u, scale, book, at):
     prior = -(tau / scale) ** 2 / 2
     share = np.array(WRONG_SHARES)[:, None, None, None]
     mixed = (1 - share) * right + share * wrong                             # (ε, figure, τ, reading)
-    logs = np.log(np.maximum(mixed, 1e-300)).sum(-1) + prior + np.log(np.gradient(at))[:, None]
+    logs = (np.log(np.maximum(mixed, 1e-300)) * count).sum(-1) + prior + np.log(np.gradient(at))[:, None]
     if book:
         logs -= ((at - book[0]) / book[1])[:, None] ** 2 / 2
     chance = np.exp(logs - logs.max())

@@ -1,6 +1,7 @@
 """A sheet is cut: taken out of the stockroom, what is left put back with its label; or that is taken back."""
 
 from collections import Counter
+from collections.abc import Callable
 
 from django.db import transaction
 
@@ -14,9 +15,9 @@ from .laying import held_on, laid, wrong
 from .models import CuttingPlan, SheetDone
 
 
-def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
+def cut_sheet(plan: CuttingPlan, sheet: int, by, beside: Callable[[], object] = bool) -> list[str]:
     """Tick a sheet as cut; the codes of the leftovers put back. Refuses a sheet that is cut, that the stockroom has no
-    more, and a plan with something wrong on it."""
+    more, and a plan with something wrong on it. What is to be written ``beside`` it is, in the same transaction."""
     found = laid(plan)
     if not 0 <= sheet < len(found.sheets):
         raise Refusal("sheet", f"must be a sheet from 1 to {len(found.sheets)}")
@@ -27,6 +28,7 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by) -> list[str]:
         raise Refusal("sheet", f"holds {held[0].tag}, whose gate is shut: see its gate before it is cut")
     left = [found.sheets[sheet].left_over(long, wide) for n, _, _, long, wide in found.leftovers if n == sheet]
     with transaction.atomic():
+        beside()
         if sheet in plan.cut_sheets:
             raise Refusal("sheet", "is cut already")
         plan.move_on(by, [f"sheet {sheet + 1}"], f"cut sheet {sheet + 1}")
@@ -56,10 +58,11 @@ def _put_back(lot: Lot, left: Stock, plan, by) -> str:
     return put_in(new, f"left by {plan}").code
 
 
-def take_back(plan: CuttingPlan, sheet: int, by) -> None:
+def take_back(plan: CuttingPlan, sheet: int, by, beside: Callable[[], object] = bool) -> None:
     """A sheet was not cut after all; refuses one whose leftovers are in use already."""
     sheets = laid(plan).sheets
     with transaction.atomic():
+        beside()
         if sheet not in plan.cut_sheets:
             raise Refusal("sheet", "is not cut")
         plan.move_on(by, [f"sheet {sheet + 1}"], f"took back that sheet {sheet + 1} was cut")

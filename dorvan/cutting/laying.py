@@ -43,11 +43,13 @@ def groups(tickets: Iterable[Ticket]) -> list[dict]:
     return found
 
 
-def sheets_for(material: str, thickness: float) -> list[Lot]:
-    """Lots of this stock with a sheet left, leftovers first."""
-    lots = Lot.objects.filter(material=material, count__gt=0).select_related("cut_from")
-    return sorted((lot for lot in lots if alike(lot.best, thickness) or alike(lot.thickness, thickness)),
-                  key=lambda lot: (lot.cut_from is None, lot.length * lot.width))
+def sheets_for(material: str, thickness: float, lots: Iterable[Lot] | None = None) -> list[Lot]:
+    """Lots of this stock with a sheet left, leftovers first; of those looked up already, where many stocks are asked
+    for."""
+    lots = Lot.objects.filter(material=material, count__gt=0) if lots is None else lots
+    return sorted((lot for lot in lots if lot.material == material
+                   and (alike(lot.best, thickness) or alike(lot.thickness, thickness))),
+                  key=lambda lot: (lot.cut_from_id is None, lot.length * lot.width))
 
 
 def blank_of(ticket: Ticket, count: int) -> dict:

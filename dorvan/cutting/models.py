@@ -2,9 +2,17 @@
 
 from django.conf import settings
 from django.db import models
+from django.db.models.expressions import RawSQL
 
 from bendcore.cutting.wish import CUTS, LEFTOVERS, SHEETS
 from dorvan.versions.models import Versioned
+
+
+class Plans(models.QuerySet):
+    def counted(self):
+        """Plans to be listed: their blanks counted as ``blanks_in_all``, what is large left where it is."""
+        count = RawSQL("(SELECT SUM(json_extract(value, '$.count')) FROM json_each(blanks))", ())
+        return self.annotate(blanks_in_all=count).defer("blanks", "laid", "sheets")
 
 
 class CuttingPlan(Versioned):
@@ -35,6 +43,8 @@ class CuttingPlan(Versioned):
     by_hand = models.BooleanField(default=False)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+
+    objects = Plans.as_manager()
 
     class Meta:
         ordering = ["-number"]

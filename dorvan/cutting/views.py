@@ -14,6 +14,7 @@ from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
 from dorvan.fields import number as number_of
 from dorvan.fields import one_of, told, whole
+from dorvan.keeping.taken import take
 from dorvan.longwork.desk import Working
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
@@ -26,7 +27,8 @@ from .labelling import labels_of
 from .laying import KERF, drawn, groups, held_on, laid, lay_out, moved, sheets_for, wrong
 from .models import CuttingPlan
 
-LATEST, MOST_LISTED = 30, 200
+LATEST, MOST_LISTED, MOST_SHEETS = 15, 60, 8
+"""Plans, tickets and sheets of a stock that are listed."""
 
 
 @require_safe
@@ -37,10 +39,14 @@ def plans(request):
 def plans_page(request, error: Refusal | None = None):
     """What waits to be cut, by stock, and the plans so far."""
     waiting = groups(Ticket.objects.filter(archived=False).order_by("-number")[:MOST_LISTED])
+    lots = list(Lot.objects.filter(count__gt=0, material__in={group["material"] for group in waiting}).only(
+        "code", "material", "thickness", "readings", "length", "width", "count", "cut_from"))
     for group in waiting:
-        group["sheets"] = sheets_for(group["material"], group["thickness"])
+        found = sheets_for(group["material"], group["thickness"], lots)
+        group |= {"sheets": found[-MOST_SHEETS:], "left_out": len(found[:-MOST_SHEETS])}
     return render(request, "cutting/plans.html", {
-        "at": "cutting", "units": request.user.units, "groups": waiting, "plans": CuttingPlan.objects.all()[:LATEST],
+        "at": "cutting", "units": request.user.units, "groups": waiting,
+        "plans": CuttingPlan.objects.counted()[:LATEST],
         "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices, "typed": request.POST if error else {},
         "error": told(error)}, status=422 if error else 200)
 
@@ -178,11 +184,11 @@ def cut(request, number: int):
         sheet = whole(request.POST.get("sheet"), "sheet", 1, 999) - 1
         plan = _to_change(request, number, f"sheet {sheet + 1}", laid__isnull=False)
         if what == "cut":
-            codes = cut_sheet(plan, sheet, request.user)
+            codes = cut_sheet(plan, sheet, request.user, lambda: take(request))
             messages.success(request, f"Sheet {sheet + 1} is cut and taken out of the stockroom."
                              + (f" Put back: {', '.join(codes)}." if codes else ""))
         else:
-            take_back(plan, sheet, request.user)
+            take_back(plan, sheet, request.user, lambda: take(request))
             messages.success(request, f"Sheet {sheet + 1} was not cut: it is back in the stockroom.")
     except Refusal as refusal:
         return plan_page(request, plan, refusal)

@@ -33,7 +33,7 @@ from .models import WEEKDAYS, Away, Hand, Plan, ShopHours, kept_hours
 from .solving import name_for, solved
 
 plans.takes(solved, 8)
-MOST_LISTED = 150
+MOST_LISTED = 60
 WHY = {HELD: "held until then", LONG: "it takes longer than there is time for", PUT: "somebody put it there",
        BRAKE: "its brake was at", PERSON: "its people were at", AFTER: "it comes after"}
 """Why a task is late, for people; what it names follows."""

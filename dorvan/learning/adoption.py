@@ -1,17 +1,24 @@
 """Adopting a fit: which tickets it reaches, what it does to their blanks, and taking it back.
 
-Open tickets that follow the shop take the figures over, each as an edit of its own.
-Released revisions keep what they were made with.
+Live tickets that follow the shop take the figures over, each as an edit of its own, all with the adoption in one
+transaction. Released revisions and archived tickets keep what they were made with.
 """
 
+import random
+import time
+from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 
+from django.db import transaction
+from django.utils import timezone
+
 from bendcore.errors import Refusal
-from bendcore.quality.ledger import Learnt, learn
-from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules
-from dorvan.tickets.models import Ticket
+from dorvan.ledger.fits import Known
+from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules, meant
+from dorvan.tickets.models import Ticket, write
 from dorvan.tickets.results import derived
-from dorvan.versions.doing import TRIES, Moved
+from dorvan.versions.doing import PAUSE, TRIES, Moved
 
 
 @dataclass(frozen=True)
@@ -35,76 +42,68 @@ class Affected:
         return self.ticket.follows_shop and not self.released and self.enough
 
 
-def affected(pair: Pair, k: float, samples: int) -> list[Affected]:
-    """Every ticket of this stock and tool with its blank by ``k`` from so many ``samples``.
-
-    What a hem's K does is left to each ticket's own page.
-    """
-    if pair.hem:
-        return []
-    rows, enough = [], samples >= Rules.now().enough
-    block = {"method": "k_factor", "k": round(k, 4), "source": "ledger"}
-    for ticket in _reached(pair):
-        try:
-            after = derived.figures(ticket.joined | {"allowance": block}).part.flat.size[0]
-        except Refusal:
-            after = None
-        rows.append(Affected(ticket, ticket.figures.part.flat.size[0], after,
-                             ticket.is_released, enough))
-    return rows
-
-
-def _reached(pair: Pair) -> list[Ticket]:
-    """Tickets of this stock under this tool; for hems, those with a hem."""
+def reached(pair: Pair) -> list[Ticket]:
+    """Live tickets of this stock under this tool; for hems, those with a hem. Archived ones keep what they had."""
     found = []
-    for ticket in Ticket.objects.select_related("brake", "nose", "shim", "slip"):
+    live = Ticket.objects.filter(archived=False, part__stock__material=pair.material).select_related(
+        "brake", "nose", "shim", "slip", "lot").prefetch_related("revisions")
+    for ticket in live:
         try:
             part = ticket.figures.part
         except Refusal:  # as it stands it cannot be read: its own page says why
             continue
-        if part.stock.material.name != pair.material or ticket.tool != pair.tool:
-            continue
-        if abs(part.stock.thickness - pair.thickness) > SAME_STOCK * part.stock.thickness:
+        if ticket.tool != pair.tool or abs(part.stock.thickness - pair.thickness) > SAME_STOCK * part.stock.thickness:
             continue
         if part.shape.hems if pair.hem else part.shape.bends:
             found.append(ticket)
     return found
 
 
-def fit_of(pair: Pair) -> Learnt:
-    """The fit of the samples kept; refuses none at all."""
-    return learn([s.core for s in pair.kept], pair.hem)
+def affected(tickets: Iterable[Ticket], known: Known) -> list[Affected]:
+    """These tickets with their blanks by the fit. What a hem's K does is left to each ticket's own page."""
+    enough = len(known.samples) >= Rules.now().enough
+    block = {"method": "k_factor", "k": round(known.learnt.k.value, 4), "source": "ledger"}
+    rows = []
+    for ticket in tickets:
+        try:
+            after = derived.figures(ticket.joined | {"allowance": block}).part.flat.size[0]
+        except Refusal:
+            after = None
+        rows.append(Affected(ticket, ticket.figures.part.flat.size[0], after, ticket.is_released, enough))
+    return rows
 
 
-def adopt_fit(pair: Pair, reason: str, by) -> list[Ticket]:
-    """Take the fit as it stands as the shop's figure. Returns the tickets that took it over."""
-    learnt = fit_of(pair)
-    Adoption.objects.create(pair=pair, k=learnt.k.value, u_k=learnt.k.u,
-                            springback=learnt.springback and learnt.springback.value, reason=reason,
-                            samples=[s.pk for s in pair.kept], by=by)
-    return _follow(pair, f"ledger adopted, K {learnt.k.value:.3f}", by)
+def adopt_fit(pair: Pair, known: Known, reason: str, by) -> list[Ticket]:
+    """Take the fit as it stands as the shop's figure, and the live tickets that follow the shop with it: all in one
+    transaction. Returns those tickets."""
+    k, back = known.learnt.k, known.learnt.springback
+    adoption = Adoption(pair=pair, k=k.value, u_k=k.u, springback=back and back.value, reason=reason,
+                        samples=list(known.samples), by=by, at=timezone.now())
+    return _follow(adoption, f"ledger adopted, K {k.value:.3f}", by)
 
 
 def withdraw_fit(pair: Pair, reason: str, by) -> list[Ticket]:
-    """Take the adoption in force back. Returns the tickets that changed."""
-    Adoption.objects.create(pair=pair, reason=reason, by=by)
-    return _follow(pair, "adoption taken back", by)
+    """Take the adoption in force back, likewise."""
+    return _follow(Adoption(pair=pair, reason=reason, by=by, at=timezone.now()), "adoption taken back", by)
 
 
-def _follow(pair: Pair, note: str, by) -> list[Ticket]:
-    changed = []
-    for row in _reached(pair):
-        for _ in range(TRIES):
-            ticket = Ticket.objects.select_related("brake", "nose", "shim", "slip").get(pk=row.pk)
-            if not ticket.follows_shop or ticket.is_released:
-                break
-            before = ticket.part
-            try:
-                ticket.change(None, note, by)
-            except Refusal:  # by the new figures it cannot be: it keeps its own until somebody looks
-                break
-            except Moved:  # somebody is at work on it: their change takes the figures over, or this one's next try
-                continue
-            changed += [ticket] if ticket.part != before else []
-            break
-    return changed
+def _follow(adoption: Adoption, note: str, by) -> list[Ticket]:
+    """Worked out first with the adoption as it will be, written then; done over where somebody is at work on one of the
+    tickets meanwhile."""
+    for n in range(TRIES):
+        edits = []
+        with meant(adoption):
+            for ticket in reached(adoption.pair):
+                if ticket.follows_shop and not ticket.is_released:
+                    with suppress(Refusal):  # by the new figures it cannot be: it keeps its own until looked at
+                        edits.append(ticket.drafted(None, note, by))
+        edits = [edit for edit in edits if edit]
+        try:
+            with transaction.atomic():
+                adoption.pk = None
+                adoption.save()
+                write(*edits)
+            return [edit.ticket for edit in edits]
+        except Moved:
+            time.sleep(random.uniform(0, PAUSE * n))
+    raise Refusal("adopt", "could not reach its tickets: others are changing them right now. Try again")

@@ -1,27 +1,33 @@
 """The ledger: pairs of stock and tool, their samples and fits, and the shop's schools."""
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import transaction
+from django.db.models import Count
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from bendcore.formats.samples import MOST_BYTES, Entry, read_samples, write_samples
-from bendcore.quality import ledger as core
 from bendcore.schools.charts import read_chart
 from dorvan import fields
 from dorvan.drawings.charts import k_chart, residuals
 from dorvan.floor.depths import degree_worth
+from dorvan.ledger import fits
+from dorvan.ledger.fits import dropped, known_of
 from dorvan.ledger.models import Chart, Mark, Pair, Proof, Rules, Sample
 from dorvan.ledger.schools import standing
 from dorvan.people.deeds import record
 from dorvan.stockroom.models import MaterialValue
 from dorvan.tickets.file.changes import METHODS
 
-from .adoption import adopt_fit, affected, fit_of, withdraw_fit
+from .adoption import adopt_fit, affected, reached, withdraw_fit
 from .forms import read_default
 from .intake import take_in
+
+ON_A_PAGE, DRAWN, TICKETS_ON_A_PAGE = 40, 200, 15
+"""Samples on a page, the newest that are drawn in the chart, and tickets whose blanks are worked out for it."""
 
 
 @require_safe
@@ -31,11 +37,10 @@ def ledger(request):
 
 def ledger_page(request, error: Refusal | None = None):
     """Every pair with its fit, the proofs in hand, and the shop's schools."""
-    rows = []
-    for pair in Pair.objects.all():
-        kept = pair.kept
-        rows.append({"pair": pair, "learnt": core.learn([s.core for s in kept], pair.hem) if kept else None,
-                     "adopted": pair.adopted, "standing": standing(pair), "proofs": pair.proofs.count()})
+    pairs = list(Pair.objects.annotate(proof_count=Count("proofs")))
+    known = known_of(pairs)
+    rows = [{"pair": pair, "learnt": known[pair.pk] and known[pair.pk].learnt, "adopted": pair.adopted,
+             "standing": standing(pair), "proofs": pair.proof_count} for pair in pairs]
     rules = Rules.now()
     return render(request, "ledger/ledger.html", {
         "at": "ledger", "units": request.user.units, "rows": rows, "charts": Chart.objects.all(), "rules": rules,
@@ -49,31 +54,36 @@ def pair(request, pk: int):
 
 
 def pair_page(request, pair: Pair, error: Refusal | None = None):
-    """One stock under one tool: chart, fit, samples, what is proposed, adoption and its history."""
-    samples = list(pair.samples.select_related("lot", "ticket", "proof").prefetch_related("marks__by"))
-    kept = [s for s in samples if not s.dropped]
-    learnt = core.learn([s.core for s in kept], pair.hem) if kept else None
-    reasons = dict(zip([s.pk for s in kept], learnt.reasons, strict=True)) if learnt else {}
-    places = [{"n": n, "dropped": bool(s.dropped), "proposed": bool(reasons.get(s.pk))}
-              for n, s in enumerate(samples, 1)]
-    weights = dict(zip([s.pk for s in kept], learnt.k.weights, strict=True)) if learnt else {}
-    rows = [{"sample": s, "core": s.core, "reason": reasons.get(s.pk, ""), "weight": weights.get(s.pk, 0.0),
-             "place": place, "dropped": s.dropped, "field": f"sample-{s.pk}"}
-            for s, place in zip(samples, places, strict=True)]
-    known = MaterialValue.known().get(pair.material)
-    bars = {}
-    if learnt:
-        shown = [p for p in places if not p["dropped"]]
-        bars = {bar["n"]: bar for bar in residuals([s.core for s in kept], learnt, shown)}
+    """One stock under one tool: chart, fit, samples a page at a time, what is proposed, adoption and its history."""
+    known = fits.known(pair)
+    learnt, gone = known and known.learnt, dropped(pair.pk)
+    order = list(pair.samples.values_list("pk", flat=True))
+    number = {pk: n for n, pk in enumerate(order, 1)}
+    pages = Paginator(order, ON_A_PAGE)
+    page = pages.get_page(request.GET.get("page", "")[:9] or pages.num_pages)
+    drawn = {s.pk: s for s in pair.samples.filter(pk__in={*order[-DRAWN:], *page}).select_related(
+        "lot", "ticket", "proof").prefetch_related("marks__by")}
+    places = {pk: {"n": number[pk], "dropped": pk in gone, "proposed": bool(known and known.reason(pk))}
+              for pk in drawn}
+    shown = [pk for pk in page if pk not in gone]
+    bars = {bar["n"]: bar for bar in residuals([drawn[pk].core for pk in shown], learnt,
+                                               [places[pk] for pk in shown])} if learnt else {}
+    rows = [{"sample": drawn[pk], "core": drawn[pk].core, "reason": known.reason(pk) if known else "",
+             "weight": known.weight(pk) if known else 0.0, "place": places[pk], "dropped": drawn[pk].dropped,
+             "field": f"sample-{pk}"} for pk in page]
+    newest = [pk for pk in order[-DRAWN:] if pk in drawn]
+    alloy = MaterialValue.known().get(pair.material)
+    tickets = Paginator(reached(pair) if learnt and not pair.hem else [], TICKETS_ON_A_PAGE).get_page(
+        request.GET.get("tickets", "1")[:9])
     return render(request, "ledger/pair.html", {
-        "at": "ledger", "units": request.user.units, "pair": pair, "rows": rows, "learnt": learnt,
-        "fit_key": f"{learnt.k.value:.4f}" if learnt else "", "bars": bars,
+        "at": "ledger", "units": request.user.units, "pair": pair, "rows": rows, "page": page, "learnt": learnt,
+        "fit_key": f"{learnt.k.value:.4f}" if learnt else "", "bars": bars, "left_out": len(order) - len(newest),
         "adopted": pair.adopted, "standing": standing(pair),
         "history": pair.adoptions.select_related("by").order_by("-id"),
-        "enough": Rules.now().enough, "affected": affected(pair, learnt.k.value, len(kept)) if learnt else [],
-        "chart": k_chart([s.core for s in samples], learnt, pair.adopted, known.handbook_group if known else "medium",
-                         places), "depth": degree_worth(pair),
-        "error": fields.told(error)}, status=422 if error else 200)
+        "enough": Rules.now().enough, "tickets": tickets, "affected": affected(tickets, known) if known else [],
+        "chart": k_chart([drawn[pk].core for pk in newest], learnt, pair.adopted,
+                         alloy.handbook_group if alloy else "medium", [places[pk] for pk in newest]),
+        "depth": degree_worth(pair), "error": fields.told(error)}, status=422 if error else 200)
 
 
 @require_POST
@@ -97,11 +107,15 @@ def adopt(request, pk: int):
     """A lead takes the fit as it stands; open tickets that follow the shop take it over."""
     pair = get_object_or_404(Pair, pk=pk)
     reason = fields.words(request.POST.get("reason"), 200)
-    if not pair.kept:
+    known = fits.known(pair)
+    if known is None:
         return pair_page(request, pair, Refusal("adopt", "there is no sample to adopt a fit from"))
-    if request.POST.get("k", "") != f"{fit_of(pair).k.value:.4f}":
+    if request.POST.get("k", "") != f"{known.learnt.k.value:.4f}":
         return pair_page(request, pair, Refusal("adopt", "the fit changed since you looked: look again, then adopt"))
-    told(request, adopt_fit(pair, reason, request.user))
+    try:
+        told(request, adopt_fit(pair, known, reason, request.user))
+    except Refusal as refusal:
+        return pair_page(request, pair, refusal)
     return redirect("ledger:pair", pk=pk)
 
 
@@ -119,7 +133,10 @@ def withdraw(request, pk: int):
     if len(reason) < 3:
         return pair_page(request, pair, Refusal("withdraw", "needs a reason, in a few words"))
     if pair.adopted:
-        told(request, withdraw_fit(pair, reason, request.user))
+        try:
+            told(request, withdraw_fit(pair, reason, request.user))
+        except Refusal as refusal:
+            return pair_page(request, pair, refusal)
     return redirect("ledger:pair", pk=pk)
 
 

@@ -4,6 +4,9 @@ Records are added, never changed: dropping a sample is a mark with a reason, ado
 fit is a new adoption, and the newest of each holds.
 """
 
+from contextlib import contextmanager
+from contextvars import ContextVar
+
 from django.conf import settings
 from django.db import models
 
@@ -79,14 +82,19 @@ class Pair(models.Model):
         return min(pairs, key=lambda p: abs(p.thickness - thickness), default=None)
 
     @property
-    def kept(self) -> list["Sample"]:
-        """Samples that were not dropped, oldest first."""
-        return [s for s in self.samples.prefetch_related("marks") if not s.dropped]
+    def is_measured(self) -> bool:
+        """Whether a sample of it is kept."""
+        last = Mark.objects.filter(sample=models.OuterRef("pk")).order_by("-pk").values("drop")[:1]
+        kept = self.samples.order_by().annotate(last=models.Subquery(last))
+        return kept.filter(models.Q(last=None) | models.Q(last=False)).exists()
 
     @property
     def adopted(self) -> "Adoption | None":
-        """The adoption in force; None before the first, or when the last was withdrawn."""
-        last = self.adoptions.last()
+        """The adoption in force, or meant to be (:func:`meant`); None before the first, or when the last was
+        withdrawn."""
+        last = _meant.get()
+        if last is None or last.pair_id != self.pk:
+            last = self.adoptions.last()
         return last if last and last.k is not None else None
 
 
@@ -182,3 +190,14 @@ class Adoption(models.Model):
         return len(self.samples)
 
 
+_meant: ContextVar[Adoption | None] = ContextVar("meant", default=None)
+
+
+@contextmanager
+def meant(adoption: Adoption):
+    """Within, tickets are worked out as if this were in force: what follows is known before anything is written."""
+    token = _meant.set(adoption)
+    try:
+        yield
+    finally:
+        _meant.reset(token)

@@ -47,7 +47,7 @@ def standing(pair: Pair | None) -> Standing:
     """Of a stock and tool."""
     adoption, enough = pair.adopted if pair else None, Rules.now().enough
     if adoption is None:
-        measured = bool(pair and pair.kept)
+        measured = bool(pair and pair.is_measured)
         return Standing(MEASURED, "a lead has not adopted it") if measured else Standing(NOTHING)
     if adoption.n < enough:
         count = f"{adoption.n} sample{'s' if adoption.n != 1 else ''}"

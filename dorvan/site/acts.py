@@ -8,6 +8,7 @@ from django.db import transaction
 from bendcore.errors import Refusal
 from bendcore.formats.size_table import MOST_TEXT
 from dorvan import fields, pictures
+from dorvan.keeping.taken import take
 from dorvan.spreadsheet import brought
 from dorvan.tickets import kits
 from dorvan.tickets.models import Ticket
@@ -37,6 +38,7 @@ def touched(form) -> list[str]:
 def moving_on(visit: Visit, request, said: str, **values):
     """A transaction in which the sheet comes to its next version, with what a form touches."""
     with transaction.atomic():
+        take(request)
         visit.move_on(request.user, touched(request.POST), said, **values)
         yield
 

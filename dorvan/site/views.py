@@ -5,6 +5,7 @@ import io
 import uuid
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import transaction
 from django.db.models import Max
 from django.http import HttpResponse
@@ -29,7 +30,7 @@ from .forms import GRID
 from .models import Picture, Visit
 from .moving import present, same
 
-LATEST, MOST_LISTED = 60, 200
+LATEST, MOST_LISTED = 25, 60
 
 
 @require_safe
@@ -39,11 +40,12 @@ def visits(request):
 
 def visits_page(request, error: Refusal | None = None):
     """The sheets so far, and a new one."""
-    rows = Visit.objects.prefetch_related("things__readings", "rules__uses")[:LATEST]
+    page = Paginator(Visit.objects.prefetch_related("things__readings", "rules__uses"), LATEST).get_page(
+        request.GET.get("page", "1")[:9])
     return render(request, "site/visits.html", {
         "at": "site", "rows": [(visit, sum(bool(t.measured.lacks) for t in visit.things.all()),
                                 {use.ticket_id for rule in visit.rules.all() for use in rule.uses.all()})
-                               for visit in rows],
+                               for visit in page], "page": page,
         "today": timezone.localdate(), "typed": request.POST if error else {},
         "error": fields.told(error)}, status=422 if error else 200)
 
@@ -86,7 +88,7 @@ def sheet_page(request, visit: Visit, error: Refusal | None = None):
     picked = fields.number(request.GET.get("ticket"))
     chosen = next((t for t in tickets if t.number == picked), None)
     return render(request, "site/sheet.html", {
-        "at": "site", "visit": visit, "key": uuid.uuid4(), "units": units,
+        "at": "site", "visit": visit, "units": units,
         "things": sorted((_thing(thing, values) for thing in things), key=lambda row: not row["lacks"]),
         "kinds": KINDS, "to": TO,
         "rules": [_rule(rule, core, values) for rule in visit.rules.prefetch_related("uses__ticket")],
@@ -108,7 +110,7 @@ def _read_off(value: Value | None, units) -> str:
 def _thing(thing, values) -> dict:
     lacks = thing.measured.lacks
     known = values.get(thing.name)
-    return {"thing": thing, "lacks": lacks, "kind": KINDS[thing.kind],
+    return {"thing": thing, "lacks": lacks, "key": uuid.uuid4(), "kind": KINDS[thing.kind],
             "warns": known and out_of_square(KINDS[thing.kind], known.values),
             "mm": known.values if known and known.dimension == LENGTH else (), "value": known.told if known else ""}
 

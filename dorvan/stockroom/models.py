@@ -6,6 +6,8 @@ from django.db import models
 from bendcore.errors import Refusal
 from bendcore.stock import VALUES, Material, material, materials
 
+from .memo import held
+
 UNITS = {"density_kg_m3": "kg/m³", "yield_mpa": "MPa", "tensile_mpa": "MPa", "modulus_gpa": "GPa",
          "natural_radius_factor": "× V", "min_radius_over_t_across": "× t", "min_radius_over_t_along": "× t",
          "springback_at_90_deg": "°", "handbook_group": "", "gauge_table": "", "edge_stretch": "", "edge_shrink": ""}
@@ -40,14 +42,25 @@ class MaterialValue(models.Model):
     @classmethod
     def of(cls, name: str) -> dict:
         """The shop's own values of one material: key → value."""
-        return {row.key: row.value for row in cls.objects.filter(material=name)}
+        return dict(cls._own().get(name, {}))
+
+    @classmethod
+    def _own(cls) -> dict[str, dict]:
+        """Those of all, looked up once a request."""
+        known = held.get()
+        if known is not None and "own" in known:
+            return known["own"]
+        own: dict[str, dict] = {}
+        for name, key, value in cls.objects.values_list("material", "key", "value"):
+            own.setdefault(name, {})[key] = value
+        if known is not None:
+            known["own"] = own
+        return own
 
     @classmethod
     def known(cls) -> dict[str, Material]:
         """Every material the shop can name, its own values in place."""
-        own: dict[str, dict] = {}
-        for row in cls.objects.all():
-            own.setdefault(row.material, {})[row.key] = row.value
+        own = cls._own()
         names = [*materials(), *sorted(set(own) - set(materials()))]
         return {name: material(name, values=own.get(name)) for name in names}
 

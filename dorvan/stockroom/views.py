@@ -1,7 +1,9 @@
 """The stockroom: lots of sheet and leftovers, materials as this shop knows them, gauges."""
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.db import transaction
+from django.db.models import Q
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -22,9 +24,20 @@ def page(request, tab: str, error: Refusal | None = None, **context):
         status=422 if error else 200)
 
 
+ON_A_PAGE = 40
+"""Lots."""
+
+
 def lots_page(request, error=None, of=None):
-    rows = Lot.objects.select_related("cut_from", "by").prefetch_related("tickets")
-    return page(request, "lots", error, lots=rows, materials=list(MaterialValue.known()), grains=Lot.Grain.choices,
+    words_asked, spent = request.GET.get("q", "").strip()[:40], request.GET.get("spent") == "on"
+    rows = Lot.objects.select_related("cut_from", "by")
+    rows = rows if spent else rows.filter(count__gt=0)
+    if words_asked:
+        rows = rows.filter(Q(code__icontains=words_asked) | Q(material__icontains=words_asked.replace(" ", "-"))
+                           | Q(supplier__icontains=words_asked))
+    shown = Paginator(rows, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
+    return page(request, "lots", error, lots=shown, q=words_asked, spent=spent,
+                materials=list(MaterialValue.known()), grains=Lot.Grain.choices,
                 surfaces=Lot.Surface.choices, of=of)
 
 

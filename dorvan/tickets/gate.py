@@ -95,7 +95,7 @@ def _allowance(ticket, card):
         stock = (part.stock.material.name, part.stock.thickness, ticket.tool)
     pair = Pair.near(*stock)
     chart = ticket.part["allowance"]["method"] == "deduction_chart"
-    if not chart and not (pair and (pair.adopted or pair.kept)):
+    if not chart and not (pair and (pair.adopted or pair.is_measured)):
         yield "no proof bend of this stock under this tool, and no K adopted: make one at Proof"
 
 

@@ -35,12 +35,12 @@ class AtTheBrake(BrowserCase):
         self.online(False)
         for _ in range(2):
             self.find("#tick").click()
-            self.wait(lambda: "Kept on this tablet: 1 entry" in self.text())
+            self.wait(lambda: "Kept on this device: 1 entry" in self.text())
         self.assertFalse(StepRecord.objects.exists())
         self.online(True)
         self.wait(lambda: "step 2 of 2" in self.text(), 20)
         self.assertEqual(StepRecord.objects.get().angle, 88.5)
-        self.assertEqual(self.browser.execute_script("return localStorage.getItem('dorvan-kept')"), "[]")
+        self.assertFalse(self.find("#kept-here").is_displayed())
 
     def test_a_batch_that_drifts_is_seen_and_corrected(self):
         for piece, angle in ((1, 89.6), (2, 89.3), (3, 88.8)):

@@ -1,5 +1,6 @@
 """Check sheets: what a finished piece measures, and what a wrong one came from."""
 
+from django.db import transaction
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
@@ -13,6 +14,7 @@ from bendcore.floor.slips import doubt_of_blank, doubts_of_sheet
 from bendcore.quality.checksheet import TRIED, CheckRow
 from bendcore.quality.spreads import K
 from dorvan.drawings.charts import drift
+from dorvan.keeping.taken import take
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 
@@ -163,9 +165,11 @@ def save_check(request, number: int):
     if errors or open_:
         return check_page(request, ticket, typed, errors | {field: one.question for field, one in open_.items()},
                           piece, open_)
-    CheckSheet.objects.create(revision=revision, piece=piece, rows=[row.written() for row in rows], by=request.user,
-                              blank={name: long for name, long in blank.items() if long is not None},
-                              sure=sorted({field.partition("~")[0] for field in asks}))
+    with transaction.atomic():
+        take(request)
+        CheckSheet.objects.create(revision=revision, piece=piece, rows=[row.written() for row in rows], by=request.user,
+                                  blank={name: long for name, long in blank.items() if long is not None},
+                                  sure=sorted({field.partition("~")[0] for field in asks}))
     revision.count_checked()
     return redirect(f"{reverse('floor:check', args=[number])}?piece={piece}")
 

@@ -1,5 +1,6 @@
 """What is done after a check: decided, photographed, taken over into the next blank."""
 
+from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
@@ -9,6 +10,7 @@ from bendcore.errors import Refusal
 from bendcore.floor.reach import nonsense_k
 from bendcore.schools.school import corrected
 from dorvan import fields, pictures
+from dorvan.keeping.taken import take
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
 from dorvan.versions.doing import retried
 
@@ -39,7 +41,9 @@ def decide(request, number: int, pk: int):
             raise Refusal("words", "must say why")
     except Refusal as refusal:
         return check_page(request, ticket, {"words": words}, {refusal.path: refusal.message}, sheet.piece)
-    Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
+    with transaction.atomic():
+        take(request)
+        Decision.objects.create(sheet=sheet, what=what, words=words, by=request.user)
     sheet.revision.count_checked()
     return _back(ticket, sheet)
 

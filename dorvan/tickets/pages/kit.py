@@ -28,7 +28,7 @@ from .cards import picture
 
 BEGUN = [kind for kind, family in FAMILIES.items() if family.start]
 """Families that a new piece may be of."""
-MOST_EACH, MOST_PIECES = 1000, 60
+MOST_EACH, MOST_PIECES, MOST_OTHERS = 1000, 60, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
 
 OF_ITS_OWN = ("bend_order", "important", "role")
@@ -44,10 +44,10 @@ def kit_page(request, lead, error=None):
     """Every piece of a kit, what can be added, what is bought in."""
     units = request.user.units
     pieces = [_row(piece, lead, units, error) for piece in (lead, *lead.pieces.all())]
-    others = Ticket.objects.filter(lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
+    others = Ticket.objects.filter(archived=False, lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
                "families": BEGUN,
-               "others": others, "bought": lead.bought_in.all(),
+               "others": others.order_by("-number")[:MOST_OTHERS], "bought": lead.bought_in.all(),
                "columns": kits.columns(lead.part),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
     return render(request, "tickets/kit.html", context, status=422 if error else 200)

@@ -1,9 +1,9 @@
 """Proof: the schools side by side, and what the ledger knows."""
 
 from bendcore.quality.comparison import compare
-from bendcore.quality.ledger import learn
 from bendcore.units import writer
 from dorvan.drawings.charts import school_bars
+from dorvan.ledger import fits
 from dorvan.ledger.models import Chart, Pair
 from dorvan.ledger.schools import ledger_school, own_schools, standing_here
 
@@ -22,7 +22,7 @@ def proof(ticket: Ticket, units: str) -> dict:
     if method == "deduction_chart":
         method = next((value for value, title in charts if part.school.source.endswith(title[7:])), method)
     return {"compared": compared, "sentence": compared.sentence(writer(units)), "tool": tool, "pair": pair,
-            "learnt": learn([s.core for s in pair.kept]) if pair and pair.kept else None,
+            "learnt": found.learnt if (found := pair and fits.known(pair)) else None,
             "adopted": pair.adopted if pair else None, "standing": standing_here(pair, ticket.follows_shop),
             "methods": [("shop", "Ledger, or the shop's default"), *changes.METHODS, *charts], "method": method,
             "k": ticket.part["allowance"].get("k"), "group": ticket.part["allowance"].get("group"),

@@ -75,9 +75,9 @@ def rack(request):
     """The tickets, a page at a time. What a card shows was kept when the ticket was last looked at; one
     that changed since fetches itself."""
     asked = Asked.of(request.GET)
-    tickets = asked.tickets().select_related("brake", "lead", "nose", "shim", "slip", "supplier").prefetch_related(
-        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in",
-        "lead__bought_in")
+    tickets = asked.tickets().select_related(
+        "brake", "lead", "nose", "shim", "slip", "supplier", "lot").prefetch_related(
+        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in")
     page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     asks = Asks.now()
     metals = sorted(set(Ticket.objects.order_by().values_list("part__stock__material", flat=True)))

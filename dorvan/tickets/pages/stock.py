@@ -3,12 +3,24 @@
 from bendcore.bending.springback import opening, start_springback
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.sizes import shown
-from bendcore.stock import gauges
+from bendcore.stock import alike, gauges
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from ..file.joined import chosen
 from ..models import Ticket
+
+MOST_LOTS = 60
+"""Lots to choose from: those of the part's own stock first, the newest of each."""
+
+
+def _lots(ticket: Ticket) -> list[Lot]:
+    stock = ticket.figures.part.stock
+    own = list(Lot.objects.filter(count__gt=0, material=stock.material.name).order_by("-pk"))
+    own.sort(key=lambda lot: not alike(lot.best, stock.thickness))
+    others = Lot.objects.filter(count__gt=0).exclude(material=stock.material.name).order_by("-pk")
+    found = [*own[:MOST_LOTS], *others[:max(0, MOST_LOTS - len(own))]]
+    return found if ticket.lot is None or ticket.lot in found else [ticket.lot, *found]
 
 
 def stock(ticket: Ticket, units: str) -> dict:
@@ -28,5 +40,5 @@ def stock(ticket: Ticket, units: str) -> dict:
             "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
                        ("diagonal", "at 45°")],
             "punches": press.punches if press else [], "brakes": Brake.objects.all(),
-            "lots": Lot.objects.filter(count__gt=0), "rounds": Tooling.objects.filter(kind__in=Tooling.ROUND),
+            "lots": _lots(ticket), "rounds": Tooling.objects.filter(kind__in=Tooling.ROUND),
             "pads": [(key, Tooling.objects.filter(kind=key)) for key in ("shim", "slip")]}

@@ -21,6 +21,7 @@ from dorvan.floor.run import Progress
 from dorvan.learning.adoption import adopt_fit
 from dorvan.learning.intake import take_in
 from dorvan.learning.planning import begin_proof, bend_of
+from dorvan.ledger import fits
 from dorvan.ledger.models import Chart, Pair, Rules, Sample
 from dorvan.longwork.desks import orders
 from dorvan.people.models import User
@@ -82,7 +83,8 @@ class Command(BaseCommand):
             take_in(entry, by)
         shop = json.loads((folder / "stockroom.json").read_text("utf-8"))
         for row in shop["adopt"]:
-            adopt_fit(Pair.objects.get(material=row["material"], tool=row["tool"]), row["reason"], by)
+            pair = Pair.objects.get(material=row["material"], tool=row["tool"])
+            adopt_fit(pair, fits.known(pair), row["reason"], by)
         self._proof(shop["proof"], by)
 
     def _proof(self, row, by):
