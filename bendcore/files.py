@@ -17,6 +17,7 @@ from .errors import Refusal
 
 MAX_BYTES = 1_000_000
 MAX_DEPTH = 20
+MOST = 1e12
 
 
 def read_json(text: str | bytes) -> dict:
@@ -67,6 +68,8 @@ def _walk(value, path, depth):
             _walk(item, f"{path}[{i}]", depth + 1)
     elif isinstance(value, float) and not math.isfinite(value):
         raise Refusal(path, "must be a finite number")
+    elif isinstance(value, (int, float)) and abs(value) > MOST:
+        raise Refusal(path, "must be a number of at most 12 digits")
 
 
 @cache

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from shapely import Polygon, union_all
+from shapely import GEOSException, Polygon, make_valid, union_all
 
 from .model import Bend, Edge, Hole, Point, Sheet
 from .rings import polygons, without_tiny
@@ -108,7 +108,12 @@ def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
 
 def _joined(faces, zones) -> Polygon:
     """Faces and zones as one blank."""
-    whole = union_all(polygons([*faces.values(), *(_strip(*zone) for zone in zones)])).simplify(LAP / 10)
+    pieces = polygons([*faces.values(), *(_strip(*zone) for zone in zones)])
+    try:
+        whole = union_all(pieces)
+    except GEOSException:  # a face so narrow that its zones run past each other: its checks say what is wrong with it
+        whole = union_all(make_valid(pieces))
+    whole = whole.simplify(LAP / 10)
     return max(getattr(whole, "geoms", [whole]), key=lambda piece: piece.area)
 
 

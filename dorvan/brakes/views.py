@@ -4,6 +4,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib import messages
+from django.db import transaction
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -13,6 +14,7 @@ from bendcore.files import MAX_BYTES, read_json
 from bendcore.units import read_length
 from dorvan.drawings.tools import hand_view, rack_view, tooling_path
 from dorvan.fields import words
+from dorvan.versions.doing import retried
 
 from .models import Brake, Tooling
 
@@ -42,6 +44,7 @@ def rack(request):
 
 
 @require_POST
+@retried
 def upload(request):
     """Read a brake file; one of the same name is replaced."""
     file = request.FILES.get("file")
@@ -54,7 +57,11 @@ def upload(request):
         machine = read_brake(read_json(raw))
     except Refusal as refusal:
         return _page(request, f"{file.name[:60]}: {refusal}")
-    Brake.objects.update_or_create(name=machine.name, defaults={"file": raw.decode("utf-8-sig")})
+    text = raw.decode("utf-8-sig")
+    with transaction.atomic():
+        found, is_new = Brake.objects.get_or_create(name=machine.name, defaults={"file": text})
+        if not is_new:
+            found.move_on(request.user, [found.ALL], "read its file in anew", file=text)
     messages.success(request, f"{machine.name} is on the floor.")
     return redirect("brakes:rack")
 

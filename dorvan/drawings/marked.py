@@ -108,13 +108,14 @@ def _pushed(marks, least=30.0):
 def _clear_place(part: Part, view: dict) -> tuple[float, float]:
     """Where face and grain are told: as near the middle of the root as they meet neither the blank's edge nor a hole,
     a bend's words or a cross-break; over the blank where there is no such place."""
-    fit, blank = view["fit"], Polygon(view["fit"].all(part.flat.outline))
+    fit = view["fit"]
+    blank = shapely.make_valid(Polygon(fit.all(part.flat.outline)))  # one that lies on itself is drawn too
     taken = [Polygon(fit.all(hole.outline(12))) for hole in part.flat.holes]
     taken += [LineString(fit.all(bend.line)).buffer(20) for bend in part.flat.bends]
     if getattr(part.shape, "cross_breaks", 0):
         a, b, c, d = view["breaks"]
         taken += [LineString([a, c]), LineString([b, d])]
-    free = blank - shapely.union_all(taken)
+    free = blank - shapely.union_all(shapely.make_valid(taken))
     x, y = view["faces"][part.sheet.root]
     grid = np.array([(dx, dy) for dx in range(-12, 13) for dy in range(-10, 11)]) * STEP
     grid = grid[np.argsort((grid ** 2).sum(axis=1), kind="stable")] + (x, y)

@@ -34,7 +34,7 @@ LEADS = {
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "day:hours", "day:hand",
 }
-LEADS_READ = {"people:deeds"}
+LEADS_READ = {"people:deeds", "stockroom:new-material"}
 """Pages that only leads look at."""
 
 

@@ -6,6 +6,7 @@ from django.test import TestCase, override_settings
 
 from dorvan.brakes.models import Brake
 from dorvan.floor.models import ShiftCheck
+from dorvan.ledger import fits
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file, press_file
@@ -27,6 +28,7 @@ class ShopCase(TestCase):
                                            die="V 8", quantity=3, made_by=cls.bench)
 
     def setUp(self):
+        fits._known.cache_clear()  # keys of samples come again after every test
         self.client.force_login(self.bench)
 
     def change(self, status=200, **form):

@@ -195,6 +195,32 @@ class TheRack(ShopCase):
         self.assertContains(self.client.get("/"), "■ Stop")
 
 
+class AtTheLimits(ShopCase):
+    """Sizes that once were answered with 500: refused at their field, or drawn in every stage."""
+
+    def test_sizes_of_a_square_to_round_a_sharp_hem_and_a_flat_folded_back(self):
+        demo = {t["number"]: t.get("part") for t in json.loads((ROOT / "demo" / "tickets.json").read_text("utf-8"))}
+        outlet, hemmed, drawn = demo[139], demo[150], demo[155]
+        for part, field, value, taken in (
+                (outlet, "shape.height", "50", True), (outlet, "shape.square.length", "300", True),
+                (outlet, "shape.square.width", "3.5", False), (outlet, "shape.square.width", "1", False),
+                (hemmed, "shape.walls.back.hem.k", "0", False), (drawn, "shape.bends[0].angle", "180", True)):
+            with self.subTest(field=field, value=value):
+                Ticket.objects.filter(number=7).update(part=part, punch="", die="")
+                form = {"field": field, "value": value}
+                answer = self.client.post("/t/7/change/", form, headers={"HX-Request": "true"})
+                self.assertEqual(answer.status_code, 200 if taken else 422)
+                for stage in ("", "stock/", "proof/", "layout/", "marking-out/", "folded/", "still.svg", "file/dxf/"):
+                    self.assertLess(self.client.get(f"/t/7/{stage}").status_code, 500, stage)
+
+    def test_a_number_of_400_digits_in_a_brakes_file(self):
+        self.client.force_login(self.lead)
+        text = json.dumps(press_file()).replace('"tonnage_kn": 600', f'"tonnage_kn": 1{"0" * 400}')
+        self.assertIn("0" * 400, text)
+        file = SimpleUploadedFile("press.json", text.encode())
+        self.assertContains(self.client.post("/brakes/upload/", {"file": file}), "at most 12 digits", status_code=422)
+
+
 @override_settings(STORAGES=PLAIN_STATIC)
 class Writing(TransactionTestCase):
     """No trade is worked out while a write transaction is open: the core is asked whether one is."""

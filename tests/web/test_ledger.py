@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from dorvan.floor.depths import degree_worth
 from dorvan.floor.models import Run, StepRecord
+from dorvan.ledger import fits
 from dorvan.ledger.models import Adoption, Chart, Mark, Pair, Proof, Rules, Sample
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file
@@ -93,7 +94,7 @@ class Adopting(ShopCase):
         self.assertEqual(page.context["learnt"].k.n, 5)
         self.assertContains(page, "leg b from the inside")
         self.client.post(f"/ledger/samples/{odd.pk}/mark/", {"do": "keep", "reason": "measured again, it stands"})
-        self.assertEqual(len(pair.kept), 6)
+        self.assertEqual(len(fits.known(pair).samples), 6)
         self.assertEqual(Mark.objects.count(), 2)
 
 
