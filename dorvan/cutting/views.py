@@ -75,17 +75,17 @@ def plan(request, number: int):
 
 def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
     """Every sheet with its blanks, cuts and leftovers; or that it is being worked out."""
-    units, working, refused = request.user.units, False, None
+    units, working, refused, ahead = request.user.units, False, None, 0
     if plan.laid is None:
         try:
             found = lay_out(plan)
             CuttingPlan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
             plan.refresh_from_db()
-        except Working:
-            working = True
+        except Working as going_on:
+            working, ahead = True, going_on.ahead
         except Refusal as refusal:
             refused = refusal
-    context = {"at": "cutting", "units": units, "plan": plan, "working": working, "refused": refused,
+    context = {"at": "cutting", "units": units, "plan": plan, "working": working, "ahead": ahead, "refused": refused,
                "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices,
                "typed": request.POST if error else {}, "kerf_usual": KERF[plan.way], "changed": _changed(plan),
                "error": told(error)}

@@ -78,8 +78,8 @@ def _worked_out(plan: Plan) -> dict:
         return {}
     try:
         found = json.loads(plans.ask(solved, plan.asked))
-    except Working:
-        return {"working": True, "far": progress(name_for(plan.asked))}
+    except Working as going_on:
+        return {"working": True, "ahead": going_on.ahead, "far": progress(name_for(plan.asked))}
     except Refusal as refusal:
         return {"refused": refusal}
     Plan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)

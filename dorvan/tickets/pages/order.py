@@ -39,17 +39,17 @@ FINGER = "finger"
 
 
 def order(ticket: Ticket, units: str) -> dict:
-    found, working, refused = None, False, ""
+    found, working, refused, ahead = None, False, "", 0
     try:
         found = ticket.ordered
         ticket.note_order(found)
-    except Working:
-        working = True
+    except Working as going_on:
+        working, ahead = True, going_on.ahead
     except Refusal as refusal:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
     return making_card(ticket.figures.part, ticket.making) | {
-            "order": found, "working": working, "far": ticket.order_asked.progress() if working else {},
+            "order": found, "working": working, "ahead": ahead, "far": ticket.order_asked.progress() if working else {},
             "kept_steps": _kept_steps(ticket, found) if found else 0,
             "refused": refused, "press": press, "brakes": Brake.objects.all(),
             "film": film(ticket.figures.part, found.steps) if found else [],
