@@ -1,5 +1,5 @@
 // What waits on this device, shown to whoever is signed in: his own entries with their state, of others how many.
-const TIME = new Intl.DateTimeFormat([], { hour: "2-digit", minute: "2-digit" });
+const TIME = new Intl.DateTimeFormat([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 
 function part(tag, words, attributes = {}) {
   const made = document.createElement(tag);
