@@ -1,14 +1,14 @@
 # make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
 # make run    serve a shop of one's own on 127.0.0.1
 # make test   lint and every test, browser tests included
-# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege: what else must hold
+# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
 PY := $(VENV)/bin/python
 PORT ?= 8000
 export PORT
 
-.PHONY: run demo demo-fresh test bench shares assets lint browser screenshots fuzz mutants stress lists aged siege
+.PHONY: run demo demo-fresh test bench shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -55,6 +55,9 @@ stress: $(VENV)/.dev
 
 lists: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.lists $(LISTS)
+
+tablets: $(VENV)/.dev browser
+	@$(PY) -W ignore -m tests.tablets
 
 siege: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.siege

@@ -219,7 +219,8 @@ def together(seconds: float, shared: bool, slow: bool) -> list[str]:
     return faults + ([f"{words}: 95 % within {1000 * within:.0f} ms"] if within > QUICK else [])
 
 
-RELEASED = ("import json, sys; from dorvan.tickets.models import Revision, Ticket; "
+RELEASED = ("import json, sys; from dorvan.longwork.desks import orders; orders.patience = None; "
+            "from dorvan.tickets.models import Revision, Ticket; "
             "from dorvan.people.models import User; me = User.objects.first(); twin = Ticket.objects.get(number=142); "
             "[Revision.frozen(t, t.ordered, me).save() for t in [Ticket.objects.create(number=n, part=twin.part, "
             "quantity=500, brake=twin.brake, punch=twin.punch, die=twin.die, made_by=me) "

@@ -52,11 +52,9 @@ def deeds(request):
     if asked["ticket"].strip():
         found = found.filter(ticket__iendswith=asked["ticket"].strip().lstrip("tT-0") or "0")
     page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
-    query = request.GET.copy()
-    query.pop("page", None)
     return render(request, "people/deeds.html", {
         "page": page, "asked": asked, "kinds": Deed.What.choices, "at": "deeds",
-        "people": User.objects.order_by("username"), "query": query.urlencode()[:300]})
+        "people": User.objects.order_by("username")})
 
 
 @require_safe

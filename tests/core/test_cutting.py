@@ -28,7 +28,7 @@ from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
 from tests.core.samples import part_file, tray_file
-from tests.lists import a_list
+from tests.lists import a_list, parted
 
 WHOLE = Stock("A", 2000, 1000, 99)
 
@@ -38,16 +38,6 @@ def random_list(rng, most=80):
                     rng.choice(["", "", "along", "across"])) for n in range(rng.randint(6, most))]
     stock = [WHOLE, Stock("B", 2500, 1250, 99, "width"), Stock("C", 700, 420, 1, "length", True)][:rng.randint(1, 3)]
     return pieces, stock, rng.choice([0, 1.5]), rng.choice([0, 6])
-
-
-def parted(rng, cuts):
-    """A sheet of 2000 × 1000 parted at random, across the longer side of a part each time."""
-    regions = [(2000.0, 1000.0)]
-    for _ in range(cuts):
-        a, b = regions.pop(rng.randrange(len(regions)))
-        share = rng.uniform(0.3, 0.7)
-        regions += [(a * share, b), (a - a * share, b)] if a > b else [(a, b * share), (a, b - b * share)]
-    return regions
 
 
 def first_fit_decreasing(pieces, sheet, kerf, margin):
@@ -202,7 +192,7 @@ class Plans(SimpleTestCase):
         for n in range(12):
             sheets, sizes = rng.randint(1, 3), []
             for _ in range(sheets):
-                sizes += [(a - rng.uniform(10, 40), b - rng.uniform(10, 40)) for a, b in parted(rng, rng.randint(3, 8))]
+                sizes += parted(rng, rng.randint(3, 8))
             pieces = [Piece(str(i), "p", *size) for i, size in enumerate(sizes)]
             for planner in (shear_plan, saw_plan):
                 plan = planner(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4)
