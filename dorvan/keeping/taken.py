@@ -51,7 +51,9 @@ class KeptEntries:
             return HttpResponse(status=204)
         response = self.get_response(request)
         if response.status_code in (301, 302, 303):
-            return HttpResponse(status=204, headers={"X-Next": response["Location"]})
+            taken = HttpResponse(status=204, headers={"X-Next": response["Location"]})
+            taken.cookies = response.cookies  # what is told on the page it leads to, a session that goes on
+            return taken
         return response
 
     def process_exception(self, request, error):

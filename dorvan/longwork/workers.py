@@ -132,7 +132,8 @@ class Worker(threading.Thread):
         return lambda: job.future.set_exception(said)
 
     def let_go(self) -> None:
-        """Have a new process for the next job."""
-        if self.pool:
-            self.pool.stop()
-            self.pool = None
+        """Have a new process for the next job; this one is ended, whatever it does."""
+        pool, self.pool = self.pool, None
+        if pool:
+            pool.stop()
+            pool.join()  # only then it is

@@ -227,7 +227,7 @@ class Writing(TransactionTestCase):
 
     CORE = ("tickets.results.derived.read_part", "tickets.results.orders.plan_order",
             "tickets.results.orders.read_part", "tickets.pages.read_in.read_shape_in",
-            "learning.adoption.learn", "learning.proofs.core.learn",
+            "ledger.fits.learn", "learning.proofs.core.learn",
             "learning.forms.search", "learning.finished.part_as_proof", "tickets.results.derived.check_part",
             "learning.planning.plan_strip", "learning.views.read_chart", "learning.views.read_samples")
 
