@@ -22,6 +22,8 @@ RIBS, CUT, FLUTED = "tests.core.test_ribs.", "tests.core.test_cutting.", "Formed
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
 
 
+LONG, TOGETHER, TAKEN = "tests.web.test_longwork.", "tests.web.test_together.", "tests.web.test_keeping.KeptOnDevices."
+DEEDS = "tests.web.test_deeds.Record."
 NESTS = CUT + "NestsReadBack.test_every_contour_of_every_piece_is_on_the_sheet"
 OPENINGS = "Plans.test_small_pieces_lie_in_the_openings_of_large_ones"
 ASKED = "Causes.test_readings_in_other_units_of_other_legs_and_the_other_way_are_asked_about"
@@ -214,6 +216,47 @@ MUTANTS = (
     Mutant("bendcore/sheet/fold.py", "radius = bend.figures.radius_at(angle) + (0 if bend.sign > 0 else thickness)",
            "radius = bend.figures.radius_at(angle)",
            SOUND + "Judged.test_random_parts_of_all_families_are_what_they_fold_to"),
+    # long work, documents of several people, who may, what devices kept, an old shop
+    Mutant("dorvan/longwork/line.py", "return own - GAINED * (now - job.since)", "return own",
+           LONG + "Lines.test_nobody_waits_for_ever"),
+    Mutant("dorvan/longwork/line.py", "own = sum(other.about for other in self.doing if other.who == job.who)", "own = 0.0",
+           LONG + "Lines.test_who_is_being_served_waits_behind_who_is_not"),
+    Mutant("dorvan/longwork/line.py", "if not whatever and sum(other.who == job.who for other in self.waiting) >= self.each:",
+           "if False:", LONG + "Lines.test_what_is_beyond_the_bounds_is_refused_with_a_word"),
+    Mutant("dorvan/longwork/workers.py", "for _ in range(2):", "for _ in range(1):",
+           LONG + "LongWork.test_a_process_killed_at_rest_or_at_work_is_replaced"),
+    Mutant("dorvan/longwork/workers.py", "resource.setrlimit(resource.RLIMIT_AS,", "len((resource.RLIMIT_AS,)) or (",
+           LONG + "LongWork.test_time_and_memory_are_bounded"),
+    Mutant("dorvan/longwork/workers.py", "            pool.join()  # only then it is", "",
+           LONG + "LongWork.test_what_is_let_go_is_ended"),
+    Mutant("dorvan/longwork/desk.py", "        if not waited_for.acquire(blocking=False):\n            raise NotYet",
+           "        waited_for.acquire(blocking=False)", LONG + "LongWork.test_only_so_many_requests_wait_at_a_time"),
+    Mutant("dorvan/longwork/desk.py", "            self.line.drop(job)\n            self._gone(job)", "            self._gone(job)",
+           LONG + "LongWork.test_what_nobody_waits_for_leaves_at_once"),
+    Mutant("dorvan/versions/models.py", "type(self)._default_manager.filter(pk=self.pk, version=self.version)",
+           "type(self)._default_manager.filter(pk=self.pk)", TOGETHER + "Races.test_a_sheet_a_brake_and_a_ticket"),
+    Mutant("dorvan/versions/models.py", "if self.ALL in things or self.ALL in one.things or {*one.things} & {*things}]",
+           "if self.ALL in things or self.ALL in one.things]",
+           TOGETHER + "Clashes.test_a_section_of_a_brake_that_another_changed_is_told_and_another_section_is_done"),
+    Mutant("dorvan/day/views.py", "        others = [one for one in since if one.put == name]", "        others = []",
+           "tests.web.test_day.Day.test_a_task_is_put_somewhere_and_let_go_again"),
+    Mutant("dorvan/people/may.py", "(name in LEADS and lead)", "name in LEADS",
+           "tests.web.test_access.Access.test_a_bench_hand_changes_nothing_that_is_a_leads_whatever_is_sent"),
+    Mutant("dorvan/tickets/gate.py", "return is_cut(ticket) and not set(asks[ticket.job]) <= set(asks[job])",
+           "return not set(asks[ticket.job]) <= set(asks[job])",
+           DEEDS + "test_a_kind_of_job_that_asks_less_is_on_record_and_a_leads_once_metal_is_cut"),
+    Mutant("dorvan/keeping/taken.py", "unquote(request.headers[BY]) != request.user.username", "False",
+           TAKEN + "test_it_is_taken_under_its_own_name_only"),
+    Mutant("dorvan/keeping/taken.py", "        Taken.objects.create(key=key, by=request.user)", "        pass",
+           TAKEN + "test_a_key_is_taken_once_and_with_what_it_wrote"),
+    Mutant("dorvan/keeping/taken.py", "            taken.cookies = response.cookies", "            pass",
+           TAKEN + "test_it_is_taken_under_its_own_name_only"),
+    Mutant("dorvan/people/guesses.py", 'found["names"] >= NAMES and', "False and",
+           "tests.web.test_keeping.SigningIn.test_one_name_after_another_from_one_place_is_stopped_and_elsewhere_goes_on"),
+    Mutant("bendcore/cutting/guillotine.py", "        if piece not in run.left_out:  # brought in by an exchange before its turn\n"
+           "            continue\n", "", CUT + "Plans.test_an_exchange_that_makes_room_for_another_that_is_left_out"),
+    Mutant("bendcore/quality/fit.py", "    return tuple(means), of, count.astype(float)",
+           "    return tuple(means), of, np.ones(len(count))", "tests.core.test_ledger.Many.test_many_samples_are_fitted_as_if_one_by_one"),
 )
 
 

@@ -2,7 +2,9 @@
 
 import math
 from dataclasses import replace
+from unittest import mock
 
+import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
@@ -15,6 +17,7 @@ from bendcore.errors import Refusal
 from bendcore.formats.samples import Entry, read_samples, write_samples
 from bendcore.part import read_part
 from bendcore.quality.comparison import compare
+from bendcore.quality.fit import fit
 from bendcore.quality.ledger import Sample, book_curves, learn
 from bendcore.quality.proof import ProofBend, check_proof
 from bendcore.schools import school as schools
@@ -265,3 +268,18 @@ class Ledger(SimpleTestCase):
             with self.assertRaises(Refusal) as caught:
                 read_samples(text)
             self.assertIn(words, caught.exception.message)
+
+
+class Many(SimpleTestCase):
+    def test_many_samples_are_fitted_as_if_one_by_one(self):
+        """Those that are nearly the same are taken together; half as many again must weigh as many."""
+        rng = np.random.default_rng(3)
+        near, far = rng.normal(0.42, 0.004, 300), rng.normal(0.46, 0.004, 100)
+        x, u = np.concatenate([near, far]), np.full(400, 0.01)
+        many = fit(x, u)
+        with mock.patch("bendcore.quality.fit.MANY", 10 ** 6):
+            each = fit(x, u)
+        self.assertAlmostEqual(many.value, each.value, delta=each.u / 10)
+        self.assertAlmostEqual(many.u, each.u, delta=each.u / 20)
+        self.assertAlmostEqual(sum(many.weights), 1)
+        self.assertLess(np.abs(np.array(many.wrong) - each.wrong).max(), 0.06)

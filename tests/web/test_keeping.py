@@ -27,8 +27,10 @@ from django.core.management import CommandError, call_command
 from django.db import OperationalError, connection
 from django.test import Client, SimpleTestCase
 
+from dorvan.floor.models import CheckSheet
 from dorvan.keeping import health
 from dorvan.keeping.copies import Unfit, check, copy, put_back
+from dorvan.keeping.models import Taken
 from dorvan.people import rest
 from dorvan.people.models import User
 from tests.core.samples import ROOT
@@ -121,6 +123,7 @@ class Copies(SimpleTestCase):
         self.assertEqual(manage(self.folder, "migrate", "-v0").returncode, 0)
         code = """
 from django.test import Client
+from dorvan.keeping.models import Taken
 from dorvan.people import rest
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
@@ -254,6 +257,43 @@ class SigningIn(ShopCase):
                         call_command("person", "first", "--role", "lead", "--stdin")
         self.assertTrue(User.objects.get(username="first").is_lead)
         self.assertEqual(self.sign_in("two bars and a hammer", "first").status_code, 302)
+
+
+class KeptOnDevices(ShopCase):
+    """What a device's queue sends, as it sends it."""
+
+    def send(self, piece="1", by="bench", key="11111111-1111-4111-8111-111111111111", **more):
+        sizes = {"L1": "30", "L2": "60", "L3": "30", "B1": "90", "B2": "90", "turned": "yes"}
+        return self.client.post("/t/7/check/save/", {"piece": piece} | sizes | more, headers={
+            "X-Kept-By": by, "X-Kept-Key": key})
+
+    def test_it_is_taken_under_its_own_name_only(self):
+        self.release()
+        self.assertEqual(self.send(by="lead").status_code, 401)
+        self.assertFalse(CheckSheet.objects.exists())
+        answer = self.send()
+        self.assertEqual((answer.status_code, answer["X-Next"]), (204, "/t/7/check/?piece=1"))
+        self.assertEqual(CheckSheet.objects.get().by, self.bench)
+        self.client.logout()
+        self.assertEqual(self.send(key="21111111-1111-4111-8111-111111111111").status_code, 401)
+        self.client.force_login(self.bench)
+        told = self.client.post("/people/reading/take/", {"reading": "mm"}, headers={"X-Kept-By": "bench"})
+        self.assertEqual(told.status_code, 204)
+        self.assertTrue(told.cookies)  # what the next page is to say
+
+    def test_a_key_is_taken_once_and_with_what_it_wrote(self):
+        self.release()
+        for _ in range(3):
+            self.assertEqual(self.send().status_code, 204)
+        self.assertEqual(CheckSheet.objects.count(), 1)
+        refused = self.send(key="31111111-1111-4111-8111-111111111111", L1="nothing")
+        self.assertEqual(refused.status_code, 422)
+        self.assertEqual(self.send(key="31111111-1111-4111-8111-111111111111").status_code, 204)  # may come again
+        self.assertEqual(CheckSheet.objects.count(), 2)
+        with mock.patch.object(CheckSheet.objects, "create", side_effect=OperationalError("disk I/O error")):
+            self.client.raise_request_exception = False
+            self.send(key="41111111-1111-4111-8111-111111111111")
+        self.assertFalse(Taken.objects.filter(key="41111111-1111-4111-8111-111111111111").exists())
 
 
 class Running(SimpleTestCase):

@@ -40,6 +40,14 @@ class Lines(SimpleTestCase):
         self.assertIn((2, 20), taken[1:4])
         self.assertEqual(taken[-1], (1, 20))
 
+    def test_who_is_being_served_waits_behind_who_is_not(self):
+        line = Line(each=50, most=200)
+        line.put(Job("", abs, (), 1, 30))
+        line.take()
+        for who, about in ((1, 5), (2, 20)):
+            line.put(Job("", abs, (), who, about))
+        self.assertEqual(line.take().who, 2)
+
     def test_nobody_waits_for_ever(self):
         line = Line(each=50, most=200)
         old = Job("", abs, (), 1, 60, time.monotonic() - 200)
@@ -135,6 +143,13 @@ class LongWork(TransactionTestCase):
             self.waited(desk, bytearray, 900_000_000)
         self.assertIn("more than this machine has", told.exception.message)
         self.assertEqual(len(self.waited(desk, bytearray, 5_000_000)), 5_000_000)
+
+    def test_what_is_let_go_is_ended(self):
+        desk = self.desk()
+        pid = self.waited(desk, os.getpid)
+        desk.close()
+        with self.assertRaises(ProcessLookupError):
+            os.kill(pid, 0)
 
     def test_what_nobody_waits_for_leaves_at_once(self):
         desk = self.desk()
