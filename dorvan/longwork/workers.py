@@ -28,6 +28,10 @@ class TooLong(Refusal):
     """Work that was stopped because it took longer than it may."""
 
 
+class Closed(Exception):
+    """The line is shut, or nobody waits for the job."""
+
+
 @dataclass(frozen=True)
 class Bounds:
     """What one piece of work may take: ``seconds``, and ``memory`` beyond what its process has loaded, MB."""
@@ -85,6 +89,7 @@ class Worker(threading.Thread):
         super().__init__(daemon=True)
         self.line, self.bounds, self.settle, self.over = line, bounds, settle, over
         self.pool: ProcessPool | None = None
+        self.changing = threading.Lock()
 
     def run(self):
         """Until the line is shut."""
@@ -100,12 +105,10 @@ class Worker(threading.Thread):
         """What is to be told of a job, once it is over: tried twice where its process was taken down, as that may have
         been for another's sake."""
         for _ in range(2):
-            if job.dropped:
-                break
             try:
-                self.pool = self.pool or ProcessPool(1, initializer=self.settle, context=get_context("spawn"),
-                                                     initargs=(os.getpid(), self.bounds.memory))
-                doing = self.pool.schedule(job.call, job.args, timeout=self.bounds.seconds)
+                doing = self.begun(job)
+            except Closed:
+                return job.future.cancel
             except RuntimeError:  # its process was taken down while it had nothing to do
                 self.let_go()
                 continue
@@ -131,9 +134,21 @@ class Worker(threading.Thread):
         said = Refusal("", "takes more than this machine has: make it simpler")
         return lambda: job.future.set_exception(said)
 
+    def begun(self, job: Job):
+        """Hand a job to the process, a new one where there is none; raises Closed where it is not to be done any more,
+        RuntimeError where the process is gone."""
+        with self.changing:
+            if job.dropped or self.line.shut:
+                raise Closed
+            self.pool = self.pool or ProcessPool(1, initializer=self.settle, context=get_context("spawn"),
+                                                 initargs=(os.getpid(), self.bounds.memory))
+            return self.pool.schedule(job.call, job.args, timeout=self.bounds.seconds)
+
     def let_go(self) -> None:
-        """Have a new process for the next job; this one is ended, whatever it does."""
-        pool, self.pool = self.pool, None
+        """Have a new process for the next job; this one is ended, whatever it does. None is made for a line that is
+        shut."""
+        with self.changing:
+            pool, self.pool = self.pool, None
         if pool:
             pool.stop()
             pool.join()  # only then it is
