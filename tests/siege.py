@@ -73,7 +73,7 @@ def hostile(rounds: int) -> list[str]:
     attackers = [Person(server.address, "ines", "honey-bench-1") for _ in range(12)]
     files = [(name, data) for name, data, _ in DRAWINGS.values()]
     honest = export(read_part(plate_file()), "dxf").encode()
-    slowest, most = [], [0.0]
+    slowest, most, image = [], [0.0], picture()
 
     def work(n, person):
         own = random.Random(n)
@@ -112,7 +112,6 @@ def hostile(rounds: int) -> list[str]:
         begun = time.monotonic()
         people[0].post("/tickets/read-in/", {}, ("honest.dxf", honest))
         passed = time.monotonic() - begun
-        image = picture()
         people[1].post("/t/142/photograph/keep/", {}, ("big.png", image))
         for one in wave:
             one.join()
