@@ -181,7 +181,7 @@ def long_work(times: int, seed: int) -> list[str]:
         if lost := answered - there:
             faults.append(f"kill {n}: {sorted(lost)[:3]} lost")
             answered &= there
-        if n % 20 == 19:
+        if n % 10 == 9 or n + 1 == times:
             print(f"  {n + 1} kills, {len(answered)} answered, {len(faults)} faults", flush=True)
     until = time.monotonic() + 180
     left = None
