@@ -19,9 +19,8 @@ def as_jpeg(data: bytes) -> bytes:
         picture = Image.open(io.BytesIO(data), formats=tuple(MOST_MILLIONS))
         most = MOST_MILLIONS[picture.format]
         if picture.width * picture.height > most * 1_000_000:
-            raise Refusal("photograph", f"has more than {most} million pixels: as JPEG it may have "
-                                        f"{MOST_MILLIONS['JPEG']}" if picture.format != "JPEG" else
-                                        f"has more than {most} million pixels")
+            more = "" if picture.format == "JPEG" else f": as JPEG it may have {MOST_MILLIONS['JPEG']}"
+            raise Refusal("photograph", f"has more than {most} million pixels{more}")
         picture.draft("RGB", (LARGEST, LARGEST))
         picture.thumbnail((LARGEST, LARGEST), reducing_gap=2.0)
         picture = ImageOps.exif_transpose(picture).convert("RGB")

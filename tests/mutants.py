@@ -240,7 +240,7 @@ MUTANTS = (
            TOGETHER + "Clashes.test_a_section_of_a_brake_that_another_changed_is_told_and_another_section_is_done"),
     Mutant("dorvan/day/views.py", "        others = [one for one in since if one.put == name]", "        others = []",
            "tests.web.test_day.Day.test_a_task_is_put_somewhere_and_let_go_again"),
-    Mutant("dorvan/people/may.py", "(name in LEADS and lead)", "name in LEADS",
+    Mutant("dorvan/people/may.py", "if name in (LEADS_READ if reads else LEADS) and not lead:", "if False:",
            "tests.web.test_access.Access.test_a_bench_hand_changes_nothing_that_is_a_leads_whatever_is_sent"),
     Mutant("dorvan/tickets/gate.py", "return is_cut(ticket) and not set(asks[ticket.job]) <= set(asks[job])",
            "return not set(asks[ticket.job]) <= set(asks[job])",

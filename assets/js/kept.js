@@ -70,7 +70,7 @@ function entryOf(form, button) {
   let key = new Map(fields).get("key");
   if (!key) { key = form.dataset.keptKey ??= newKey(); }
   const said = form.dataset.said || `${document.querySelector("h1")?.textContent.replace(/\s+/g, " ").trim() || document.title}`;
-  return { who: who(), key, action: form.action, page: location.pathname + location.search, fields, group: form.dataset.kept || form.action, said: said.slice(0, 120) };
+  return { who: who(), key, action: form.action, fields, group: form.dataset.kept || form.action, said: said.slice(0, 120) };
 }
 
 async function submitted(form, button) {

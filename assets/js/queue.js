@@ -1,7 +1,7 @@
 // Entries that wait to be sent, kept on this device: one queue a person, in the order they were made. An entry is put in
 // before it is sent and goes only when the server has taken it, or when whoever made it lets it go.
 //
-// {id, who, key, action, page, fields, group, said, at, state, why, tries}; state: waiting | refused. What belongs to the
+// {id, who, key, action, fields, group, said, at, state, why, tries}; state: waiting | refused. What belongs to the
 // same group (a piece at the brake, a thing measured) waits behind one that is refused; the rest does not.
 import { openDB } from "idb";
 
@@ -23,7 +23,7 @@ function shelf() {
 async function takeOver(db) {
   const old = JSON.parse(localStorage.getItem(OLD) || "[]");
   for (const { action, fields, who } of old) {
-    await db.add(ENTRIES, { who, key: new Map(fields).get("key") || newKey(), action, page: action, fields, group: action, said: "entry", at: Date.now(), state: "waiting", why: "", tries: 0 });
+    await db.add(ENTRIES, { who, key: new Map(fields).get("key") || newKey(), action, fields, group: action, said: "entry", at: Date.now(), state: "waiting", why: "", tries: 0 });
   }
   localStorage.removeItem(OLD);
   return db;

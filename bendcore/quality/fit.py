@@ -29,9 +29,9 @@ WILD = 8.0
 WRONG_SHARES = (0.02, 0.05, 0.1, 0.2)
 POINTS, SCATTERS = 161, 10
 PASSES, TAIL, ENOUGH = 12, 1e-7, 0.3
+"""The grid is narrowed until the figure's chances, less their tails, fill enough of it."""
 MANY, STEPS = 120, 8
 """Beyond so many readings those are taken together that differ by no more than this part of the usual scatter."""
-"""The grid is narrowed until the figure's chances, less their tails, fill enough of it."""
 PROPOSE_AT = 0.5
 """A reading more likely wrong than right is proposed as an outlier."""
 K_SCATTER, SPRINGBACK_SCATTER = 0.015, 0.3

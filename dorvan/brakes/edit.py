@@ -87,7 +87,7 @@ def changed(request, pk: int, make):
     what = form.get("what", "")[:20] or "section"
     things = [f"{what} {form.get('place', '')[:60]}".strip() if what in ("section", "pieces") else what]
     try:
-        found.refuse_clash(fields.number(form.get("seen", "")), things)
+        found.refuse_clash(form, things)
         data = make(read_json(found.file.encode()), request.POST)
         read_brake(data)
     except Refusal as refusal:

@@ -12,7 +12,6 @@ from bendcore.errors import Refusal
 from bendcore.formats.labels import labels
 from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
-from dorvan.fields import number as number_of
 from dorvan.fields import one_of, told, whole
 from dorvan.keeping.taken import take
 from dorvan.longwork.desk import Working
@@ -130,25 +129,18 @@ def _changed(plan: CuttingPlan) -> list[str]:
     return found
 
 
-def _to_change(request, number: int, *things: str, **laid) -> CuttingPlan:
-    """The plan of a posted form, which touches these things; refuses what somebody else touched since its page was
-    drawn."""
-    plan = get_object_or_404(CuttingPlan, number=number, **laid)
-    plan.refuse_clash(number_of(request.POST.get("seen", "")), things)
-    return plan
-
-
 @require_POST
 @retried
 def change(request, number: int):
     """Another way, kerf or margin: laid out anew, as long as nothing is cut."""
+    plan = get_object_or_404(CuttingPlan, number=number)
     try:
-        plan = _to_change(request, number, CuttingPlan.ALL)
+        plan.refuse_clash(request.POST, [plan.ALL])
         fields = read_way(request.POST, request.user.units)
         if plan.cut_sheets:
             raise Refusal("way", "cannot change any more: a sheet of it is cut. Make a new plan of the rest")
     except Refusal as refusal:
-        return plan_page(request, get_object_or_404(CuttingPlan, number=number), refusal)
+        return plan_page(request, plan, refusal)
     with transaction.atomic():
         plan.move_on(request.user, [plan.ALL], "had the plan laid out anew", **fields, laid=None, by_hand=False)
     return redirect("cutting:plan", number=number)
@@ -161,7 +153,7 @@ def move(request, number: int):
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
     try:
         name, sheet, x, y, turned = read_move(request.POST, request.user.units)
-        plan = _to_change(request, number, f"piece {name}", laid__isnull=False)
+        plan.refuse_clash(request.POST, [f"piece {name}"])
         before = next((row for row in plan.laid["placed"] if row[0] == name), None)
         if before and plan.cut_sheets & {before[1], sheet}:
             raise Refusal("piece", "lies on a sheet that is cut")
@@ -182,7 +174,7 @@ def cut(request, number: int):
     try:
         what = one_of(request.POST.get("what"), ("cut", "undone"), "what")
         sheet = whole(request.POST.get("sheet"), "sheet", 1, 999) - 1
-        plan = _to_change(request, number, f"sheet {sheet + 1}", laid__isnull=False)
+        plan.refuse_clash(request.POST, [f"sheet {sheet + 1}"])
         if what == "cut":
             codes = cut_sheet(plan, sheet, request.user, lambda: take(request))
             messages.success(request, f"Sheet {sheet + 1} is cut and taken out of the stockroom."

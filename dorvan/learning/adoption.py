@@ -4,8 +4,6 @@ Live tickets that follow the shop take the figures over, each as an edit of its 
 transaction. Released revisions and archived tickets keep what they were made with.
 """
 
-import random
-import time
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
@@ -18,7 +16,6 @@ from dorvan.ledger.fits import Known
 from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules, meant
 from dorvan.tickets.models import Ticket, write
 from dorvan.tickets.results import derived
-from dorvan.versions.doing import PAUSE, TRIES, Moved
 
 
 @dataclass(frozen=True)
@@ -88,22 +85,16 @@ def withdraw_fit(pair: Pair, reason: str, by) -> list[Ticket]:
 
 
 def _follow(adoption: Adoption, note: str, by) -> list[Ticket]:
-    """Worked out first with the adoption as it will be, written then; done over where somebody is at work on one of the
+    """Worked out first with the adoption as it will be, written then; raises Moved where somebody wrote one of the
     tickets meanwhile."""
-    for n in range(TRIES):
-        edits = []
-        with meant(adoption):
-            for ticket in reached(adoption.pair):
-                if ticket.follows_shop and not ticket.is_released:
-                    with suppress(Refusal):  # by the new figures it cannot be: it keeps its own until looked at
-                        edits.append(ticket.drafted(None, note, by))
-        edits = [edit for edit in edits if edit]
-        try:
-            with transaction.atomic():
-                adoption.pk = None
-                adoption.save()
-                write(*edits)
-            return [edit.ticket for edit in edits]
-        except Moved:
-            time.sleep(random.uniform(0, PAUSE * n))
-    raise Refusal("adopt", "could not reach its tickets: others are changing them right now. Try again")
+    edits = []
+    with meant(adoption):
+        for ticket in reached(adoption.pair):
+            if ticket.follows_shop and not ticket.is_released:
+                with suppress(Refusal):  # by the new figures it cannot be: it keeps its own until looked at
+                    edits.append(ticket.drafted(None, note, by))
+    edits = [edit for edit in edits if edit]
+    with transaction.atomic():
+        adoption.save()
+        write(*edits)
+    return [edit.ticket for edit in edits]

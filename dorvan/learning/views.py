@@ -15,12 +15,12 @@ from dorvan import fields
 from dorvan.drawings.charts import k_chart, residuals
 from dorvan.floor.depths import degree_worth
 from dorvan.ledger import fits
-from dorvan.ledger.fits import dropped, known_of
 from dorvan.ledger.models import Chart, Mark, Pair, Proof, Rules, Sample
 from dorvan.ledger.schools import standing
 from dorvan.people.deeds import record
 from dorvan.stockroom.models import MaterialValue
 from dorvan.tickets.file.changes import METHODS
+from dorvan.versions.doing import retried
 
 from .adoption import adopt_fit, affected, reached, withdraw_fit
 from .forms import read_default
@@ -38,7 +38,7 @@ def ledger(request):
 def ledger_page(request, error: Refusal | None = None):
     """Every pair with its fit, the proofs in hand, and the shop's schools."""
     pairs = list(Pair.objects.annotate(proof_count=Count("proofs")))
-    known = known_of(pairs)
+    known = fits.known_of(pairs)
     rows = [{"pair": pair, "learnt": known[pair.pk] and known[pair.pk].learnt, "adopted": pair.adopted,
              "standing": standing(pair), "proofs": pair.proof_count} for pair in pairs]
     rules = Rules.now()
@@ -56,16 +56,16 @@ def pair(request, pk: int):
 def pair_page(request, pair: Pair, error: Refusal | None = None):
     """One stock under one tool: chart, fit, samples a page at a time, what is proposed, adoption and its history."""
     known = fits.known(pair)
-    learnt, gone = known and known.learnt, dropped(pair.pk)
+    learnt, kept = (known.learnt, known.places) if known else (None, {})
     order = list(pair.samples.values_list("pk", flat=True))
     number = {pk: n for n, pk in enumerate(order, 1)}
     pages = Paginator(order, ON_A_PAGE)
     page = pages.get_page(request.GET.get("page", "")[:9] or pages.num_pages)
     drawn = {s.pk: s for s in pair.samples.filter(pk__in={*order[-DRAWN:], *page}).select_related(
         "lot", "ticket", "proof").prefetch_related("marks__by")}
-    places = {pk: {"n": number[pk], "dropped": pk in gone, "proposed": bool(known and known.reason(pk))}
+    places = {pk: {"n": number[pk], "dropped": pk not in kept, "proposed": bool(known and known.reason(pk))}
               for pk in drawn}
-    shown = [pk for pk in page if pk not in gone]
+    shown = [pk for pk in page if pk in kept]
     bars = {bar["n"]: bar for bar in residuals([drawn[pk].core for pk in shown], learnt,
                                                [places[pk] for pk in shown])} if learnt else {}
     rows = [{"sample": drawn[pk], "core": drawn[pk].core, "reason": known.reason(pk) if known else "",
@@ -103,6 +103,7 @@ def mark(request, pk: int):
 
 
 @require_POST
+@retried
 def adopt(request, pk: int):
     """A lead takes the fit as it stands; open tickets that follow the shop take it over."""
     pair = get_object_or_404(Pair, pk=pk)
@@ -112,10 +113,7 @@ def adopt(request, pk: int):
         return pair_page(request, pair, Refusal("adopt", "there is no sample to adopt a fit from"))
     if request.POST.get("k", "") != f"{known.learnt.k.value:.4f}":
         return pair_page(request, pair, Refusal("adopt", "the fit changed since you looked: look again, then adopt"))
-    try:
-        told(request, adopt_fit(pair, known, reason, request.user))
-    except Refusal as refusal:
-        return pair_page(request, pair, refusal)
+    told(request, adopt_fit(pair, known, reason, request.user))
     return redirect("ledger:pair", pk=pk)
 
 
@@ -127,16 +125,14 @@ def told(request, tickets: list) -> None:
 
 
 @require_POST
+@retried
 def withdraw(request, pk: int):
     """A lead takes an adoption back; the shop's default school holds again."""
     pair, reason = get_object_or_404(Pair, pk=pk), fields.words(request.POST.get("reason"), 200)
     if len(reason) < 3:
         return pair_page(request, pair, Refusal("withdraw", "needs a reason, in a few words"))
     if pair.adopted:
-        try:
-            told(request, withdraw_fit(pair, reason, request.user))
-        except Refusal as refusal:
-            return pair_page(request, pair, refusal)
+        told(request, withdraw_fit(pair, reason, request.user))
     return redirect("ledger:pair", pk=pk)
 
 

@@ -8,7 +8,7 @@ from django.db.models import Count, Max
 
 from bendcore.quality.ledger import Learnt, learn
 
-from .models import Mark, Pair, Sample
+from .models import Pair, Sample
 
 KEPT = 256
 
@@ -53,13 +53,5 @@ def known_of(pairs: Iterable[Pair]) -> dict[int, Known | None]:
 @lru_cache(maxsize=KEPT)
 def _known(pair: int, hem: bool, n: int, last: int, mark: int | None, newest: str) -> Known | None:
     """By all that tells one state of the samples from another: they are only added and marked."""
-    rows = list(Sample.objects.filter(pair=pair).exclude(pk__in=dropped(pair)))
+    rows = list(Sample.objects.filter(pair=pair).kept())
     return Known(tuple(row.pk for row in rows), learn([row.core for row in rows], hem)) if rows else None
-
-
-def dropped(pair: int) -> set[int]:
-    """Keys of the samples whose last mark dropped them."""
-    last = {}
-    for sample, drop in Mark.objects.filter(sample__pair=pair).order_by("pk").values_list("sample", "drop"):
-        last[sample] = drop
-    return {sample for sample, drop in last.items() if drop}

@@ -84,9 +84,7 @@ class Pair(models.Model):
     @property
     def is_measured(self) -> bool:
         """Whether a sample of it is kept."""
-        last = Mark.objects.filter(sample=models.OuterRef("pk")).order_by("-pk").values("drop")[:1]
-        kept = self.samples.order_by().annotate(last=models.Subquery(last))
-        return kept.filter(models.Q(last=None) | models.Q(last=False)).exists()
+        return self.samples.kept().exists()
 
     @property
     def adopted(self) -> "Adoption | None":
@@ -121,6 +119,13 @@ class Proof(models.Model):
         return f"P-{self.number:03d}"
 
 
+class Samples(models.QuerySet):
+    def kept(self):
+        """Those whose last mark, if they have one, did not drop them."""
+        last = Mark.objects.filter(sample=models.OuterRef("pk")).order_by("-pk").values("drop")[:1]
+        return self.annotate(gone=models.Subquery(last)).filter(models.Q(gone=None) | models.Q(gone=False))
+
+
 class Sample(models.Model):
     """One strip or finished part, measured. ``readings`` in mm and degrees, as the core names them."""
 
@@ -139,6 +144,8 @@ class Sample(models.Model):
     who = models.CharField(max_length=60)
     on = models.DateField()
     note = models.CharField(max_length=200, blank=True)
+
+    objects = Samples.as_manager()
 
     class Meta:
         ordering = ["on", "id"]

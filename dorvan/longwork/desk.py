@@ -87,7 +87,7 @@ class Desk:
         """Go on with what was asked for before the server was stopped."""
         for row in Asked.objects.filter(desk=self.name).order_by("pk"):
             call = self.calls.get(row.call)
-            if call is None or self.about.get(row.call) is None:
+            if call is None:
                 row.delete()
                 continue
             with asking.on_behalf_of(row.by_id):

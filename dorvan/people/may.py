@@ -52,10 +52,8 @@ class May:
         if not (name in OPEN or request.user.is_authenticated):
             return None  # sent to sign in
         lead = request.user.is_authenticated and request.user.is_lead
-        allowed = (name not in LEADS_READ or lead) if reads else (
-            name in OPEN or name in EVERYONE or (name in LEADS and lead))
-        if not reads and name not in OPEN | EVERYONE | LEADS:
-            return HttpResponseNotAllowed(["GET", "HEAD"])
-        if not allowed:
+        if name in (LEADS_READ if reads else LEADS) and not lead:
             raise PermissionDenied
-        return None
+        if reads or any(name in table for table in (OPEN, EVERYONE, LEADS)):
+            return None
+        return HttpResponseNotAllowed(["GET", "HEAD"])

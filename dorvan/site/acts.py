@@ -22,16 +22,22 @@ MOST_THINGS, MOST_RULES, MOST_READINGS, MOST_PICTURES, MOST_STROKES = 120, 200, 
 MOST_USES = 260
 
 
+TOUCHES = {"rule": ("rule", "name"), "forget-rule": ("rule", "name"), "thing": ("thing", "name"),
+           "waiting": ("thing", "name"), "forget-thing": ("thing", "name"), "use": ("use", "field"),
+           "forget-use": ("use", "field")}
+"""By act what it touches, named by the key that is there, or as it will be called."""
+
+
 def touched(form) -> list[str]:
     """What of a sheet a form touches. A reading touches nothing that another could: who reads the same thing again
     takes nothing from anybody."""
     what = form.get("what", "")
-    if what in ("rule", "forget-rule"):
-        return [f"rule {form.get('rule') or form.get('name', '')}"[:80]]
-    if what in ("thing", "waiting", "forget-thing"):
-        return [f"thing {form.get('thing') or form.get('name', '')}"[:80]]
-    return ["sketch"] if what == "rub-out" else [f"use {form.get('use') or form.get('field', '')}"[:80]] if what in (
-        "use", "forget-use") else []
+    if what == "rub-out":
+        return ["sketch"]
+    if what not in TOUCHES:
+        return []
+    thing, called = TOUCHES[what]
+    return [f"{thing} {form.get(thing) or form.get(called, '')}"[:80]]
 
 
 @contextmanager

@@ -130,7 +130,7 @@ def act(request, number: int):
     """One thing done at a sheet, by ``what``; refused at its field, nothing typed lost."""
     visit = visit_or_404(number)
     try:
-        visit.refuse_clash(fields.number(request.POST.get("seen", "")), touched(request.POST))
+        visit.refuse_clash(request.POST, touched(request.POST))
         told = ACTS[fields.one_of(request.POST.get("what"), ACTS, "what")](visit, request)
     except Refusal as refusal:
         return sheet_page(request, visit, refusal)

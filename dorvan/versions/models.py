@@ -1,10 +1,12 @@
 """The version of a document and its changes, each with the things it touched."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+
+from dorvan.fields import number
 
 from .doing import Clash, Moved
 
@@ -44,9 +46,10 @@ class Versioned(models.Model):
         """Its name among all documents."""
         return f"{self._meta.label_lower}:{self.pk}"
 
-    def refuse_clash(self, seen: int | None, things: Collection[str]) -> None:
-        """Raise Clash when any of the ``things`` was touched since the version ``seen`` on a page; a page that says
-        none is of before."""
+    def refuse_clash(self, form: Mapping[str, str], things: Collection[str]) -> None:
+        """Raise Clash when any of the ``things`` was touched since the version that a form was ``seen`` beside; one
+        that says none is of before."""
+        seen = number(form.get("seen"))
         if seen is None or seen >= self.version:
             return
         since = Change.objects.filter(document=self.document, version__gt=seen).select_related("by")
