@@ -59,10 +59,10 @@ class Lines(SimpleTestCase):
         line = Line(each=2, most=3)
         for who in (1, 1, 2):
             line.put(Job("", abs, (), who))
-        for who in (1, 3):
+        for who, words in ((1, "2 of yours are in line"), (3, "the shop has too much in line")):
             with self.assertRaises(TooMuch) as told:
                 line.put(Job("", abs, (), who))
-            self.assertIn("has to wait", told.exception.message)
+            self.assertIn(f"has to wait: {words}", told.exception.message)
         line.drop(line.waiting[0])
         self.assertEqual(line.ahead(line.waiting[1]), 1)
         line.put(Job("", abs, (), 1))
