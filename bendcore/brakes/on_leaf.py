@@ -204,8 +204,8 @@ class OnLeaf:
                     drawn = regions() if callable(regions) else regions
                     own, others = (_union(*(drawn[name][k] for name in some)) for k in (0, 1))
                     return own, others, _union(*(drawn[name][1] for name in some if name not in BELOW))
-                found.append(Meeting(" ".join(some), half, side, path, draw, (id(self), reach, *key), ends, reach,
-                                     FINGER if reach == PIECES else ""))
+                found.append(Meeting(" ".join(some), half, side, path, draw, (id(self), reach, *key),
+                                     (id(self), half, *key), ends, reach, FINGER if reach == PIECES else ""))
         return found
 
     @kept

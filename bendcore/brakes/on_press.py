@@ -183,7 +183,8 @@ class OnPress:
         even = key[0] != "forwards" and self._is_even(name, mount)
         reach = FRAME if name == FRAME else PIECES if name in (PUNCH, DIE) else WHOLE
         return [Meeting(name, half, 1 if even else side, path, lambda: _thrice(regions()),
-                        (id(self), name, *key, 1 if even else side), ends, reach, name if reach == PIECES else "")
+                        (id(self), name, *key, 1 if even else side), (id(self), *key, name in (PUNCH, "ram")), ends,
+                        reach, name if reach == PIECES else "")
                 for half, side, path in halves]
 
     @kept
@@ -253,7 +254,8 @@ class OnPress:
         shape = translate(inset(self.brake.stops.polygon), at, 0.0)
         end = 1e-6 if stroke.closing else stroke.bend_to
         return Meeting("stop", HELD, 1, lambda angles: travel.path(angles)[:3], lambda: (Polygon(), shape, shape),
-                       (id(self), "stop", self.mounts[mount].die.name, round(at, 6)), (end, end, end))
+                       (id(self), "stop", self.mounts[mount].die.name, round(at, 6)),
+                       (id(self), "stop", self.mounts[mount].die.name), (end, end, end))
 
     # --- in and out --------------------------------------------------------------------
 

@@ -66,8 +66,9 @@ class Meeting:
     """One half against one tool. ``side`` is 1 where the half runs to the back, −1 to the front; ``path`` says where
     it stands beside the ``tool``. ``draw`` gives three regions, inset by what counts as a hit: for the faces of the
     bend being made, for all others, and for closed hems on the first, which lie flat with them; it is asked only for
-    what is not known yet. ``ends`` are the angles up to which it is looked at for own faces, those that
-    share a corner with one, and all others; None is a part that lies still. ``group`` names the pieces a tool is put
+    what is not known yet. Meetings of one ``course`` have the same path, from either side. ``ends`` are the angles up
+    to which it is looked at for own faces, those that share a corner with one, and all others; None is a part that lies
+    still. ``group`` names the pieces a tool is put
     together from. Meetings of one bend with the same ``key`` have the same answer; those of two
     brakes never have the same."""
 
@@ -77,6 +78,7 @@ class Meeting:
     path: Path
     draw: Callable[[], tuple[BaseGeometry, BaseGeometry, BaseGeometry]]
     key: Hashable
+    course: Hashable
     ends: tuple[float, float, float] | None = None
     reach: str = WHOLE
     group: str = ""

@@ -35,7 +35,7 @@ STRAIGHT = 1.1
 """The origin's path between two angles is at most this much longer than its chord's legs."""
 
 
-def beside(points: np.ndarray, side: int, y: ArrayLike, z: ArrayLike, h: ArrayLike) -> np.ndarray:
+def beside(points: np.ndarray, side: ArrayLike, y: ArrayLike, z: ArrayLike, h: ArrayLike) -> np.ndarray:
     """Points of a half, (…, 2) or with their place along the bend (…, 3), in machine axes: the half's origin stands at
     (``y``, ``z``), risen by ``h`` radians, ``side`` 1 to the back or −1 to the front."""
     c, d = np.cos(h), np.sin(h)
@@ -47,38 +47,46 @@ def beside(points: np.ndarray, side: int, y: ArrayLike, z: ArrayLike, h: ArrayLi
 
 @dataclass(frozen=True)
 class Nodes:
-    """Parts to test, in a half's plane: geometries, all their points (k, 2), where those of each begin (n,), and their
-    greatest distance from the origin (n,)."""
+    """Parts to test, in a half's plane: geometries, points (k, 2) whose box holds each, where those of each begin (n,),
+    their greatest distance from the origin (n,); on which ``side`` their half lies (n,), and how far they are moved
+    ``back`` from there to the front, mm (n,)."""
 
     shapes: np.ndarray
     points: np.ndarray
     first: np.ndarray
     reach: np.ndarray
+    side: np.ndarray
+    back: np.ndarray
 
     @classmethod
-    def of(cls, shapes: Sequence[BaseGeometry]) -> "Nodes":
+    def of(cls, shapes: Sequence[BaseGeometry], side: ArrayLike = 1, back: ArrayLike = 0.0) -> "Nodes":
         """One node from each geometry; none is empty."""
         shapes = np.array(shapes, object)
         points, of = shapely.get_coordinates(shapes, return_index=True)
         first = np.searchsorted(of, np.arange(len(shapes)))
-        return cls(shapes, points, first, np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), first))
+        return cls(shapes, points, first, np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), first),
+                   np.broadcast_to(side, len(shapes)), np.broadcast_to(back, len(shapes)))
 
-    def placed(self, which: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
+    def placed(self, which: np.ndarray, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
         shapes = self.shapes[which]
         own, index = shapely.get_coordinates(shapes, return_index=True)
-        return shapely.set_coordinates(shapes.copy(), beside(own, side, y[index], z[index], h[index]))
+        y = y - self.side[which] * self.back[which]
+        return shapely.set_coordinates(shapes.copy(), beside(own, self.side[which][index], y[index], z[index],
+                                                             h[index]))
 
-    def box_gaps(self, boxes: np.ndarray, side: int, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
+    def box_gaps(self, boxes: np.ndarray, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
-        at = beside(self.points[None], side, *(v[:, None] for v in (y, z, h)))
+        of = np.repeat(np.arange(len(self.first)), np.diff(np.append(self.first, len(self.points))))
+        y, z, h = (v[:, None] for v in (y, z, h))
+        at = beside(self.points[None], self.side[of], y - (self.side * self.back)[of], z, h)
         low, high = (some.reduceat(at, self.first, axis=1) for some in (np.minimum, np.maximum))
         gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
                 for box in boxes]
         return np.min(gaps, axis=0)
 
 
-def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end: float) -> np.ndarray:
+def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, end: float) -> np.ndarray:
     """For each node, an angle in [0, ``end``] at which it meets a tool, or NaN.
 
     ``tool`` is an inset geometry at rest; ``path(angles)`` gives (y, z, h) of the
@@ -91,7 +99,7 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     shapely.prepare(tool)
     grid = np.linspace(0.0, end, COARSE)
     y, z, h = path(grid)
-    distance = nodes.box_gaps(boxes, side, y, z, h)
+    distance = nodes.box_gaps(boxes, y, z, h)
     turn = np.abs(np.diff(h))[:, None]
     shift = STRAIGHT * (np.abs(np.diff(y)) + np.abs(np.diff(z)))[:, None]
     bound = turn * nodes.reach + shift
@@ -102,7 +110,7 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
     at, which = np.nonzero(asked)
     if not len(at):
         return witness
-    distance[at, which] = shapely.distance(nodes.placed(which, side, y[at], z[at], h[at]), tool)
+    distance[at, which] = shapely.distance(nodes.placed(which, y[at], z[at], h[at]), tool)
     for j in range(COARSE - 1, -1, -1):
         witness[asked[j] & (distance[j] == 0)] = grid[j]
     doubt &= (distance[:-1] + distance[1:] <= bound) & np.isnan(witness)
@@ -120,7 +128,7 @@ def swing_hits(nodes: Nodes, tool: BaseGeometry, path: Callable, side: int, end:
         angles = low + (high - low) * np.linspace(0, 1, SPLIT + 1)[:, None]
         y, z, h = (v.reshape(SPLIT + 1, m) for v in path(angles.ravel()))
         inner = slice(1, SPLIT)
-        placed = nodes.placed(np.tile(which, SPLIT - 1), side, y[inner].ravel(), z[inner].ravel(), h[inner].ravel())
+        placed = nodes.placed(np.tile(which, SPLIT - 1), y[inner].ravel(), z[inner].ravel(), h[inner].ravel())
         distance = np.vstack([d_low, shapely.distance(placed, tool).reshape(SPLIT - 1, m), d_high])
         for k in range(1, SPLIT):
             met = distance[k] == 0
@@ -160,7 +168,8 @@ def _cut(nodes: Nodes, which: np.ndarray, wanted: np.ndarray) -> tuple[Nodes, np
     n, ring, parts = n[full], ring[full], parts[full]
     node = of[n]
     rows, part = np.nonzero((back[:, None] == node[None]) & wanted[:, ring])
-    return Nodes.of(parts) if len(parts) else nodes, part, rows, own[node]
+    owner = own[node]
+    return Nodes.of(parts, nodes.side[owner], nodes.back[owner]) if len(parts) else nodes, part, rows, owner
 
 
 def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:

@@ -133,13 +133,13 @@ def _past(prover, tool: Tool, which, side, asked):
         there, shapes = range(len(nodes)), [pose.shape for _, _, pose in nodes]
     if not len(shapes):
         return [], np.inf
-    placed_nodes, path = Nodes.of(shapes), tool.held if which == HELD else tool.free
+    placed_nodes, path = Nodes.of(shapes, 1 if which == HELD else -1), tool.held if which == HELD else tool.free
     end = 0.0 if stroke.closing else stroke.bend_to
     angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
     y, z, h = path(angles)
     count = len(shapes)
-    placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)), 1 if which == HELD else -1,
-                                 np.repeat(y, count), np.repeat(z, count), np.repeat(h, count)).reshape(-1, count)
+    placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)),
+                                 *(np.repeat(v, count) for v in (y, z, h))).reshape(-1, count)
     found, least = [], np.inf
     whole = inset(tool.shape)
     bare = whole.difference(tool.spared)

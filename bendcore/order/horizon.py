@@ -8,12 +8,11 @@ cost, and soon hardly less.
 """
 
 import math
-from itertools import pairwise
+from itertools import pairwise, product
 from typing import NamedTuple
 
 import numpy as np
 
-from .gauge import in_reach, natural_gauge
 from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Lie, Move
 from .proof import Prover
 
@@ -99,8 +98,9 @@ class Blind:
 class Horizon(Blind):
     """The states of a job and what is left from them, towards those of ``strokes`` strokes."""
 
-    def __init__(self, job: Job):
-        super().__init__(job)
+    def __init__(self, prover: Prover):
+        super().__init__(prover.job)
+        self.prover, job = prover, prover.job
         self.sizes = [len(job.stages(i)) + 1 for i in range(job.count)]
         self.strides = [int(np.prod(self.sizes[i + 1:], dtype=np.int64)) for i in range(job.count)]
         self.step = [1 if job.body.bends[i].is_hem else MADE for i in range(job.count)]
@@ -108,10 +108,18 @@ class Horizon(Blind):
         self._lines_up()
 
     @staticmethod
-    def of(job: Job) -> Blind:
-        """The horizon of a job, as far as it can be had."""
-        states = math.prod(len(job.stages(i)) + 1 for i in range(job.count))
-        return Horizon(job) if 1 < states <= MOST_STATES else Blind(job)
+    def of(prover: Prover) -> Blind:
+        """The horizon of a job, as far as it can be had; what is known beforehand to be impossible is struck out."""
+        job = prover.job
+        if not 1 < math.prod(len(job.stages(i)) + 1 for i in range(job.count)) <= MOST_STATES:
+            return Blind(job)
+        found = Horizon(prover)
+        for on, i in product(range(len(job.brakes)), range(job.count)):
+            for move in (Move(on, (i,), to, side) for to in job.stages(i) for side in SIDES):
+                stand = prover.stand(move)
+                if stand is not None:
+                    found._bar(move, ~stand.possible(found.stage))
+        return found
 
     def number(self, levels: Levels) -> int:
         """A state's number."""
@@ -163,9 +171,11 @@ class Horizon(Blind):
             return False  # a line may then be scribed so that the stop can stay where it is
         kept: dict[tuple, float] = {}
         ways: set[Way] = set()
-        for (on, _, _, side, _), family in self.families.items():
+        for (on, i, to, side, together), family in self.families.items():
             if self.job.brakes[on].stops:
-                family.stops = self._stops(family, on, side, kept)
+                stand = None if together else self.prover.stand(Move(on, (i,), to, side))
+                family.stops = (self._stops(family, on, side, kept) if stand is None else
+                                stand.stops(self.stage[:, family.start]))
                 ways |= {family.way._replace(stop=stop) for stop in np.unique(family.stops).tolist()}
             if len(self.layer) * len(ways) ** 2 > MOST_PRICED:
                 for other in self.families.values():
@@ -193,27 +203,29 @@ class Horizon(Blind):
 
     def _place(self, half, on, state, key, kept) -> float:
         if key not in kept:
-            levels = tuple(int(self.stage[j][state]) * self.step[j] for j in half.bends)
-            brake = self.job.brakes[on]
-            gauge = in_reach(brake, natural_gauge(self.job, half, levels, brake.brake.stops.contact_height))
-            kept[key] = round(float(gauge.stop), 2) if gauge else math.nan
+            levels = tuple(int(stage[state]) * step for stage, step in zip(self.stage, self.step, strict=True))
+            gauge = self.prover.located(levels, Move(on, half.made, MADE, half.side))
+            kept[key] = math.nan if gauge.stop is None else round(float(gauge.stop), 2)
         return kept[key]
 
-    def _change(self, one: Way, other: Way) -> float:
-        costs = self.job.brakes[other.on].costs
-        if one.on != other.on:
-            return costs.move
-        return self.job.handling(self.job.brakes[other.on]) * (
-            costs.flip * (one.face != other.face) + costs.turn * (one.heading != other.heading)) + (
-            costs.tool_change * (one.flattened != other.flattened)) + (
-            costs.stop_move * (None not in (one.stop, other.stop) and one.stop != other.stop))
+    def _changes(self, some: list[Way], others: list[Way]) -> np.ndarray:
+        """(some, others): what it costs to come from one way to another, seconds."""
+        now, then = (np.array([(*way[:4], math.nan if way.stop is None else way.stop) for way in ways], float).T
+                     for ways in (some, others))
+        moves = [(brake.costs, self.job.handling(brake)) for brake in self.job.brakes]
+        flip, turn, change, stop, move = np.array([
+            (hands * costs.flip, hands * costs.turn, costs.tool_change, costs.stop_move, costs.move)
+            for costs, hands in moves]).T[:, then[0].astype(int)]
+        on, flat, face, heading, at = (one[:, None] != other[None] for one, other in zip(now, then, strict=True))
+        at &= ~np.isnan(now[4])[:, None] & ~np.isnan(then[4])
+        return np.where(on, move, flip * face + turn * heading + change * flat + stop * at)
 
     def _sort(self) -> None:
         """All moves in one row, by layer, state and way: ``leads`` where each leads, ``alive`` whether it may."""
         families = list(self.families.values())
         start, (way, cost) = np.concatenate([f.start for f in families]), self._laid(families)
         count = len(self.ways)
-        self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
+        self.between = self._changes(self.ways, self.ways)
         target = start * count + way
         order = np.argsort(self.layer[start] * (len(self.layer) * count) + target)
         place = np.empty(len(order), np.int32)
@@ -284,15 +296,10 @@ class Horizon(Blind):
     def _lying(self, on, face, heading, flattened, stop):
         if face and flattened is not None and (way := Way(on, flattened, face, heading, stop)) in self.ways:
             return self.ways.index(way)
-        costs = []
-        for way in self.ways:
-            if on in (-1, way.on):
-                now = Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
-                          heading if face else way.heading, stop)
-            else:
-                now = Way(on, way.flattened, face, heading)
-            costs.append(self._change(now, way))
-        return np.array(costs)
+        here = [Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
+                    heading if face else way.heading, stop) if on in (-1, way.on) else
+                Way(on, way.flattened, face, heading) for way in self.ways]
+        return self._changes(here, self.ways).diagonal()
 
     # --- what is learnt ---------------------------------------------------------------------
 
@@ -312,6 +319,12 @@ class Horizon(Blind):
         """See :meth:`Blind.leads`."""
         at = self.number(levels)
         return self.layer[at] == self.strokes or bool(np.isfinite(self.next[at]).any())
+
+    def _bar(self, move, out) -> None:
+        """A move is impossible from the states ``out`` (one bool by state)."""
+        family = self._family(move)
+        family.possible &= ~out
+        self.alive[family.edges[out[family.start]]] = False
 
     def strike(self, move: Move, levels: Levels) -> None:
         """See :meth:`Blind.strike`."""

@@ -17,6 +17,8 @@ from .gauge import LINE, Gauge, in_reach, natural_gauge, seen
 from .halves import Halves
 from .moves import Job, Levels, Move
 from .needs import Blocks, Mountings, Need, asked
+from .proof_section import Stand
+from .section import Section
 from .selfmet import Itself
 from .spans import Span, blocks, joined
 
@@ -31,7 +33,9 @@ class Prover:
         self.halves = Halves(job)
         self.flats = Flats(self.halves)
         self.itself = Itself(job, self.halves)
+        self.section = Section(job)
         self.mountings = Mountings(job.brakes)
+        self._stands: dict[Move, Stand | None] = {}
         self._fits: dict[tuple, tuple[int, ...]] = {}
         self._moves: dict[tuple, int] = {}
         self._can: dict[tuple, bool] = {}
@@ -39,7 +43,8 @@ class Prover:
         self._reach: dict[tuple, bool] = {}
         self.kept: dict[tuple, tuple] = {}
         """What :mod:`.explain` found of a half and a tool."""
-        self._gauges: dict[tuple, tuple[Gauge, int]] = {}
+        self._gauges: dict[tuple, Gauge | None] = {}
+        self._clear: dict[tuple, int] = {}
         self._bears: dict[tuple, Gauge | None] = {}
         self.only: frozenset[int] | None = None
 
@@ -48,7 +53,7 @@ class Prover:
         the same numbers."""
         found = copy.copy(self)
         found.only = frozenset(mounts)
-        found._fits, found._moves, found._can, found._gauges = {}, {}, {}, {}
+        found._fits, found._moves, found._can, found._clear, found._stands = {}, {}, {}, {}, {}
         return found
 
     # --- what the search asks -------------------------------------------------------
@@ -84,12 +89,28 @@ class Prover:
         on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
         if stroke.closing and not on.stops and not self.holds_flap(move):
             return  # the fold goes under the clamp, its flap up
+        stand = self.stand(move)
+        if stand is not None:
+            yield from stand.able(levels)
+            return
         sides = self.sides(levels, move)
         if on.deepest is not None and self.flats.deepest(*sides[0]) + on.brake.nose_radius > on.deepest + 1e-6:
             return
         for mount in self.fits(move.on, move.bends, move.to):
-            if self.lies(on, stroke, mount, sides):
-                yield from self.needs(move, sides, mount)
+            yield from self.able_by(levels, move, mount)
+
+    def able_by(self, levels: Levels, move: Move, mount: int) -> list[Need]:
+        """What would do of one mount, looked at face by face."""
+        sides = self.sides(levels, move)
+        lies = self.lies(self.job.brakes[move.on], self.job.stroke(move.bends, move.to), mount, sides)
+        return self.needs(move, sides, mount) if lies else []
+
+    def stand(self, move: Move) -> Stand | None:
+        """A move as it is proved in the part's section; None where the part is not the same all along its bends."""
+        if move not in self._stands:
+            arms = self.section.arms.sides(move.bends, move.side)
+            self._stands[move] = Stand(self, move, arms) if arms else None
+        return self._stands[move]
 
     def _meets_itself(self, levels, move) -> bool:
         return not self.job.is_closing(move.bends[0], move.to) and self.itself.meets(levels, move)
@@ -130,13 +151,13 @@ class Prover:
         swing = self.barred(on, move, sides, on.swing(stroke, mount))
         if swing is None:
             return []
-        if not self._asks(on, mount, move, swing):
+        if not self.asks(on, mount, move, swing):
             return []
         found: dict[tuple, Need] = {}
         entries = self._ways(on, move, sides, on.ways_in(stroke, mount), mount, swing)
         for entered in entries:
             for left in self._ways(on, move, sides, on.ways_out(stroke, mount), mount, entered):
-                groups = self._asks(on, mount, move, left)
+                groups = self.asks(on, mount, move, left)
                 if groups is not None:
                     found[groups] = Need(mount, groups)
         return list(found.values())
@@ -165,7 +186,7 @@ class Prover:
         nothing beyond the ends of the bend slides freely."""
         if not way.along:
             return self.barred(on, move, sides, way.meetings)
-        clip = self._passing(on, move, sides, way.along, mount)
+        clip = self.passing(on, move, sides, way.along, mount)
         if clip is None:
             return None
         return {} if self._inside(move, sides) or self.barred(on, move, sides, way.meetings, clip) == {} else None
@@ -187,11 +208,11 @@ class Prover:
         up = [way for way in on.ways_out(stroke, mount) if not way.along] if on.stops else []
         for way in (*up, *on.ways_out(stroke, mount)):
             more = self._by(on, move, sides, way, mount)
-            if more is not None and self._asks(on, mount, move, more):
+            if more is not None and self.asks(on, mount, move, more):
                 return way.name
         return ""
 
-    def _passing(self, on, move, sides, along, mount) -> Span | None:
+    def passing(self, on: OnBrake, move: Move, sides: tuple, along: int, mount: int) -> Span | None:
         """What passes the tools when the part leaves off an end; None where there is no room for that."""
         low, high = self.job.reach(move.bends)
         spans = [self.halves.span(*side) for side in sides]
@@ -253,7 +274,7 @@ class Prover:
         low, high = self.job.reach(move.bends)
         return all(end <= low + ENDS for _, end in spans) or all(start >= high - ENDS for start, _ in spans)
 
-    def _asks(self, on, mount, move, barred) -> tuple[tuple[str, Blocks], ...] | None:
+    def asks(self, on: OnBrake, mount: int, move: Move, barred: dict) -> tuple[tuple[str, Blocks], ...] | None:
         """By group, the blocks asked for; None where the pieces owned do not do."""
         key = (move.on, mount, move.bends, tuple(sorted(barred.items())))
         if key not in self._pieces:
@@ -274,30 +295,44 @@ class Prover:
     def gauge(self, levels: Levels, move: Move) -> tuple[Gauge, int]:
         """Where the stop would stand, and for which mounts the part swings clear of it, one bit each; a scribed line
         where there is nothing for it, or it does not reach."""
-        half, own = self.sides(levels, move)[0]
+        gauge, (half, own) = self.located(levels, move), self.sides(levels, move)[0]
+        if gauge.kind == LINE:
+            return gauge, 0
         key = (move.on, half.made, half.side, own, move.to)
+        if key not in self._clear:
+            stand = self.stand(move)
+            told = stand.clear_of_stop(levels) if stand is not None else None
+            self._clear[key] = self._clear_of(gauge, move, half, own) if told is None else told
+        return gauge, self._clear[key]
+
+    def located(self, levels: Levels, move: Move) -> Gauge:
+        """Where the stop would stand, whether or not the part then swings clear of it."""
+        on = self.job.brakes[move.on]
+        if not on.stops:
+            return self.line(move)
+        half = self.halves.half(move.bends, move.side)
+        own = tuple(levels[i] for i in half.bends)
+        key = (move.on, half.made, half.side, own)
         if key not in self._gauges:
-            self._gauges[key] = self._gauge(move, half, own)
-        return self._gauges[key]
+            self._gauges[key] = self._located(move, half, own)
+        return self._gauges[key] or self.line(move)
 
     def line(self, move: Move) -> Gauge:
         """Located by a line scribed on the sheet."""
         return Gauge(LINE, self.job.body.bends[move.bends[0]].id)
 
-    def _gauge(self, move, half, levels) -> tuple[Gauge, int]:
-        on, stroke = self.job.brakes[move.on], self.job.stroke(move.bends, move.to)
-        if not on.stops:
-            return self.line(move), 0
+    def _located(self, move, half, levels) -> Gauge | None:
+        on = self.job.brakes[move.on]
         key = (move.on, half.made, half.side, seen(half, levels))
         if key not in self._bears:
             self._bears[key] = in_reach(on, natural_gauge(self.job, half, levels, on.brake.stops.contact_height))
-        gauge = self._bears[key]
-        if gauge is None:
-            return self.line(move), 0
-        free = 0
+        return self._bears[key]
+
+    def _clear_of(self, gauge, move, half, levels) -> int:
+        on, stroke, free = self.job.brakes[move.on], self.job.stroke(move.bends, move.to), 0
         for mount in self.fits(move.on, move.bends, move.to):
             # what hangs beyond a face at the stop may swing against it; a plain edge only rises along its face
             stop = on.stop(stroke, mount, gauge.stop) if gauge.over is not None else None
             if not (stop and self.halves.met(half, levels, move.to, stop, beyond=gauge.over)):
                 free |= 1 << mount
-        return gauge, free
+        return free

@@ -77,7 +77,7 @@ class Search:
                  wanted: tuple = (), avoid: tuple[Levels, Move] | None = None):
         self.prover, self.job, self.sequence, self.goal, self.wanted = prover, prover.job, sequence, goal, wanted
         self.avoid = avoid
-        self.horizon = horizon or horizon_of(self.job, sequence)
+        self.horizon = horizon or horizon_of(prover, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
         self.tie, self.settled = count(), {}
@@ -182,7 +182,7 @@ class Search:
                 seconds += self.job.handling(on) * (on.costs.flip * (lie.face != face)
                                                 + on.costs.turn * (lie.heading != heading))
             then = Lie(move.on, face, heading, lie.stop, lie.mounting)
-            gauge, _ = self.prover.gauge(levels, move)
+            gauge = self.prover.located(levels, move)
             self._push(levels, move, then, gauge, seconds, trail)
             if gauge.kind != LINE and on.costs.scribed_line < 2 * on.costs.stop_move:
                 self._push(levels, move, then, self.prover.line(move), seconds, trail)
@@ -282,7 +282,7 @@ def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = 
     first = _with_usual(prover, patience) if sequence is None else None
     if first and first.proven:
         return first
-    horizon = horizon_of(job, sequence)
+    horizon = horizon_of(prover, sequence)
     search = Search(prover, job.made, sequence, horizon)
     best = None
     if not first and search.strokes <= FEW_STROKES:  # while no more moves fail than are to be made

@@ -55,7 +55,7 @@ def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patienc
              horizon: Blind | None = None) -> tuple[Levels, Sequence]:
     """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
     search. Only what leads to as many strokes as still seem possible is walked, deepest first."""
-    walk = Walk(prover, sequence, horizon or horizon_of(prover.job, sequence))
+    walk = Walk(prover, sequence, horizon or horizon_of(prover, sequence))
     walk.run(patience)
     way, levels = [], walk.best
     while levels in walk.came:
@@ -69,9 +69,10 @@ def can_be_bent(prover: Prover, patience: Patience = ENDLESS) -> bool:
     return furthest(prover, patience=patience)[0] == prover.job.made
 
 
-def horizon_of(job: Job, sequence: Sequence | None) -> Blind:
+def horizon_of(prover: Prover, sequence: Sequence | None) -> Blind:
     """What is left, counted out where any order may be the one."""
-    return Blind(job) if sequence is not None and len(sequence) == job.progress(job.made) else Horizon.of(job)
+    job = prover.job
+    return Blind(job) if sequence is not None and len(sequence) == job.progress(job.made) else Horizon.of(prover)
 
 
 class Walk:

@@ -26,7 +26,7 @@ class Instead:
 def alternatives(prover: Prover, found: Found, patience: Patience = ENDLESS) -> list[Instead]:
     """Step by step, as long as there is patience, what the best order with another move there costs more."""
     job, told, paid, before = prover.job, [], 0.0, None
-    horizon = horizon_of(job, None)
+    horizon = horizon_of(prover, None)
     for n, taken in enumerate(found.steps, 1):
         if patience():
             break

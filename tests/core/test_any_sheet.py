@@ -107,7 +107,7 @@ class AgainstMeshes(SimpleTestCase):
                 near += gap < 1.0
             deeper = mesh ^ prism(inset(shape, 0.1), low + 0.1, high - 0.1)
             apart = (mesh ^ prism(shape.buffer(0.1, join_style="mitre"), low - 0.1, high + 0.1)).is_empty()
-            meeting = Meeting("tool", HELD, 1, still(0.0, 0.0), lambda s=shape: (inset(s),) * 3, n, None, PIECES)
+            meeting = Meeting("tool", HELD, 1, still(0.0, 0.0), lambda s=shape: (inset(s),) * 3, n, n, None, PIECES)
             met = bool(halves[k].met(half, levels, 2, meeting, clip=(low, high)))
             hits += met
             sure += apart or not deeper.is_empty()
@@ -138,7 +138,7 @@ class Along(SimpleTestCase):
         levels = tuple(2 for _ in half.bends)
         low, high = halves.span(half, levels)
         whole = Polygon([(-500, -500), (500, -500), (500, 500), (-500, 500)])
-        meeting = Meeting("all", HELD, 1, still(0.0, 0.0), lambda: (whole,) * 3, "all", None, PIECES)
+        meeting = Meeting("all", HELD, 1, still(0.0, 0.0), lambda: (whole,) * 3, "all", "all", None, PIECES)
         spans = halves.met(half, levels, 2, meeting)
         self.assertAlmostEqual(spans[0][0], low, 3)
         self.assertAlmostEqual(spans[-1][1], high, 3)

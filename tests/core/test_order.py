@@ -129,8 +129,8 @@ class Predicate(SimpleTestCase):
             y, z, h, _ = stroke.path(np.array([at]))
             met = False
             for side, shape in outlines:
-                nodes = Nodes.of([shape])
-                met |= bool(nodes.placed(np.array([0]), side, y, z, h)[0].intersects(inset(tool)))
+                nodes = Nodes.of([shape], side)
+                met |= bool(nodes.placed(np.array([0]), y, z, h)[0].intersects(inset(tool)))
             depth = deepest(body, tool)
             hits += met
             if depth > 0.09:
@@ -147,10 +147,10 @@ class Predicate(SimpleTestCase):
         for angle in (3.3, 17.1, 44.9, 71.7, 88.8):
             h = math.radians(angle)
             needle = Point(150 * math.cos(h), 150 * math.sin(h)).buffer(0.2)
-            hit = swing_hits(nodes, needle, lambda a: (0 * a, 0 * a, np.radians(a)), 1, 90.0)
+            hit = swing_hits(nodes, needle, lambda a: (0 * a, 0 * a, np.radians(a)), 90.0)
             self.assertAlmostEqual(hit[0], angle, delta=0.5)
             miss = Point(203 * math.cos(h), 203 * math.sin(h)).buffer(0.2)
-            self.assertTrue(np.isnan(swing_hits(nodes, miss, lambda a: (0 * a, 0 * a, np.radians(a)), 1, 90.0)[0]))
+            self.assertTrue(np.isnan(swing_hits(nodes, miss, lambda a: (0 * a, 0 * a, np.radians(a)), 90.0)[0]))
 
 
 class Proved(SimpleTestCase):

@@ -62,7 +62,7 @@ class Why(SimpleTestCase):
         for n in range(10):
             part = random_part(rng, 4, 2) if n % 2 else random_tray(rng, 4)
             job = Job.of(part, press(*PAIR) if n % 2 else brake("finger-1270"))
-            least, horizon = brute_force(job), Horizon(job)
+            least, horizon = brute_force(job), Horizon(Prover(job))
             search = Search(Prover(job), job.made, None, horizon)
             before = search.least
             search.run()
@@ -77,7 +77,7 @@ class Why(SimpleTestCase):
         rng = random.Random(12)
         part = random_tray(rng, 5)
         job = Job.of(part, brake("finger-1270"))
-        prover, horizon = Prover(job), Horizon(job)
+        prover, horizon = Prover(job), Horizon(Prover(job))
         Search(prover, job.made, None, horizon).run()
         judge, struck = Prover(job), 0
         for levels in itertools.product(*[(0, *job.stages(i)) for i in range(job.count)]):
