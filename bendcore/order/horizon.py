@@ -17,8 +17,8 @@ from .moves import FLAT, MADE, OPEN, SIDES, Job, Levels, Lie, Move
 from .proof import Prover
 
 MOST_STATES = 400_000
-MOST_PRICED = 30_000_000
-"""States times pairs of ways to lie: where the stop stands is told apart only up to so many."""
+MOST_PRICED = 16_000_000
+"""States times ways to lie: where the stop stands is told apart only up to so many."""
 MANY = 30_000
 """With every so many states more one failure more is waited for before the rest is worked out again."""
 NEVER = np.inf
@@ -27,14 +27,12 @@ NEAR = (1, 2, 4)
 
 
 class Way(NamedTuple):
-    """How the sheet lies for a stroke: the brake, whether a hem is closed between flat tools, the face up, heading, and
-    where the stop stands; None for a line, and where stops are left aside."""
+    """How the sheet lies for a stroke: the brake, whether a hem is closed between flat tools, the face up, heading."""
 
     on: int
     flattened: bool
     face: int
     heading: int
-    stop: float | None = None
 
 
 class Family:
@@ -132,11 +130,13 @@ class Horizon(Blind):
         self.lag = len(self.layer) // MANY
         self.by_layer = np.argsort(self.layer, kind="stable")
         self.cuts = np.searchsorted(self.layer[self.by_layer], np.arange(self.layers + 1))
-        self._lies: dict[tuple, int | np.ndarray] = {}
+        self._lies: dict[tuple, tuple[int, int] | np.ndarray] = {}
         self.families: dict[tuple, Family] = {}
         for i in range(self.job.count):
             for to in self.job.stages(i):
                 self._of_bend(i, to)
+        self.ways = list(dict.fromkeys(family.way for family in self.families.values()))
+        self.places = np.zeros(0)
         self.knows_stops = self._find_stops()
         self._sort()
 
@@ -170,17 +170,18 @@ class Horizon(Blind):
         if not presses or any(costs.scribed_line < 2 * costs.stop_move for costs in presses):
             return False  # a line may then be scribed so that the stop can stay where it is
         kept: dict[tuple, float] = {}
-        ways: set[Way] = set()
+        places: set[float] = set()
         for (on, i, to, side, together), family in self.families.items():
             if self.job.brakes[on].stops:
                 stand = None if together else self.prover.stand(Move(on, (i,), to, side))
                 family.stops = (self._stops(family, on, side, kept) if stand is None else
                                 stand.stops(self.stage[:, family.start]))
-                ways |= {family.way._replace(stop=stop) for stop in np.unique(family.stops).tolist()}
-            if len(self.layer) * len(ways) ** 2 > MOST_PRICED:
+                places.update(np.unique(family.stops[~np.isnan(family.stops)]).tolist())
+            if len(self.layer) * len(self.ways) * (1 + len(places)) > MOST_PRICED:
                 for other in self.families.values():
                     other.stops = None
                 return False
+        self.places = np.array(sorted(places))
         return True
 
     def _stops(self, family, on, side, kept) -> np.ndarray:
@@ -208,32 +209,19 @@ class Horizon(Blind):
             kept[key] = math.nan if gauge.stop is None else round(float(gauge.stop), 2)
         return kept[key]
 
-    def _changes(self, some: list[Way], others: list[Way]) -> np.ndarray:
-        """(some, others): what it costs to come from one way to another, seconds."""
-        now, then = (np.array([(*way[:4], math.nan if way.stop is None else way.stop) for way in ways], float).T
-                     for ways in (some, others))
-        moves = [(brake.costs, self.job.handling(brake)) for brake in self.job.brakes]
-        flip, turn, change, stop, move = np.array([
-            (hands * costs.flip, hands * costs.turn, costs.tool_change, costs.stop_move, costs.move)
-            for costs, hands in moves]).T[:, then[0].astype(int)]
-        on, flat, face, heading, at = (one[:, None] != other[None] for one, other in zip(now, then, strict=True))
-        at &= ~np.isnan(now[4])[:, None] & ~np.isnan(then[4])
-        return np.where(on, move, flip * face + turn * heading + change * flat + stop * at)
-
     def _sort(self) -> None:
-        """All moves in one row, by layer, state and way: ``leads`` where each leads, ``alive`` whether it may."""
+        """All moves in one row, by layer, state, way and stop: ``leads`` where each leads, ``alive`` whether it may."""
         families = list(self.families.values())
-        start, (way, cost) = np.concatenate([f.start for f in families]), self._laid(families)
-        count = len(self.ways)
-        self.between = self._changes(self.ways, self.ways)
-        target = start * count + way
+        start, (at, cost) = np.concatenate([f.start for f in families]), self._laid(families)
+        count = len(self.ways) * (1 + len(self.places))
+        target = start * count + at
         order = np.argsort(self.layer[start] * (len(self.layer) * count) + target)
         place = np.empty(len(order), np.int32)
         place[order] = np.arange(len(order))
         for family, own in zip(families, np.split(place, np.cumsum([len(f.start) for f in families])[:-1]),
                                strict=True):
             family.edges = own
-        self.lead = (np.concatenate([f.end for f in families]) * count + way)[order]
+        self.lead = (np.concatenate([f.end for f in families]) * count + at)[order]
         self.alive, self.cost = np.ones(len(order), bool), cost[order]
         target, layer = target[order], self.layer[start[order]]
         first = np.flatnonzero(np.append(True, target[1:] != target[:-1]))
@@ -242,30 +230,37 @@ class Horizon(Blind):
         self.runs = [(slice(ends[a], ends[b]), first[a:b] - ends[a], slice(a, b)) for a, b in pairwise(cuts)]
 
     def _laid(self, families) -> tuple[np.ndarray, np.ndarray]:
-        """(which way the sheet lies, what it costs) for every move, and the ways there are."""
-        self.ways, ways, costs = [], [], []
-        index: dict[Way, int] = {}
+        """(which way the sheet lies and where the stop stands, what it costs) for every move: ways times places, the
+        first of which is a line."""
+        at, costs = [], []
         for family in families:
-            brake = self.job.brakes[family.way.on]
+            brake, way = self.job.brakes[family.way.on], self.ways.index(family.way) * (1 + len(self.places))
             if family.stops is None:
-                own, again, lines = [family.way], np.zeros(len(family.start), int), not brake.stops
+                lines, place = not brake.stops, np.zeros(len(family.start), int)
             else:
-                places, again = np.unique(family.stops, return_inverse=True)
-                own = [family.way._replace(stop=None if math.isnan(stop) else stop) for stop in places.tolist()]
                 lines = np.isnan(family.stops)
-            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines + np.zeros(len(again)))
-            ways.append(np.array([index.setdefault(way, len(index)) for way in own], int)[again])
-        self.ways = list(index)
-        return np.concatenate(ways), np.concatenate(costs)
+                place = np.where(lines, 0, 1 + np.searchsorted(self.places, family.stops))
+            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines + np.zeros(len(place)))
+            at.append(way + place)
+        return np.concatenate(at), np.concatenate(costs)
+
+    def _change(self, one: Way, other: Way) -> float:
+        """What it costs to come from one way to lie to another, but for moving the stop, seconds."""
+        costs = self.job.brakes[other.on].costs
+        if one.on != other.on:
+            return costs.move
+        return self.job.handling(self.job.brakes[other.on]) * (
+            costs.flip * (one.face != other.face) + costs.turn * (one.heading != other.heading)) + (
+            costs.tool_change * (one.flattened != other.flattened))
 
     # --- the rest ---------------------------------------------------------------------------
 
     def aim(self, strokes: int) -> None:
         """See :meth:`Blind.aim`."""
         super().aim(strokes)
-        count = len(self.ways)
-        self.next = np.full((len(self.layer), count), NEVER)  # by state and by how the sheet lies for the next stroke
-        self.rest = np.full((len(self.layer), count), NEVER)  # and by how it lies now
+        shape = len(self.layer), len(self.ways), 1 + len(self.places)
+        self.next = np.full(shape, NEVER)  # by state and by how the sheet lies and the stop stands for the next stroke
+        self.rest = np.full(shape, NEVER)  # and by how they do now
         self.rest[self.layer == strokes] = 0.0
         for layer in range(strokes - 1, -1, -1):
             edges, first, some = self.runs[layer]
@@ -273,9 +268,20 @@ class Horizon(Blind):
             self.next.ravel()[self.targets[some]] = np.minimum.reduceat(left, first)
             here = self.by_layer[slice(*self.cuts[layer:layer + 2])]
             after, least = self.next[here], self.rest[here]
-            for way in range(count):
-                np.minimum(least, after[:, way:way + 1] + self.between[:, way], out=least)
+            for way in range(len(self.ways)):
+                self._from_all(after[:, way], way, least)
             self.rest[here] = least
+
+    def _from_all(self, after: np.ndarray, way: int, least: np.ndarray) -> None:
+        """What is ``least`` (states, ways, places) where the sheet lies this ``way`` for the next stroke; ``after``
+        (states, places) is what is left from there. A stop that stands right need not be moved, nor for a line."""
+        then, anywhere = self.ways[way], after.min(axis=1, keepdims=True)
+        moved = np.minimum(anywhere + self.job.brakes[then.on].costs.stop_move, after[:, :1])
+        same = np.minimum(after, moved)
+        same[:, :1] = anywhere  # where it stood is open
+        for n, now in enumerate(self.ways):
+            np.minimum(least[:, n], (same if now.on == then.on else anywhere) + self._change(now, then),
+                       out=least[:, n])
 
     def to_come(self, levels: Levels, lie: Lie, flattened: bool | None) -> float:
         """See :meth:`Blind.to_come`."""
@@ -283,23 +289,31 @@ class Horizon(Blind):
         if self.layer[at] == self.strokes:
             return 0.0
         way = self._way(lie.on, lie.face, lie.heading, flattened, lie.stop if self.knows_stops else None)
-        if isinstance(way, int):
-            return float(self.rest[at, way])
+        if isinstance(way, tuple):
+            return float(self.rest[at][way])
         return float((self.next[at] + way).min())
 
     def _way(self, *key):
-        """Which way it lies, or what it costs to come to each where that is open."""
+        """Which way it lies and where the stop stands, or what it costs to come to each where that is open."""
         if key not in self._lies:
             self._lies[key] = self._lying(*key)
         return self._lies[key]
 
     def _lying(self, on, face, heading, flattened, stop):
-        if face and flattened is not None and (way := Way(on, flattened, face, heading, stop)) in self.ways:
-            return self.ways.index(way)
-        here = [Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
-                    heading if face else way.heading, stop) if on in (-1, way.on) else
-                Way(on, way.flattened, face, heading) for way in self.ways]
-        return self._changes(here, self.ways).diagonal()
+        stands = np.flatnonzero(self.places == stop) if stop is not None else ()
+        if face and flattened is not None and (way := Way(on, flattened, face, heading)) in self.ways and (
+                stop is None or len(stands)):
+            return self.ways.index(way), 1 + int(stands[0]) if stop is not None else 0
+        found = np.zeros((len(self.ways), 1 + len(self.places)))
+        for row, way in zip(found, self.ways, strict=True):
+            if on in (-1, way.on):
+                row += self._change(Way(way.on, way.flattened if flattened is None else flattened, face or way.face,
+                                        heading if face else way.heading), way)
+                if stop is not None:
+                    row[1:] += self.job.brakes[way.on].costs.stop_move * (self.places != stop)
+            else:
+                row += self._change(Way(on, way.flattened, face, heading), way)
+        return found
 
     # --- what is learnt ---------------------------------------------------------------------
 
