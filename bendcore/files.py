@@ -7,17 +7,17 @@ Schema in ``schemas/`` says which keys, words and types may stand where.
 
 import json
 import math
+from collections import Counter
 from functools import cache
 from importlib.resources import files
-
-import fastjsonschema
-from jsonschema import Draft202012Validator
 
 from .errors import Refusal
 
 MAX_BYTES = 1_000_000
 MAX_DEPTH = 20
 MOST = 1e12
+FEW = 3
+"""So many of a kind are checked without compiling."""
 
 
 def read_json(text: str | bytes) -> dict:
@@ -79,27 +79,53 @@ def schema(name: str) -> dict:
 
 
 @cache
-def _validator(name: str) -> Draft202012Validator:
+def _validator(name: str):
+    from jsonschema import Draft202012Validator  # only for what is wrong: it takes long to come
     return Draft202012Validator(schema(name))
 
 
 @cache
-def _quick(name: str):
-    return fastjsonschema.compile(schema(name) | {"$schema": "http://json-schema.org/draft-07/schema#"},
-                                  use_default=False)
+def _quick(name: str, kind: str):
+    """Compiled; of schemas that go on by the kind of shape, with what is for this one alone."""
+    found = schema(name) | {"$schema": "http://json-schema.org/draft-07/schema#"}
+    shape = found["properties"].get("shape", {})
+    if "allOf" in shape:
+        own = [row for row in shape["allOf"] if row["if"]["properties"]["kind"] == {"const": kind}]
+        found["properties"] = found["properties"] | {"shape": shape | {"allOf": own}}
+    from fastjsonschema import compile as compiled
+    return compiled(found, use_default=False)
+
+
+_checked: Counter = Counter()
+
+
+def _seen(name: str, kind: str) -> bool:
+    """Whether some of a kind have been checked."""
+    _checked[name, kind] += 1
+    return _checked[name, kind] > FEW
+
+
+def _passes(name: str, kind: str, data) -> bool:
+    from fastjsonschema import JsonSchemaException
+    try:
+        _quick(name, kind)(data)
+    except JsonSchemaException:
+        return False
+    return True
 
 
 def check(data: object, name: str) -> None:
     """Refuse ``data`` where it leaves the schema called ``name``, at the first field.
 
-    Compiled checks pass what is right, thirty times as fast; only what is wrong is looked at
-    again, for the place and the words.
+    Compiled checks pass what is right, thirty times as fast, but take as long to compile as a hundred others: they are
+    used where one of a kind has been checked before. Only what is wrong is looked at again, for the place and the
+    words.
     """
-    try:
-        _quick(name)(data)
+    shape = data.get("shape") if isinstance(data, dict) else None
+    kind = shape.get("kind") if isinstance(shape, dict) else None
+    kind = kind if isinstance(kind, str) and len(kind) < 40 else ""
+    if _seen(name, kind) and _passes(name, kind, data):
         return
-    except fastjsonschema.JsonSchemaException:
-        pass
     errors = sorted(_validator(name).iter_errors(data), key=lambda e: [str(p) for p in e.absolute_path])
     if errors:
         raise _in_words(errors[0])

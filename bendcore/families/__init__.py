@@ -4,13 +4,34 @@ A family is a folder: ``fields`` (declared once), ``shape`` (what is read, and i
 and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.family.Family`.
 """
 
-from . import chain, cone, elbow, flat, guard, plate, profile, rib, sleeve, square_to_round, transition, tray, tube
+from collections.abc import Iterator, Mapping
+from importlib import import_module
+
 from .common import Given, Shape
 from .family import Family
 
-FAMILIES: dict[str, Family] = {one.FAMILY.kind: one.FAMILY for one in (
-    profile, tray, plate, sleeve, flat, guard, transition, square_to_round, cone, tube, elbow, chain, rib)}
-"""Every family, by the ``kind`` of its shape."""
+
+class Families(Mapping[str, Family]):
+    """Families by the ``kind`` of their shape, each imported when it is first asked for: all of them take longer to
+    come than most parts to be laid out."""
+
+    kinds = ("profile", "tray", "plate", "sleeve", "flat", "guard", "transition", "square-to-round", "cone", "tube",
+             "elbow", "chain", "rib")
+
+    def __getitem__(self, kind: str) -> Family:
+        if kind not in self.kinds:
+            raise KeyError(kind)
+        return import_module(f".{kind.replace('-', '_')}", __name__).FAMILY
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.kinds)
+
+    def __len__(self) -> int:
+        return len(self.kinds)
+
+
+FAMILIES = Families()
+"""Every family."""
 
 
 def read_shape(shape: dict, given: Given) -> Shape:

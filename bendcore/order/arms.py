@@ -20,7 +20,9 @@ from .halves import LAPPED, NEAR, OTHER, OWN
 from .moves import FLAT, OPEN, Job
 
 MOST_PLACES = 4096
-"""Links that stand in more places than this are left to :class:`.halves.Halves`."""
+"""Links that stand in more places than this are looked at place by place, as they are asked for."""
+FEW_BENDS = 18
+"""With more bends than this every link is."""
 ALIKE = 1e-3
 """Faces reach alike along the bend when their ends lie no further from its ends than this, mm."""
 CORNERS = 8
@@ -45,6 +47,8 @@ class Link:
     places: int
     struck: dict = field(default_factory=dict, repr=False)
     """By test and side: (places,) whether it, or what hangs before it, meets a tool there (:mod:`.section`)."""
+    met: dict = field(default_factory=dict, repr=False)
+    """By test, side, how far back, and the stages of the bends up to it: whether it meets a tool, place by place."""
 
     @cached_property
     def _carried(self) -> tuple[np.ndarray, np.ndarray]:
@@ -119,6 +123,15 @@ class Link:
         return self._shapes[which]
 
 
+class Standing(NamedTuple):
+    """One link in one place: its outlines, and what it is to the bend being made."""
+
+    link: Link
+    stages: bytes
+    rings: tuple[np.ndarray, ...]
+    kind: int
+
+
 def _box(ring: np.ndarray) -> np.ndarray:
     """Corners (4,) about an outline."""
     low, high = complex(ring.real.min(), ring.imag.min()), complex(ring.real.max(), ring.imag.max())
@@ -140,11 +153,27 @@ class Arm:
 
     bends: tuple[int, ...]
     links: tuple[Link, ...]
+    counted: tuple[Link, ...]
+    """Those of which every place is worked out."""
 
-    @cached_property
-    def counted(self) -> tuple[Link, ...]:
-        """Those of which every place is worked out."""
-        return tuple(link for link in self.links if link.places <= MOST_PLACES)
+    def standing(self, levels: Sequence[int], beyond: int) -> list[Standing]:
+        """The links farther out than the ``beyond``-th where they stand; none beyond a level left open."""
+        found, turn, shift, stages, kind = [], 1.0 + 0j, 0j, b"", OWN
+        for bend, link in zip(self.bends, self.links[1:], strict=True):
+            if levels[bend] == OPEN:
+                break
+            n = link.levels.index(levels[bend])
+            stages += bytes((n,))
+            kind = OTHER if kind != OWN else OWN if not n else LAPPED if link.closed[n] else NEAR
+            if link.depth > beyond:
+                found.append(Standing(link, stages, tuple(turn * ring + shift for ring in link.rings[n]), kind))
+            turn, shift = turn * link.turn[n], turn * link.shift[n] + shift
+        return found
+
+    def lies_flat(self, levels: Sequence[int]) -> float:
+        """How much lies flat beside the bend made, mm; what is left open counts as flat."""
+        bent = (n for n, bend in enumerate(self.bends) if levels[bend] > FLAT)
+        return self.links[next(bent, -1)].far
 
     def place(self, levels: Sequence[int]) -> Place:
         """Where it stands, the bends of the job at ``levels``; not beyond one left open."""
@@ -222,7 +251,8 @@ class Arms:
                 before = links[-1] if links else None
                 self._links[said] = Link(before, *drawn, len(node.path), before.places * len(levels) if before else 1)
             links.append(self._links[said])
-        return Arm(half.nodes[-1].path, tuple(links))
+        most = MOST_PLACES if self.job.count <= FEW_BENDS else 1
+        return Arm(half.nodes[-1].path, tuple(links), tuple(link for link in links if link.places <= most))
 
     def _link(self, half, n, line):
         """A node all before which is flat; None where its section is not the same all along the bend. The same face

@@ -67,6 +67,17 @@ class Nodes:
         return cls(shapes, points, first, np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), first),
                    np.broadcast_to(side, len(shapes)), np.broadcast_to(back, len(shapes)))
 
+    def some(self, which: np.ndarray) -> "Nodes":
+        """Some of them, by index in rising order."""
+        if len(which) == len(self.shapes):
+            return self
+        count = np.diff(np.append(self.first, len(self.points)))
+        kept = np.zeros(len(self.shapes), bool)
+        kept[which] = True
+        first = np.append(0, np.cumsum(count[which])[:-1])
+        return Nodes(self.shapes[which], self.points[np.repeat(kept, count)], first, self.reach[which],
+                     self.side[which], self.back[which])
+
     def placed(self, which: np.ndarray, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
         shapes = self.shapes[which]

@@ -53,25 +53,33 @@ def seen(half: Half, levels: Sequence[int]) -> tuple[int, ...]:
 
 def bearing(job: Job, half: Half, levels: tuple[int, ...], height: float) -> Iterator[Gauge]:
     """Everything a stop could bear on there, its contact face so high, mm."""
-    level, body = dict(zip(half.bends, levels, strict=True)), job.body
-    low, high = job.reach(half.made)
-    allowance = body.bends[half.made[0]].figures.allowance
-    least = min(BEARING, (high - low) / 2)
+    level, bent = dict(zip(half.bends, levels, strict=True)), []
     for n, node in enumerate(half.nodes):
-        if any(level[j] != FLAT for j in node.path[:-1]):
-            continue
-        if node.path and level[node.path[-1]] != FLAT:
-            gauge = _formed(job, half, n, level[node.path[-1]], least, height)
-            if gauge:
-                yield gauge
-            continue
-        frame = body.frame(half, n, (0.0,) * len(node.path))
-        face = body.sheet.face[node.face]
-        for one, other in _free_edges(body, face):
-            (s0, x0), (s1, x1) = ((frame @ [*p, 0.0, 1.0])[[0, 2]] for p in (one, other))
-            long = math.hypot(s1 - s0, x1 - x0)
-            if long >= least and abs(s1 - s0) <= ALONG * long and min(s0, s1) > 1e-6:
-                yield Gauge(EDGE, node.face, float((s0 + s1) / 2 + allowance / 2))
+        behind, own = node.before >= 0 and bent[node.before], FLAT if node.via is None else level[node.via]
+        bent.append(behind or own != FLAT)
+        if not behind:
+            key = (half.made, half.side, n, own, height)
+            if key not in job.bears:
+                job.bears[key] = tuple(_bears(job, half, n, own, height))
+            yield from job.bears[key]
+
+
+def _bears(job, half, n, level, height) -> Iterator[Gauge]:
+    """What of a node all before which is flat, its own bend at a level, a stop could bear on."""
+    low, high = job.reach(half.made)
+    node, body, least = half.nodes[n], job.body, min(BEARING, (high - low) / 2)
+    if level != FLAT:
+        gauge = _formed(job, half, n, level, least, height)
+        if gauge:
+            yield gauge
+        return
+    allowance = body.bends[half.made[0]].figures.allowance
+    frame = body.frame(half, n, (0.0,) * len(node.path))
+    for one, other in _free_edges(body, body.sheet.face[node.face]):
+        (s0, x0), (s1, x1) = ((frame @ [*p, 0.0, 1.0])[[0, 2]] for p in (one, other))
+        long = math.hypot(s1 - s0, x1 - x0)
+        if long >= least and abs(s1 - s0) <= ALONG * long and min(s0, s1) > 1e-6:
+            yield Gauge(EDGE, node.face, float((s0 + s1) / 2 + allowance / 2))
 
 
 def _free_edges(body, face):

@@ -14,12 +14,12 @@ from ..brakes.brake import Brake
 from ..part import Part
 from ..sheet.model import Bend, Sheet
 from ..sheet.unfold import unfold
+from .backwards import can_be_bent
 from .body import Body
+from .finding import find
 from .moves import FLAT, MADE, SIDES, Job, Move
 from .patience import Patience
 from .proof import Prover
-from .search import find
-from .walk import can_be_bent
 
 BY_HAND, WELD = 60.0, 300.0
 """Seconds reckoned for closing a bend on its crease, and for tacking and welding a seam."""

@@ -12,10 +12,10 @@ from ..brakes.brake import Brake
 from ..errors import Refusal
 from ..part import read_part
 from ..said import Mm, Said
+from .backwards import can_be_bent
 from .moves import Job
 from .patience import ENDLESS, Patience
 from .proof import Prover
-from .walk import can_be_bent
 
 FINENESS = 1.0
 """Limits are given to so much on the side that works, mm."""

@@ -61,6 +61,8 @@ class Job:
     crease: float
     _strokes: dict = field(default_factory=dict, compare=False)
     _lines: dict = field(default_factory=dict, compare=False)
+    bears: dict = field(default_factory=dict, compare=False, repr=False)
+    """What :mod:`.gauge` found that a stop could bear on, by node and the level of its bend."""
 
     @classmethod
     def of(cls, part: Part, *brakes: Brake) -> "Job":

@@ -11,12 +11,13 @@ from ..part import Part
 from ..said import Mm, Said
 from .direct import with_important
 from .explain import Hit, Trial, best_trial, examine
+from .finding import find
 from .gauge import LINE
 from .moves import Job, Move
 from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof import Prover
-from .search import Found, Taken, find
+from .search import Found, Taken
 from .spans import blocks
 from .walk import Sequence as Named
 from .walk import candidates, read_sequence
@@ -53,6 +54,10 @@ def told(prover: Prover, found: Found, sequence: Named | None = None, patience: 
     hits = tuple(_met(prover, found, trial, hit) for trial in trials for hit in trial.hits)
     reasons = tuple(Cause(len(found.steps) + 1, _bend_of(prover.job, trial.move), why.code, why.message)
                     for trial in trials for why in trial.reasons)
+    if found.none_last:
+        reasons = (Cause(prover.job.progress(prover.job.made), "", "last", Said(
+            "No bend can be the last: with all others made, each of the {n} runs into a tool or into the part.",
+            n=str(prover.job.count))), *reasons)
     named = dict.fromkeys(step.brake for step in steps) or dict.fromkeys(on.name for on in prover.job.brakes)
     return Plan(", then ".join(named) if len(named) > 1 else next(iter(named)), found.complete, found.cost, steps, hits,
                 reasons, _blocked_step(prover, found, trials[0]) if trials else None, optimal=found.proven,

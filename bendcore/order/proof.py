@@ -301,8 +301,8 @@ class Prover:
         key = (move.on, half.made, half.side, own, move.to)
         if key not in self._clear:
             stand = self.stand(move)
-            told = stand.clear_of_stop(levels) if stand is not None else None
-            self._clear[key] = self._clear_of(gauge, move, half, own) if told is None else told
+            self._clear[key] = (self._clear_of(gauge, move, half, own) if stand is None else
+                                stand.clear_of_stop(levels, gauge))
         return gauge, self._clear[key]
 
     def located(self, levels: Levels, move: Move) -> Gauge:

@@ -34,8 +34,6 @@ class FaceByFace(Protocol):
     def sides(self, levels: Levels, move: Move) -> tuple: ...  # noqa: D102
     def fits(self, on: int, bends: tuple[int, ...], to: int) -> tuple[int, ...]: ...  # noqa: D102
     def asks(self, on: OnBrake, mount: int, move: Move, barred: dict) -> Blocks | None: ...  # noqa: D102
-    def able_by(self, levels: Levels, move: Move, mount: int) -> list[Need]: ...  # noqa: D102
-    def beyond_frames(self, on: OnBrake, *sides: tuple) -> bool: ...  # noqa: D102
     def passing(self, on: OnBrake, move: Move, sides: tuple, along: int, mount: int) -> Span | None: ...  # noqa: D102
     def located(self, levels: Levels, move: Move) -> Gauge: ...  # noqa: D102
     def stand(self, move: Move) -> "Stand | None": ...  # noqa: D102
@@ -55,15 +53,19 @@ class Stand:
         self._slides: dict[tuple[int, int], bool] = {}
         self._ways: dict[tuple, Tests] = {}
 
+    @cached_property
+    def swings(self) -> list[Tests]:
+        """By need: what is met while the bend is made, and on the way in where there is but one."""
+        return [self._tests((*self.on.swing(self.stroke, need.mount), *self._only_way_in(need.mount)))
+                for need in self.needs]
+
     # --- all states --------------------------------------------------------------------
 
     @cached_property
     def may(self) -> tuple[list[np.ndarray], list[np.ndarray]]:
         """For the held half and for the free one, by depth: (needs, places) whether it lies and swings so far out."""
-        swings = [self._tests((*self.on.swing(self.stroke, need.mount), *self._only_way_in(need.mount)))
-                  for need in self.needs]
         return tuple([np.array([self._lies_and_swings(arm, link, n, need.mount, tests[n])
-                                for need, tests in zip(self.needs, swings, strict=True)],
+                                for need, tests in zip(self.needs, self.swings, strict=True)],
                                bool).reshape(len(self.needs), link.places) for link in arm.counted]
                      for n, arm in enumerate(self.arms))
 
@@ -96,7 +98,8 @@ class Stand:
     @cached_property
     def _is_beyond_frames(self) -> bool:
         """Whether it reaches beyond the space between the side frames, as it does in every state or in none."""
-        return self.on.stops and self.prover.beyond_frames(self.on, *self.sides)
+        low, high = self.prover.job.reach(self.move.bends)
+        return self.on.stops and high - low > self.on.brake.between_frames
 
     def _only_way_in(self, mount: int) -> tuple[Meeting, ...]:
         """What is met on the way in where there is but one."""
@@ -109,10 +112,10 @@ class Stand:
         """(states,): where the stop stands, to the hundredth; NaN for a line, and where what hangs beyond a face at the
         stop would swing against it whatever is mounted."""
         held = self.arms[0]
-        found = np.full(stage.shape[1], self._stands_at[0][0])
+        found = np.full(stage.shape[1], round(self._stands_at[0][0], 2))
         for bend, places in zip(held.bends[::-1], self._stands_at[:0:-1], strict=True):
             for level, at in enumerate(places, 1):
-                found[stage[bend] == level] = at
+                found[stage[bend] == level] = round(at, 2)
         never = np.ones(held.counted[-1].places, bool)
         for mount in self._by_die:
             never &= self._against(mount)[-1]
@@ -121,12 +124,20 @@ class Stand:
         found[never[held.places(stage)]] = np.nan
         return found
 
-    def clear_of_stop(self, levels: Levels) -> int | None:
-        """For which mounts it swings clear of the stop, one bit each; None where that is not told here."""
+    def clear_of_stop(self, levels: Levels, gauge: Gauge) -> int:
+        """For which mounts it swings clear of the stop it is located by, one bit each."""
         place = self.arms[0].place(levels)
-        if not place.is_all:
-            return None
-        return sum(1 << need.mount for need in self.needs if not self._against(need.mount)[place.depth][place.at])
+        return sum(1 << need.mount for need in self.needs if not self._against(need.mount)[place.depth][place.at]
+                   and (place.is_all or not self._meets_stop(need.mount, levels, place, gauge)))
+
+    def _meets_stop(self, mount, levels, place, gauge) -> bool:
+        """Whether what hangs beyond the links counted swings against the stop."""
+        stop = self.on.stop(self.stroke, mount, 0.0)
+        if stop is None or gauge.over is None:
+            return False
+        beyond = max(place.depth, self.arms[0].bends.index(gauge.over))
+        test, = self.section.tests(self.move, [stop])
+        return self.section.met(self.arms[0], levels, test, TO_BACK, beyond, gauge.stop)
 
     @cached_property
     def _by_die(self) -> list[int]:
@@ -149,12 +160,12 @@ class Stand:
 
     def _place(self, levels) -> float:
         gauge = self.prover.located(tuple(levels), self.move)
-        return np.nan if gauge.stop is None else round(float(gauge.stop), 2)
+        return np.nan if gauge.stop is None else float(gauge.stop)
 
     def _against(self, mount: int) -> list[np.ndarray]:
         """By depth: (places,) whether what hangs beyond the face at the stop swings against it."""
         held, stop = self.arms[0], self.on.stop(self.stroke, mount, 0.0)
-        if stop is None:
+        if stop is None or len(held.counted) == 1:
             return [np.zeros(link.places, bool) for link in held.counted]
         test, = self.section.tests(self.move, [stop])
         if not all((test.number, TO_BACK) in link.struck for link in held.counted):
@@ -185,18 +196,34 @@ class Stand:
         some = self.may[0][held.depth][:, held.at] & self.may[1][free.depth][:, free.at]
         for n in np.flatnonzero(some):
             need = self.needs[n]
-            if self._passes(need.mount, places):
-                if held.is_all and free.is_all:
-                    yield need
-                else:  # it stands in too many places to count: what hangs beyond is looked at by itself
-                    yield from self.prover.able_by(levels, self.move, need.mount)
+            if self._goes_on(n, levels, places) and self._passes(need.mount, levels, places):
+                yield need
 
-    def _passes(self, mount: int, places: tuple[Place, Place]) -> bool:
+    def _goes_on(self, n: int, levels: Levels, places: tuple[Place, Place]) -> bool:
+        """Whether what hangs beyond the links counted lies and swings too."""
+        for which, (arm, place) in enumerate(zip(self.arms, places, strict=True)):
+            if place.is_all:
+                continue
+            need = self.on.need(self.stroke, self.needs[n].mount, (HELD, FREE)[which]) - 1e-9
+            if arm.lies_flat(levels) + SLACK < need:
+                return False
+            if which == 0 and self.on.deepest is not None and self.on.deepest + 1e-6 < self.on.brake.nose_radius + max(
+                    ring.real.max() for one in arm.standing(levels, place.depth) for ring in one.rings):
+                return False
+        return not any(self._meets(which, levels, place, test)
+                       for which, place in enumerate(places) for test in self.swings[n][which])
+
+    def _meets(self, which: int, levels: Levels, place: Place, test: Test) -> bool:
+        """Whether a half meets a tool beyond its links counted."""
+        return not place.is_all and self.section.met(self.arms[which], levels, test, (TO_BACK, TO_FRONT)[which],
+                                                     place.depth)
+
+    def _passes(self, mount: int, levels: Levels, places: tuple[Place, Place]) -> bool:
         """Whether it may come in and go out; where no way is known it need not."""
         into = () if self._only_way_in(mount) else self.on.ways_in(self.stroke, mount)
-        return all(self._any(mount, ways, places) for ways in (into, self.on.ways_out(self.stroke, mount)))
+        return all(self._any(mount, ways, levels, places) for ways in (into, self.on.ways_out(self.stroke, mount)))
 
-    def _any(self, mount: int, ways: Iterable[Way], places: tuple[Place, Place]) -> bool:
+    def _any(self, mount: int, ways: Iterable[Way], levels: Levels, places: tuple[Place, Place]) -> bool:
         none = True
         for way in ways:
             none = False
@@ -205,7 +232,7 @@ class Stand:
                     continue
                 if self.on.stops:  # what swung freely slides freely
                     return True
-            if self._is_free(way, places):
+            if self._is_free(way, levels, places):
                 return True
         return none
 
@@ -214,9 +241,10 @@ class Stand:
             self._slides[along, mount] = self.prover.passing(self.on, self.move, self.sides, along, mount) is not None
         return self._slides[along, mount]
 
-    def _is_free(self, way: Way, places: tuple[Place, Place]) -> bool:
+    def _is_free(self, way: Way, levels: Levels, places: tuple[Place, Place]) -> bool:
         if id(way) not in self._ways:
             self._ways[id(way)] = self._tests(way.meetings)  # brakes keep their ways
-        rows = zip(self.arms, places, self._ways[id(way)], (TO_BACK, TO_FRONT), strict=True)
-        return not any(self.section.struck(arm, arm.links[place.depth], test, side)[place.at]
-                       for arm, place, tests, side in rows for test in tests)
+        return not any(
+            self.section.struck(self.arms[n], self.arms[n].links[place.depth], test, (TO_BACK, TO_FRONT)[n])[place.at]
+            or self._meets(n, levels, place, test)
+            for n, place in enumerate(places) for test in self._ways[id(way)][n])

@@ -21,6 +21,7 @@ from ..brakes.press import Die, PressBrake
 from ..errors import Refusal
 from ..part import read_part
 from ..said import Mm, Said
+from .finding import find
 from .handwork import creased, left_open, split
 from .moves import Job
 from .patience import ENDLESS, Counted, Patience
@@ -39,7 +40,6 @@ from .resizing import (
     shorter_legs,
     wider_base,
 )
-from .search import find
 from .trying import Spent, Tried, bent, cost_of
 from .variants import in_twos, variants
 from .why import cannot_be_together
@@ -221,7 +221,8 @@ def _left_open(tried: Tried) -> list[Remedy]:
 
 def _by_hand(tried: Tried, plan: Plan) -> list[Remedy]:
     """Bends creased, and closed by hand at last."""
-    likely = [name for hit in plan.hits for name in (hit.bend, hit.face)] + [why.bend for why in plan.reasons]
+    likely = [name for hit in plan.hits for name in (hit.bend, hit.face)] + [why.bend for why in plan.reasons
+                                                                             if why.bend]
     ends = {b.id for b in tried.part.sheet.bends if {b.parent, b.child} & set(likely)} | set(likely)
     found = list(islice(creased(tried.part, tried.brakes, sorted(ends), tried.patience), 2 * BEST))
     called = tried.part.shape.called

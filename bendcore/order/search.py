@@ -1,36 +1,26 @@
 """The cheapest order, exactly.
 
 A* (Hart, Nilsson and Raphael 1968) runs over states that also remember on which brake the sheet is, how it lies, where
-the stop stands and what is mounted. Where many moves fail, :class:`Walk` first looks for any way to make all bends, by
-whatever tools and holding, deepest first; A* goes on with what that has learnt. Successors are queued at their cost and
-proved only when they come up, so moves that could never be part of the best order are never simulated. What is left
-bounds the cost from below (:mod:`.horizon`, :mod:`.bounds`); as every move that fails is struck out there wherever its
-cause recurs, what was queued is looked at again with what was learnt since, and put off or dropped.
+the stop stands and what is mounted. Successors are queued at their cost and proved only when they come up, so moves
+that could never be part of the best order are never simulated. What is left bounds the cost from below
+(:mod:`.horizon`, :mod:`.bounds`); as every move that fails is struck out there wherever its cause recurs, what was
+queued is looked at again with what was learnt since, and put off or dropped.
 """
 
 import heapq
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import count
 from typing import NamedTuple
 
-from ..errors import Refusal
 from .bounds import StopMoves
 from .gauge import LINE, Gauge
 from .horizon import NEVER, Blind, cause
 from .moves import Levels, Lie, Move, advanced
-from .patience import ENDLESS, Patience, Turn
+from .patience import ENDLESS, Patience
 from .proof import NONE, Prover
-from .walk import Sequence, furthest, horizon_of, moves
-
-MOST_BENDS = 24
-FEW_STROKES, AT_ONCE = 12, 1.0
-"""The best order to no more strokes is looked for at once, for so many seconds."""
-SOON = 0.5
-"""A search that takes longer, s, once any order is known, says what it costs at its best."""
-FEW_MOUNTS, PUNCHES_TRIED = 6, 2
-"""Of more mounts the usual are tried alone first, with so many punches at most."""
+from .walk import Sequence, horizon_of, moves
 
 
 class Here(NamedTuple):
@@ -59,7 +49,8 @@ class Taken:
 @dataclass(frozen=True)
 class Found:
     """The moves of an order, its ``cost`` in seconds; ``complete`` when every bend is made, ``proven`` when none is
-    cheaper, ``bound`` the least it could cost."""
+    cheaper, ``bound`` the least it could cost; ``none_last`` where every
+    bend can be made on the flat sheet, and none with all the others made."""
 
     steps: tuple[Taken, ...]
     cost: float
@@ -67,16 +58,19 @@ class Found:
     levels: Levels
     proven: bool = True
     bound: float = 0.0
+    none_last: bool = False
 
 
 class Search:
-    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them, and
-    ``avoid`` is a move that is not taken from its levels."""
+    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them,
+    ``avoid`` is a move that is not taken from its levels, and only moves ``among`` some are looked at, where that is
+    said."""
 
     def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None,
-                 wanted: tuple = (), avoid: tuple[Levels, Move] | None = None):
+                 wanted: tuple = (), avoid: tuple[Levels, Move] | None = None,
+                 among: Callable[[Move], bool] | None = None):
         self.prover, self.job, self.sequence, self.goal, self.wanted = prover, prover.job, sequence, goal, wanted
-        self.avoid = avoid
+        self.avoid, self.among = avoid, among
         self.horizon = horizon or horizon_of(prover, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
@@ -171,7 +165,7 @@ class Search:
     def _expand(self, cost, levels, lie, trail) -> None:
         """Queue every move from here with what is mounted (anything, at the start)."""
         for move in moves(self.job, levels, self.sequence):
-            if lie.on not in (-1, move.on):
+            if lie.on not in (-1, move.on) or (self.among and not self.among(move)):
                 continue
             on = self.job.brakes[move.on]
             if not self.prover.fits(move.on, move.bends, move.to) or not self.horizon.may(levels, move):
@@ -271,66 +265,3 @@ def cheapest(prover: Prover, goal: Levels, sequence: Sequence | None = None,
              patience: Patience = ENDLESS) -> Found | None:
     """The cheapest way to a state, or to one with as many strokes."""
     return Search(prover, goal, sequence).run(patience)
-
-
-def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS) -> Found:
-    """The best order, as far as it is not given by the ``sequence``, or the furthest one when none is complete; when
-    the ``patience`` is over what was found."""
-    job = prover.job
-    if job.count > MOST_BENDS and sequence is None:
-        raise Refusal("shape", f"has {job.count} bends; orders are looked for up to {MOST_BENDS}: try one of your own")
-    first = _with_usual(prover, patience) if sequence is None else None
-    if first and first.proven:
-        return first
-    horizon = horizon_of(prover, sequence)
-    search = Search(prover, job.made, sequence, horizon)
-    best = None
-    if not first and search.strokes <= FEW_STROKES:  # while no more moves fail than are to be made
-        best = search.run(Turn(AT_ONCE, whole=patience), failures=search.strokes)
-    if best:
-        return best
-    goal, way = (job.made, []) if first else furthest(prover, sequence, patience, horizon)
-    patience.note(strokes=job.progress(goal), of=job.progress(job.made))
-    ended = goal != job.made and patience()
-    if goal != job.made:
-        search = Search(prover, goal, sequence, horizon)
-    best = search.run(Turn(SOON, whole=patience), first)
-    if best is None:  # it will take a while: what there is already, held and located at its best, may be told meanwhile
-        first = first or cheapest(prover, goal, sequence or way)
-        patience.note(best=float(first.cost))
-        best = search.run(patience, first)
-    if best is None:  # ended before it was proven
-        best = replace(first, proven=False, bound=search.bound)
-    return replace(best, proven=False) if ended else best
-
-
-def _with_usual(prover: Prover, patience: Patience) -> Found | None:
-    """The best order with the tools that are usual for the sheet, where there are many to choose from; proven where no
-    tools could make it cheaper. None where it cannot be made with them."""
-    job = prover.job
-    for mounts in _usual(prover):
-        narrow = prover.narrowed(mounts)
-        goal, _ = furthest(narrow, None, patience)
-        found = Search(narrow, goal, None).run(patience) if goal == job.made else None
-        if found:
-            return replace(found, proven=bool(found.cost <= Search(prover, goal, None).least + 1e-6))
-    return None
-
-
-def _usual(prover: Prover) -> Iterator[set[int]]:
-    """Mounts to try alone on a press with a full rack: the pair nearest to what is usual that fits every stroke, then
-    one with another punch, either with all that is flat."""
-    job = prover.job
-    if len(job.brakes) > 1 or len(job.brakes[0].mounts) < FEW_MOUNTS:
-        return
-    on, strokes = job.brakes[0], [((i,), to) for i in range(job.count) for to in job.stages(i)]
-    flat = {m for m, tools in enumerate(on.mounts) if not tools.punch}
-    pairs = [list(prover.fits(0, bends, to)) for bends, to in strokes if not job.is_closing(bends[0], to)]
-    able = [m for m in (pairs[0] if pairs else ()) if all(m in fit for fit in pairs)]
-    able.sort(key=lambda m: sum(fit.index(m) for fit in pairs))
-    seen: set[str] = set()
-    for m in able:
-        punch = on.mounts[m].punch.name
-        if punch not in seen and len(seen) < PUNCHES_TRIED:
-            seen.add(punch)
-            yield {m} | flat

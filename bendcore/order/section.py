@@ -20,7 +20,7 @@ from ..brakes.setting import Meeting, Path, Stroke
 from .arms import CORNERS, Arm, Arms, Link
 from .collide import Nodes, into_half, swing_hits
 from .halves import LAPPED, NEAR, OTHER, OWN
-from .moves import SIDES, Job, Move
+from .moves import SIDES, Job, Levels, Move
 
 TIERS = (4, 7, 10, 99)
 """Links are looked at together as far out as these: beyond one that meets a tool none is looked at."""
@@ -52,7 +52,7 @@ class Test:
         for some, region, end in (((OWN,), own, 0), *rows, ((LAPPED,), lapped, 2)):
             here = np.flatnonzero(np.isin(kinds, some))
             if not region.is_empty and len(here):
-                found[here] = self._meets(_some(nodes, here), region, end)
+                found[here] = self._meets(nodes.some(here), region, end)
         return found
 
     def _meets(self, nodes, region, end) -> np.ndarray:
@@ -88,14 +88,6 @@ def _nodes(asked: Sequence[Asked]) -> Nodes:
                  np.arange(len(points)) * CORNERS, np.concatenate([one.link.reach[one.which] for one in asked]),
                  np.repeat([one.side for one in asked], [len(one.which) for one in asked]),
                  np.concatenate([one.back for one in asked]))
-
-
-def _some(nodes: Nodes, which: np.ndarray) -> Nodes:
-    """Some of nodes put together so."""
-    if len(which) == len(nodes.shapes):
-        return nodes
-    return Nodes(nodes.shapes[which], nodes.points.reshape(-1, CORNERS, 2)[which].reshape(-1, 2),
-                 np.arange(len(which)) * CORNERS, nodes.reach[which], nodes.side[which], nodes.back[which])
 
 
 class Section:
@@ -142,6 +134,26 @@ class Section:
         if key not in link.struck:
             self._look([other.counted[-1] for other in self._together(arm, test)], test)
         return link.struck[key]
+
+    def met(self, arm: Arm, levels: Levels, test: Test, side: int, beyond: int, back: float = 0.0) -> bool:
+        """Whether links farther out than the ``beyond``-th meet a tool, so far back to the front, the bends at
+        ``levels``."""
+        side, new, found = test.side(side), [], False
+        for one in arm.standing(levels, beyond):
+            known = one.link.met.get((test.number, side, back, one.stages))
+            if known:
+                return True
+            if known is None:
+                new.append(one)
+        if new:
+            shapes = [shapely.multipolygons([shapely.polygons(np.column_stack([ring.real, ring.imag]))
+                                             for ring in one.rings]) for one in new]
+            nodes = Nodes.of(shapes, side, back)
+            met = test.meets(nodes, np.array([one.kind for one in new]))
+            for one, own in zip(new, met.tolist(), strict=True):
+                one.link.met[test.number, side, back, one.stages] = own
+                found |= own
+        return found
 
     def _together(self, arm: Arm, test: Test) -> list[Arm]:
         """Arms of which the same will be asked: of every bend made by a like stroke."""

@@ -9,11 +9,11 @@ from collections.abc import Callable, Sequence
 from ..brakes.brake import Brake
 from ..errors import Refusal
 from ..part import Part, read_part
+from .backwards import can_be_bent
+from .finding import find
 from .moves import Job
 from .patience import Patience
 from .proof import Prover
-from .search import find
-from .walk import can_be_bent
 
 LEG_STEPS = 5
 SHARES = (1 / 16, 1 / 8, 1 / 4, 1 / 2, 1)

@@ -52,21 +52,17 @@ def preferred(job: Job) -> list[int]:
 
 
 def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patience = ENDLESS,
-             horizon: Blind | None = None) -> tuple[Levels, Sequence]:
-    """The state with the most strokes that can be reached, and a way there; the first way to make all ends the
-    search. Only what leads to as many strokes as still seem possible is walked, deepest first."""
+             horizon: Blind | None = None, short: int = 0) -> tuple[Levels, Sequence]:
+    """The state with the most strokes that can be reached, and a way there; the first way to make all ends the search,
+    or all but so many, where it is known that it falls ``short``. Only what leads to as many strokes as still seem
+    possible is walked, deepest first."""
     walk = Walk(prover, sequence, horizon or horizon_of(prover, sequence))
-    walk.run(patience)
+    walk.run(patience, short)
     way, levels = [], walk.best
     while levels in walk.came:
         levels, move = walk.came[levels]
         way[:0] = [(i, move.to) for i in move.bends]
     return walk.best, way
-
-
-def can_be_bent(prover: Prover, patience: Patience = ENDLESS) -> bool:
-    """Whether any order makes all bends; no where none was found while there was patience."""
-    return furthest(prover, patience=patience)[0] == prover.job.made
 
 
 def horizon_of(prover: Prover, sequence: Sequence | None) -> Blind:
@@ -83,9 +79,9 @@ class Walk:
         self.best = self.job.flat
         self.came: dict[Levels, tuple[Levels, Move]] = {}
 
-    def run(self, patience: Patience) -> None:
-        """Towards all strokes, then one fewer, until some are reached."""
-        most = self.job.progress(self.job.made)
+    def run(self, patience: Patience, short: int = 0) -> None:
+        """Towards all strokes but so many, then one fewer, until some are reached."""
+        most = self.job.progress(self.job.made) - short
         while self.job.progress(self.best) < most and not patience():
             self.horizon.aim(most)
             if self.horizon.leads(self.job.flat):

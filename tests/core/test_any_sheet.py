@@ -15,11 +15,11 @@ from bendcore.brakes.setting import HELD, PIECES, Meeting, still
 from bendcore.brakes.shapes import inset
 from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
+from bendcore.order.finding import find
 from bendcore.order.halves import Halves
 from bendcore.order.moves import Job
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
-from bendcore.order.search import find
 from bendcore.order.spans import blocks
 from bendcore.order.why import cannot_be_together
 from bendcore.part import read_part

@@ -224,10 +224,7 @@ class OrderCommand(SimpleTestCase):
         status, result, _ = self.order(part_file([80], []))
         self.assertEqual((status, result["feasible"], result["steps"], result["cost_seconds"]), (0, True, [], 0))
 
-    def test_bends_too_many_to_search_are_not_too_many_to_try(self):
-        many = part_file([30] * 26, [(20, "up"), (20, "down")] * 12 + [(20, "up")])
-        status, _, err = self.order(many)
-        self.assertEqual((status, "up to 24" in err), (2, True))
+    def test_an_order_of_many_bends_may_be_tried(self):
         data = part_file([30] * 14, [(20, "up"), (20, "down")] * 6 + [(20, "up")])
         names = ",".join(f"B{n}" for n in range(1, 14))
         self.assertEqual(self.order(data, "--die", "V 8", "--punch", "Straight 85", "--try", names)[0], 0)

@@ -11,7 +11,8 @@ from tests.core.samples import ROOT
 CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", "fields", "files", "stock", "bending",
         "sheet", "schools", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
-        "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "__main__")
+        "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
+        "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security", "bookmarks",
        "wsgi", "people", "keeping", "drawings",

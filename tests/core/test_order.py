@@ -16,6 +16,7 @@ from bendcore.brakes.travel import Travel
 from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
 from bendcore.order.collide import Nodes, swing_hits
+from bendcore.order.finding import find
 from bendcore.order.gauge import natural_gauge
 from bendcore.order.moves import MADE, Job, Move
 from bendcore.order.patience import Patience
@@ -23,7 +24,6 @@ from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
-from bendcore.order.search import find
 from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force

@@ -7,13 +7,14 @@ from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
 from bendcore.order.direct import ways
+from bendcore.order.finding import find
 from bendcore.order.handwork import cut_at, half_made, job_of
 from bendcore.order.horizon import Horizon
 from bendcore.order.limits import limits
 from bendcore.order.moves import OPEN, Job
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
-from bendcore.order.search import Search, find
+from bendcore.order.search import Search
 from bendcore.order.walk import moves
 from bendcore.order.why import alternatives, cannot_be_together, reaches
 from bendcore.part import read_part

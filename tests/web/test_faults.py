@@ -169,12 +169,6 @@ class Asked(ShopCase):
         answers = {self.client.post("/t/7/change/", form).status_code for _ in range(40)}
         self.assertEqual(answers, {200, 422})
 
-    def test_a_strip_of_too_many_bends_is_told_at_its_order(self):
-        self.ticket.change(part_file([30] * 27, [(90, ("up", "down")[n % 2]) for n in range(26)]), "long", self.bench)
-        self.assertContains(self.client.get("/t/7/order/"), "looked for up to 24")
-        self.assertContains(self.client.get("/t/7/bend/"), "There is no order")
-        self.assertEqual(self.client.post("/t/7/release/").status_code, 422)
-
 
 class TheRack(ShopCase):
     def test_it_comes_in_pages_and_works_nothing_out(self):

@@ -7,6 +7,7 @@ from functools import lru_cache
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
+from bendcore.order.finding import find
 from bendcore.order.limits import Limit, limits
 from bendcore.order.moves import Job
 from bendcore.order.patience import Patience
@@ -14,7 +15,6 @@ from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
-from bendcore.order.search import find
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead, alternatives
 from bendcore.part import Part, read_part

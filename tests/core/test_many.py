@@ -1,0 +1,122 @@
+"""Parts with more bends than can be looked through get an order soon, and better ones while there is patience."""
+
+import math
+import random
+import sys
+import time
+
+from django.test import SimpleTestCase
+
+from bendcore.order.bounds import StopMoves
+from bendcore.order.finding import MOST_BENDS, find
+from bendcore.order.moves import Job, Lie, advanced
+from bendcore.order.patience import Patience
+from bendcore.order.proof import Prover
+from bendcore.order.walk import moves
+from bendcore.part import read_part
+from tests.core.plates import plate_file
+from tests.core.samples import part_file, press
+from tests.core.test_section import FaceByFace
+
+SOON = 10.0
+
+
+def long_strip(rng: random.Random) -> dict:
+    n = rng.randint(MOST_BENDS + 1, 40)
+    return part_file([rng.randint(20, 60) for _ in range(n + 1)],
+                     [(rng.choice([10, 20, 30, 45]), rng.choice(["up", "down"])) for _ in range(n)],
+                     width=rng.choice([200, 600]))
+
+
+def many_sided_plate(rng: random.Random) -> dict:
+    """A large plate of as many sides as flanges, with a return on each or on none."""
+    n = rng.randint(13, 20)
+    outline = [[700 * math.cos(2 * math.pi * k / n), 700 * math.sin(2 * math.pi * k / n)] for k in range(n)]
+    back = {"return": {"length": 15, "direction": rng.choice(["up", "down"])}}
+    flanges = [{"edge": k + 1, "length": 30, "direction": "up"} | back for k in range(n)]
+    return plate_file(outline=outline, flanges=flanges)
+
+
+def has_an_order(job: Job, rng: random.Random, seconds: float) -> bool:
+    """Found by making whatever can be made next: what is farthest out first, then at random, over and over."""
+    prover, until, first = Prover(job), time.monotonic() + seconds, True
+    while time.monotonic() < until:
+        levels = job.flat
+        while levels != job.made and time.monotonic() < until:
+            some = list(moves(job, levels))
+            if not first:
+                rng.shuffle(some)
+            move = next((move for move in some if prover.can(levels, move)), None)
+            if move is None:
+                break
+            levels = advanced(levels, move.bends, move.to)
+        if levels == job.made:
+            return True
+        first = False
+    return False
+
+
+class First(Patience):
+    """Over as soon as any order is known."""
+
+    known = False
+
+    def note(self, **how_far):
+        self.known |= "best" in how_far
+
+    def __call__(self):
+        return self.known or super().__call__()
+
+
+class Many(SimpleTestCase):
+    def test_a_strip_of_26_bends_gets_an_order_that_can_be_made(self):
+        rng = random.Random(10)
+        job = Job.of(read_part(long_strip(rng)), press(["Straight 85"], ["V 8"]))
+        self.assertTrue(has_an_order(job, rng, 120))
+        found = find(Prover(job), patience=First(12 * SOON))
+        self.assertTrue(found.complete)
+        judge, levels = FaceByFace(job), job.flat
+        for step in found.steps:
+            self.assertEqual(levels, step.before)
+            self.assertTrue(judge.can(levels, step.move), step.move)
+            levels = advanced(levels, step.move.bends, step.move.to)
+        self.assertEqual(levels, job.made)
+        self.assertAlmostEqual(found.cost, sum(step.cost for step in found.steps))
+        strokes = len(found.steps) * job.brakes[0].costs.stroke
+        self.assertLessEqual(strokes + StopMoves(job).to_come(job.flat, Lie().stop), found.bound + 1e-6)
+        self.assertLess(found.bound, found.cost)
+
+    def test_it_gets_cheaper_while_one_watches(self):
+        class Watching(Patience):
+            def note(self, **how_far):
+                costs.extend([how_far["best"]] if "best" in how_far else [])
+
+            def __call__(self):
+                return len(costs) > 1 and costs[-1] < costs[0] or super().__call__()
+
+        costs, job = [], Job.of(read_part(long_strip(random.Random(10))), press(["Straight 85"], ["V 8"]))
+        found = find(Prover(job), patience=Watching(12 * SOON))
+        self.assertEqual(costs, sorted(costs, reverse=True))
+        self.assertLess(costs[-1], costs[0])
+        self.assertLessEqual(found.cost, costs[-1])
+
+
+def told(count: int, seed: int) -> None:
+    """Of random parts that have an order, how many get one, and how soon."""
+    rng, soon, rows = random.Random(seed), 0, []
+    while len(rows) < count:
+        data = (long_strip if rng.random() < 0.7 else many_sided_plate)(rng)
+        job = Job.of(read_part(data), press(["Straight 85"], ["V 8"]))
+        if not MOST_BENDS < job.count <= 60 or not has_an_order(job, rng, 20):
+            continue
+        begun = time.monotonic()
+        found = find(Prover(job), patience=First(4 * SOON))
+        rows.append(time.monotonic() - begun)
+        soon += found.complete and rows[-1] < SOON
+        print(f"{job.count} bends: {'cost ' + format(found.cost, '.0f') if found.complete else 'none'}, none under "
+              f"{found.bound:.0f}, {rows[-1]:.1f} s", flush=True)
+    print(f"{soon} of {count} in {SOON:.0f} s, worst {max(rows):.1f} s")
+
+
+if __name__ == "__main__":
+    told(int(sys.argv[1]) if len(sys.argv) > 1 else 40, int(sys.argv[2]) if len(sys.argv) > 2 else 1)
