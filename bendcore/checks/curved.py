@@ -5,9 +5,8 @@ from collections.abc import Iterator
 
 from shapely import Polygon
 
-from ..develop.hammered import DEEPEST
+from ..develop.hammered import DEEPEST, LITTLE
 from ..families.common import BLOCK
-from ..families.rib.flutes import LITTLE
 from ..part import Part
 from ..said import Deg, Mm, Said
 from .notices import CAUTION, NOTE, STOP, Notice

@@ -24,6 +24,8 @@ from .curves import Edge
 
 DEEPEST = 1 / 3
 """Depth over width of a flute beyond which more of them are laid (*start*)."""
+LITTLE = 0.05
+"""An excess of less is left to the hammer, mm."""
 MID = 0.5
 """Along the flange the middle of the sheet keeps its length."""
 

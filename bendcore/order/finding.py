@@ -69,7 +69,8 @@ def _as_far_as_it_goes(prover: Prover, patience: Patience) -> Found:
     goal, way = furthest(prover, None, some, horizon, short=1)
     ended = some()
     best = Search(prover, goal, None, horizon).run(some) or cheapest(prover, goal, way)
-    return replace(best, proven=best.proven and not ended, none_last=can_each_be_first(prover))
+    many = not isinstance(horizon, Horizon)
+    return replace(best, proven=best.proven and not ended, none_last=many and can_each_be_first(prover))
 
 
 def _with_usual(prover: Prover, patience: Patience) -> Found | None:

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...develop.curves import Edge
-from ...develop.hammered import Section, flute_depth, flutes_needed
+from ...develop.hammered import LITTLE, Section, flute_depth, flutes_needed
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Point
@@ -19,8 +19,6 @@ from .sides import Side
 
 HEAD = 2.0
 """A rivet's head or its tool takes so many diameters (*start*)."""
-LITTLE = 0.05
-"""An excess of less is left to the hammer, mm."""
 
 
 @dataclass(frozen=True)
