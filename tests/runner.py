@@ -10,6 +10,7 @@ import time
 from collections import Counter
 from pathlib import Path
 
+from django.conf import settings
 from django.db import connection
 from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
@@ -41,6 +42,11 @@ class TimedSuite(ParallelTestSuite):
 
 class Runner(DiscoverRunner):
     parallel_test_suite = TimedSuite
+
+    def setup_test_environment(self, **kwargs):
+        """Passwords are hashed fast: as they are in a shop it takes half a second each, twice for every class."""
+        super().setup_test_environment(**kwargs)
+        settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
     def setup_databases(self, **kwargs):
         post_migrate.connect(fold_log, dispatch_uid="fold-log")
