@@ -40,7 +40,37 @@ class Mutant:
     test: str
 
 
+IN_SECTION, MANY = "tests.core.test_section.Alike.test_a_section_says_what_face_by_face_says", "tests.core.test_many.Many.test_"
+FIRST_ORDER = MANY + "a_strip_of_26_bends_gets_an_order_that_can_be_made"
+
 MUTANTS = (
+    Mutant("bendcore/order/arms.py", "np.conj(shift) + down - np.conj(turn) * down", "np.conj(shift) + down", IN_SECTION),
+    Mutant("bendcore/order/arms.py", "found[1:len(self.levels)] = self.before.far", "found[1:len(self.levels)] = self.far",
+           IN_SECTION),
+    Mutant("bendcore/order/arms.py", "        found[0] = link.far\n", "", IN_SECTION),
+    Mutant("bendcore/order/arms.py", "turn * link.turn[n], turn * link.shift[n] + shift",
+           "turn * link.turn[n], link.shift[n] + shift", FIRST_ORDER),
+    Mutant("bendcore/order/arms.py", "pose.even or max(", "pose.even or 0 * max(", IN_SECTION),
+    Mutant("bendcore/order/section.py", "np.isin(kinds, some)", "np.isin(kinds, some[:1])", IN_SECTION),
+    Mutant("bendcore/order/section.py", "return side if side in self.sides else self.sides[0]", "return self.sides[0]",
+           IN_SECTION),
+    Mutant("bendcore/order/section.py", "            if known:\n                return True\n", "", FIRST_ORDER),
+    Mutant("bendcore/order/proof_section.py", "if meeting.reach != FRAME or self._is_beyond_frames", "if meeting.reach != FRAME",
+           IN_SECTION),
+    Mutant("bendcore/order/proof_section.py", "        return none\n", "        return True\n", IN_SECTION),
+    Mutant("bendcore/order/proof_section.py", "if self.on.stops:  # what swung freely slides freely", "if True:", IN_SECTION),
+    Mutant("bendcore/order/proof_section.py", "found[-1][1:len(link.levels)] = places", "found[-1][1:] = places[0]", IN_SECTION),
+    Mutant("bendcore/order/proof_section.py", "found &= link.deepest + self.on.brake.nose_radius <= self.on.deepest + 1e-6",
+           "found &= True", IN_SECTION),
+    Mutant("bendcore/order/horizon.py", "np.minimum(anywhere + self.job.brakes[then.on].costs.stop_move, after[:, :1])",
+           "anywhere + self.job.brakes[then.on].costs.stop_move",
+           WHY + "Why.test_what_is_left_is_never_told_too_high"),
+    Mutant("bendcore/order/horizon.py", "        same[:, :1] = anywhere  # where it stood is open\n", "",
+           WHY + "Why.test_what_is_left_is_never_told_too_high"),
+    Mutant("bendcore/order/backwards.py", "    return not prover.job.count or any(", "    return True or any(",
+           MANY + "where_no_bend_can_be_last_that_is_the_reason"),
+    Mutant("bendcore/order/many.py", "    return better if better and better.cost < best.cost - 1e-6 else None", "    return None",
+           MANY + "it_gets_cheaper_while_one_watches"),
     Mutant("bendcore/cutting/pieces.py", "point[0] * s + point[1] * c - low + y", "point[1] * c - point[0] * s - low + y", NESTS),
     Mutant("bendcore/cutting/openings.py", "room.difference(Polygon(best.ring).buffer(kerf))", "room", CUT + OPENINGS),
     Mutant("bendcore/cutting/openings.py", "TURNS[::2] if guest.tied == host.tied else TURNS[1::2]", "TURNS", CUT + OPENINGS),

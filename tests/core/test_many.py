@@ -1,5 +1,6 @@
 """Parts with more bends than can be looked through get an order soon, and better ones while there is patience."""
 
+import itertools
 import math
 import random
 import sys
@@ -9,14 +10,16 @@ from django.test import SimpleTestCase
 
 from bendcore.order.bounds import StopMoves
 from bendcore.order.finding import MOST_BENDS, find
-from bendcore.order.moves import Job, Lie, advanced
+from bendcore.order.moves import MADE, SIDES, Job, Lie, Move, advanced
 from bendcore.order.patience import Patience
+from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.walk import moves
 from bendcore.part import read_part
 from tests.core.plates import plate_file
-from tests.core.samples import part_file, press
+from tests.core.samples import brake, part_file, press
 from tests.core.test_section import FaceByFace
+from tests.core.transitions import square_to_round_file
 
 SOON = 10.0
 
@@ -85,6 +88,19 @@ class Many(SimpleTestCase):
         strokes = len(found.steps) * job.brakes[0].costs.stroke
         self.assertLessEqual(strokes + StopMoves(job).to_come(job.flat, Lie().stop), found.bound + 1e-6)
         self.assertLess(found.bound, found.cost)
+
+    def test_where_no_bend_can_be_last_that_is_the_reason(self):
+        """A square to round in one piece, of too many bends to look through: closed, it stands round every tool."""
+        job = Job.of(read_part(square_to_round_file()), brake("leaf-2000"))
+        begun = time.monotonic()
+        plan = plan_order(job.part, brake("leaf-2000"), patience=Patience(12 * SOON))
+        self.assertLess(time.monotonic() - begun, 6 * SOON)
+        self.assertFalse(plan.feasible or plan.optimal)
+        self.assertEqual((plan.reasons[0].code, plan.reasons[0].bend), ("last", ""))
+        judge = FaceByFace(job)
+        for i, side in itertools.product(range(job.count), SIDES):
+            before = tuple(0 if j == i else level for j, level in enumerate(job.made))
+            self.assertFalse(judge.can(before, Move(0, (i,), MADE, side)), (i, side))
 
     def test_it_gets_cheaper_while_one_watches(self):
         class Watching(Patience):
