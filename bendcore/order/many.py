@@ -6,13 +6,14 @@ before and what comes after; the whole is then held and located at its best. Wha
 beside.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 
 from .backwards import order_from_the_end
 from .horizon import Blind
 from .moves import Lie, Move, advanced
-from .patience import Patience
+from .patience import Patience, Turn
 from .proof import Prover
 from .search import Found, Here, Search, cheapest
 from .walk import furthest
@@ -35,11 +36,12 @@ def find_many(prover: Prover, patience: Patience) -> Found:
     best, bound = _of(prover, moves), Search(prover, job.made, None).least
     patience.note(best=float(best.cost), bound=float(bound))
     way = [(i, move.to) for move in moves for i in move.bends]
-    best = Search(prover, job.made, way).run(patience, best) or best
+    quiet = Turn(math.inf, whole=patience)  # how far a part of the search is says nothing of the whole
+    best = Search(prover, job.made, way).run(quiet, best) or best
     since, first = 0, 0
     while best.cost > bound + 1e-6 and since < len(best.steps) and not patience():
         patience.note(best=float(best.cost), bound=float(bound))
-        better = _let_go(prover, best, first, patience)
+        better = _let_go(prover, best, first, quiet)
         since = 0 if better else since + 1
         best, first = better or best, (first + 1) % max(1, len(best.steps) - LET_GO + 1)
     return replace(best, proven=bool(best.cost <= bound + 1e-6), bound=bound)

@@ -2,6 +2,7 @@
 
 import json
 import re
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -35,6 +36,7 @@ def read_aloud(page: str) -> str:
     return "\n".join([TAG.sub(" ", page), *LABEL.findall(page)])
 
 
+@mock.patch.dict("os.environ", DORVAN_SEARCH_SECONDS="1")
 class Units(ShopCase):
     """Parts with every kind of notice: too sharp, too short, bumped, collars, holes and webs too near."""
 
