@@ -84,13 +84,13 @@ def sections() -> dict[str, dict[str, list]]:
     rows = {row["number"]: row for row in json.loads((ROOT / "demo" / "tickets.json").read_text("utf-8"))}
     walls = {side: {"height": 30, "lip": {"width": 10, "direction": "out"}} for side in ("left", "right", "front",
                                                                                          "back")}
-    wave = part_file([30] * 13, [(30, ("up", "down")[n % 2]) for n in range(12)])
+    wave = part_file([30] * 9, [(30, ("up", "down")[n % 2]) for n in range(8)])
     return {
         "strips": {"strips of 8 bends, one pair of tools": ["strips", 8, [["Straight 85"], ["V 8"]], 12],
                    "strips of 8 bends, an asymmetric punch": ["strips", 8, [["Swan neck 85"], ["V 8"]], 12],
                    "strips of 8 bends, the whole rack": ["strips", 8, [None, None], 6],
                    "strips of 4 bends, one pair of tools": ["strips", 4, [["Straight 85"], ["V 8"]], 12],
-                   "12 equal bends": ["order", wave, ""]},
+                   "8 equal bends": ["order", wave, ""]},
         "sheets": {"a tray of 4 bends": ["order", tray_file(), "finger-1270"],
                    "a tray with lips out, 8 bends": ["order", tray_file(walls=walls), "finger-1270"],
                    "a cap with hems, 8 bends, 12 strokes": ["order", rows[151]["part"], "finger-1270"],

@@ -9,6 +9,7 @@ bound is below :data:`RESOLUTION`.
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -47,36 +48,39 @@ def beside(points: np.ndarray, side: ArrayLike, y: ArrayLike, z: ArrayLike, h: A
 
 @dataclass(frozen=True)
 class Nodes:
-    """Parts to test, in a half's plane: geometries, points (k, 2) whose box holds each, where those of each begin (n,),
-    their greatest distance from the origin (n,); on which ``side`` their half lies (n,), and how far they are moved
-    ``back`` from there to the front, mm (n,)."""
+    """Parts to test, in a half's plane: geometries, points (k, 2) whose box holds each, in order, and ``of`` which each
+    is (k,), their greatest distance from the origin (n,); on which ``side`` their half lies (n,), and how far they are
+    moved ``back`` from there to the front, mm (n,)."""
 
     shapes: np.ndarray
     points: np.ndarray
-    first: np.ndarray
+    of: np.ndarray
     reach: np.ndarray
     side: np.ndarray
     back: np.ndarray
 
+    @cached_property
+    def first(self) -> np.ndarray:
+        """Where the points of each begin (n,)."""
+        return np.searchsorted(self.of, np.arange(len(self.shapes)))
+
     @classmethod
-    def of(cls, shapes: Sequence[BaseGeometry], side: ArrayLike = 1, back: ArrayLike = 0.0) -> "Nodes":
+    def made(cls, shapes: Sequence[BaseGeometry], side: ArrayLike = 1, back: ArrayLike = 0.0) -> "Nodes":
         """One node from each geometry; none is empty."""
         shapes = np.array(shapes, object)
         points, of = shapely.get_coordinates(shapes, return_index=True)
-        first = np.searchsorted(of, np.arange(len(shapes)))
-        return cls(shapes, points, first, np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), first),
-                   np.broadcast_to(side, len(shapes)), np.broadcast_to(back, len(shapes)))
+        reach = np.maximum.reduceat(np.hypot(points[:, 0], points[:, 1]), np.searchsorted(of, np.arange(len(shapes))))
+        return cls(shapes, points, of, reach, np.broadcast_to(side, len(shapes)), np.broadcast_to(back, len(shapes)))
 
     def some(self, which: np.ndarray) -> "Nodes":
         """Some of them, by index in rising order."""
         if len(which) == len(self.shapes):
             return self
-        count = np.diff(np.append(self.first, len(self.points)))
-        kept = np.zeros(len(self.shapes), bool)
-        kept[which] = True
-        first = np.append(0, np.cumsum(count[which])[:-1])
-        return Nodes(self.shapes[which], self.points[np.repeat(kept, count)], first, self.reach[which],
-                     self.side[which], self.back[which])
+        place = np.full(len(self.shapes), -1)
+        place[which] = np.arange(len(which))
+        of = place[self.of]
+        return Nodes(self.shapes[which], self.points[of >= 0], of[of >= 0], self.reach[which], self.side[which],
+                     self.back[which])
 
     def placed(self, which: np.ndarray, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """Geometries of the nodes ``which`` (m,), each in its own pose (arrays of m)."""
@@ -88,9 +92,8 @@ class Nodes:
 
     def box_gaps(self, boxes: np.ndarray, y: np.ndarray, z: np.ndarray, h: np.ndarray) -> np.ndarray:
         """(poses, n) lower bounds of the distance to tools, from bounding boxes."""
-        of = np.repeat(np.arange(len(self.first)), np.diff(np.append(self.first, len(self.points))))
         y, z, h = (v[:, None] for v in (y, z, h))
-        at = beside(self.points[None], self.side[of], y - (self.side * self.back)[of], z, h)
+        at = beside(self.points[None], self.side[self.of], y - (self.side * self.back)[self.of], z, h)
         low, high = (some.reduceat(at, self.first, axis=1) for some in (np.minimum, np.maximum))
         gaps = [np.hypot(*np.moveaxis(np.maximum(0, np.maximum(box[:2] - high, low - box[2:])), -1, 0))
                 for box in boxes]
@@ -180,7 +183,7 @@ def _cut(nodes: Nodes, which: np.ndarray, wanted: np.ndarray) -> tuple[Nodes, np
     node = of[n]
     rows, part = np.nonzero((back[:, None] == node[None]) & wanted[:, ring])
     owner = own[node]
-    return Nodes.of(parts, nodes.side[owner], nodes.back[owner]) if len(parts) else nodes, part, rows, owner
+    return Nodes.made(parts, nodes.side[owner], nodes.back[owner]) if len(parts) else nodes, part, rows, owner
 
 
 def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:

@@ -133,7 +133,7 @@ def _past(prover, tool: Tool, which, side, asked):
         there, shapes = range(len(nodes)), [pose.shape for _, _, pose in nodes]
     if not len(shapes):
         return [], np.inf
-    placed_nodes, path = Nodes.of(shapes, 1 if which == HELD else -1), tool.held if which == HELD else tool.free
+    placed_nodes, path = Nodes.made(shapes, 1 if which == HELD else -1), tool.held if which == HELD else tool.free
     end = 0.0 if stroke.closing else stroke.bend_to
     angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
     y, z, h = path(angles)

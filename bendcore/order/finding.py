@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from .backwards import can_be_last, can_each_be_first
-from .horizon import Horizon
+from .horizon import is_counted
 from .many import find_many
 from .patience import ENDLESS, Patience, Turn
 from .proof import Prover
@@ -21,7 +21,7 @@ MOST_BENDS, AT_MOST = 24, 60.0
 FEW_STROKES, AT_ONCE = 12, 1.0
 """The best order to no more strokes is looked for at once, for so many seconds."""
 SOME = 3.0
-"""How far a part goes that cannot be made is looked for so long, s, where that is not counted out."""
+"""How far a part goes that cannot be made is looked for so long, s."""
 SOON = 0.5
 """A search that takes longer, s, once any order is known, says what it costs at its best."""
 FEW_MOUNTS, PUNCHES_TRIED = 6, 2
@@ -34,7 +34,7 @@ def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = 
     job = prover.job
     if job.count > MOST_BENDS and sequence is None:
         return find_many(prover, Patience(AT_MOST) if patience is ENDLESS else patience)
-    if sequence is None and not can_be_last(prover):
+    if sequence is None and not is_counted(job) and not can_be_last(prover):
         return _as_far_as_it_goes(prover, patience)
     first = _with_usual(prover, patience) if sequence is None else None
     if first and first.proven:
@@ -62,15 +62,9 @@ def find(prover: Prover, sequence: Sequence | None = None, patience: Patience = 
 
 
 def _as_far_as_it_goes(prover: Prover, patience: Patience) -> Found:
-    """Of a part of which no bend can be made last: the cheapest way to the most strokes, where states are few enough to
-    look through, else the most that are found soon."""
-    horizon = horizon_of(prover, None)
-    some = patience if isinstance(horizon, Horizon) else Turn(SOME, whole=patience)
-    goal, way = furthest(prover, None, some, horizon, short=1)
-    ended = some()
-    best = Search(prover, goal, None, horizon).run(some) or cheapest(prover, goal, way)
-    many = not isinstance(horizon, Horizon)
-    return replace(best, proven=best.proven and not ended, none_last=many and can_each_be_first(prover))
+    """Of a part of many bends of which none can be made last: the most strokes that are found soon."""
+    goal, way = furthest(prover, None, Turn(SOME, whole=patience), short=1)
+    return replace(cheapest(prover, goal, way), proven=False, none_last=can_each_be_first(prover))
 
 
 def _with_usual(prover: Prover, patience: Patience) -> Found | None:

@@ -124,7 +124,7 @@ class Halves:
                 placed[kind] = into_half(region, meeting.side, y, z, h)
             return shapely.intersects(placed[kind], shapes)
         end = meeting.ends[min(kind, OTHER)]
-        return ~np.isnan(swing_hits(Nodes.of(shapes, meeting.side), region, meeting.path, end))
+        return ~np.isnan(swing_hits(Nodes.made(shapes, meeting.side), region, meeting.path, end))
 
     def _middle(self, made) -> Span:
         """The bend without its ends, beyond which tools may end."""

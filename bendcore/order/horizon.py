@@ -93,6 +93,11 @@ class Blind:
                                                       if level != OPEN and j not in move.bends))
 
 
+def is_counted(job: Job) -> bool:
+    """Whether the states of a job are few enough to be counted."""
+    return 1 < math.prod(len(job.stages(i)) + 1 for i in range(job.count)) <= MOST_STATES
+
+
 class Horizon(Blind):
     """The states of a job and what is left from them, towards those of ``strokes`` strokes."""
 
@@ -109,7 +114,7 @@ class Horizon(Blind):
     def of(prover: Prover) -> Blind:
         """The horizon of a job, as far as it can be had; what is known beforehand to be impossible is struck out."""
         job = prover.job
-        if not 1 < math.prod(len(job.stages(i)) + 1 for i in range(job.count)) <= MOST_STATES:
+        if not is_counted(job):
             return Blind(job)
         found = Horizon(prover)
         for on, i in product(range(len(job.brakes)), range(job.count)):
@@ -136,6 +141,8 @@ class Horizon(Blind):
             for to in self.job.stages(i):
                 self._of_bend(i, to)
         self.ways = list(dict.fromkeys(family.way for family in self.families.values()))
+        self.on = np.array([way.on for way in self.ways])
+        self.between = np.array([[self._change(one, other) for other in self.ways] for one in self.ways])
         self.places = np.zeros(0)
         self.knows_stops = self._find_stops()
         self._sort()
@@ -279,9 +286,9 @@ class Horizon(Blind):
         moved = np.minimum(anywhere + self.job.brakes[then.on].costs.stop_move, after[:, :1])
         same = np.minimum(after, moved)
         same[:, :1] = anywhere  # where it stood is open
-        for n, now in enumerate(self.ways):
-            np.minimum(least[:, n], (same if now.on == then.on else anywhere) + self._change(now, then),
-                       out=least[:, n])
+        here = self.on == then.on
+        found = same[:, None] if here.all() else np.where(here[:, None], same[:, None], anywhere[:, None])
+        np.minimum(least, found + self.between[:, way, None], out=least)
 
     def to_come(self, levels: Levels, lie: Lie, flattened: bool | None) -> float:
         """See :meth:`Blind.to_come`."""

@@ -85,7 +85,8 @@ def _nodes(asked: Sequence[Asked]) -> Nodes:
     """What is asked for as one."""
     points = np.concatenate([one.link.corners[one.which] for one in asked])
     return Nodes(np.concatenate([one.link.shapes(one.which) for one in asked]), points.reshape(-1, 2),
-                 np.arange(len(points)) * CORNERS, np.concatenate([one.link.reach[one.which] for one in asked]),
+                 np.repeat(np.arange(len(points)), CORNERS),
+                 np.concatenate([one.link.reach[one.which] for one in asked]),
                  np.repeat([one.side for one in asked], [len(one.which) for one in asked]),
                  np.concatenate([one.back for one in asked]))
 
@@ -148,7 +149,7 @@ class Section:
         if new:
             shapes = [shapely.multipolygons([shapely.polygons(np.column_stack([ring.real, ring.imag]))
                                              for ring in one.rings]) for one in new]
-            nodes = Nodes.of(shapes, side, back)
+            nodes = Nodes.made(shapes, side, back)
             met = test.meets(nodes, np.array([one.kind for one in new]))
             for one, own in zip(new, met.tolist(), strict=True):
                 one.link.met[test.number, side, back, one.stages] = own

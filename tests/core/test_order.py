@@ -129,7 +129,7 @@ class Predicate(SimpleTestCase):
             y, z, h, _ = stroke.path(np.array([at]))
             met = False
             for side, shape in outlines:
-                nodes = Nodes.of([shape], side)
+                nodes = Nodes.made([shape], side)
                 met |= bool(nodes.placed(np.array([0]), y, z, h)[0].intersects(inset(tool)))
             depth = deepest(body, tool)
             hits += met
@@ -143,7 +143,7 @@ class Predicate(SimpleTestCase):
     def test_a_swing_is_proved_between_the_angles_looked_at(self):
         """A needle in the path of a leg is met however thin it is."""
         outline = np.array([[0, -1], [200, -1], [200, 0], [0, 0]], float)
-        nodes = Nodes.of([Polygon(outline)])
+        nodes = Nodes.made([Polygon(outline)])
         for angle in (3.3, 17.1, 44.9, 71.7, 88.8):
             h = math.radians(angle)
             needle = Point(150 * math.cos(h), 150 * math.sin(h)).buffer(0.2)
