@@ -1,6 +1,7 @@
 # make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
 # make run    serve a shop of one's own on 127.0.0.1
-# make test   lint and every test, browser tests included
+# make test   lint and every test, browser tests included; make quick, a half of them that takes a minute
+# make bench  what things cost; make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
 # make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
@@ -8,7 +9,7 @@ PY := $(VENV)/bin/python
 PORT ?= 8000
 export PORT
 
-.PHONY: run demo demo-fresh test bench shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets
+.PHONY: run demo demo-fresh test quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -39,10 +40,20 @@ lint: $(VENV)/.dev
 test: $(VENV)/.dev browser lint
 	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 2 $(TESTS)
 
+quick: $(VENV)/.dev lint
+	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel 2
+
 bench: $(VENV)/.dev browser
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench
-	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.edits --against $(or $(AGAINST),HEAD)
+	@$(MAKE) --no-print-directory beside
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.edits --against $(or $(AGAINST),$$(cat tests/reference-commit))
 
+beside: $(VENV)/.dev
+	@$(PY) -W ignore -m tests.beside $(if $(ONLY),--only $(ONLY)) $(if $(AGAINST),--against $(AGAINST))
+
+QUICK := $(addprefix tests.core.test_,chains checklist commands curves_measured drawing ends fields files folded guards house \
+	joining layout mates paper plates press proof rolled schools sheet sleeves strip_holes suppliers svg_in trays webs) \
+	$(addprefix tests.web.test_,deeds floor rack tickets together)
 SECONDS ?= 60
 fuzz: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.fuzz --seconds $(SECONDS) $(if $(SEED),--seed $(SEED))
