@@ -6,7 +6,6 @@ be done. So the finished part is undone stroke by stroke, deepest first; a way b
 
 from collections.abc import Iterator
 
-from .horizon import is_counted
 from .moves import FLAT, SIDES, Job, Levels, Move
 from .patience import ENDLESS, Patience
 from .proof import Prover
@@ -49,7 +48,7 @@ def can_each_be_first(prover: Prover) -> bool:
 
 def can_be_bent(prover: Prover, patience: Patience = ENDLESS) -> bool:
     """Whether any order makes all bends; no where none was found while there was patience."""
-    return (is_counted(prover.job) or can_be_last(prover)) and furthest(prover, patience=patience)[0] == prover.job.made
+    return can_be_last(prover) and furthest(prover, patience=patience)[0] == prover.job.made
 
 
 def _undone(job: Job, levels: Levels, after: Move | None) -> Iterator[tuple[Levels, Move]]:

@@ -1,8 +1,6 @@
 """A live shop and a real browser."""
 
 import json
-from functools import cache
-from multiprocessing.util import Finalize
 from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
@@ -18,8 +16,6 @@ from tests.core.samples import ROOT, press_file
 from tests.web.base import PLAIN_STATIC
 
 AXE = ROOT / "tests" / "browser" / "axe.min.js"
-OFTEN = 0.03
-"""What is waited for is looked at so often, s."""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -28,22 +24,13 @@ STALE = """return [...document.querySelectorAll("#bench input[data-field]")]
 """Fields that show another value than the server wrote."""
 
 
-@cache
-def the_browser():
-    """One for all classes of a process; what a page keeps is its server's, and every class has a server of its own."""
-    browser = chromium()
-    Finalize(None, browser.quit, exitpriority=1)  # workers of a pool end without atexit
-    return browser
-
-
 @override_settings(STORAGES=PLAIN_STATIC)
 class BrowserCase(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.browser = the_browser()
-        for log in ("browser", "performance"):
-            cls.browser.get_log(log)  # what another class left
+        cls.browser = chromium()
+        cls.addClassCleanup(cls.browser.quit)
 
     def setUp(self):
         self.user = User.objects.create_user("ines", password="tin-snips-9", role="lead")
@@ -77,7 +64,7 @@ class BrowserCase(StaticLiveServerTestCase):
         return self.find("main").text
 
     def wait(self, until, seconds=12):
-        return WebDriverWait(self.browser, seconds, OFTEN, (Exception,)).until(lambda _: until())
+        return WebDriverWait(self.browser, seconds, ignored_exceptions=(Exception,)).until(lambda _: until())
 
     def redrawn(self, act):
         """Do something and wait for the bench to be redrawn."""
