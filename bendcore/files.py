@@ -80,7 +80,7 @@ def schema(name: str) -> dict:
 
 @cache
 def _validator(name: str):
-    from jsonschema import Draft202012Validator  # only for what is wrong: it takes long to come
+    from jsonschema import Draft202012Validator  # takes long to come: not wanted by every command
     return Draft202012Validator(schema(name))
 
 
@@ -99,10 +99,12 @@ def _quick(name: str, kind: str):
 _checked: Counter = Counter()
 
 
-def _seen(name: str, kind: str) -> bool:
-    """Whether some of a kind have been checked."""
-    _checked[name, kind] += 1
-    return _checked[name, kind] > FEW
+def _kind(name: str, data) -> str:
+    """The kind of shape, of those the schema knows; nothing for any other, so that no more is kept than there are."""
+    shape = data.get("shape") if isinstance(data, dict) else None
+    kind = shape.get("kind") if isinstance(shape, dict) else None
+    known = schema(name)["properties"].get("shape", {}).get("properties", {}).get("kind", {}).get("enum", ())
+    return kind if kind in known else ""
 
 
 def _passes(name: str, kind: str, data) -> bool:
@@ -121,10 +123,9 @@ def check(data: object, name: str) -> None:
     used where one of a kind has been checked before. Only what is wrong is looked at again, for the place and the
     words.
     """
-    shape = data.get("shape") if isinstance(data, dict) else None
-    kind = shape.get("kind") if isinstance(shape, dict) else None
-    kind = kind if isinstance(kind, str) and len(kind) < 40 else ""
-    if _seen(name, kind) and _passes(name, kind, data):
+    kind = _kind(name, data)
+    _checked[name, kind] += 1
+    if _checked[name, kind] > FEW and _passes(name, kind, data):
         return
     errors = sorted(_validator(name).iter_errors(data), key=lambda e: [str(p) for p in e.absolute_path])
     if errors:

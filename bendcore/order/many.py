@@ -11,12 +11,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from .backwards import order_from_the_end
-from .horizon import Blind
 from .moves import Lie, Move, advanced
 from .patience import Patience, Turn
 from .proof import Prover
 from .search import Found, Here, Search, cheapest
-from .walk import furthest
+from .walk import furthest, in_sequence
 
 FROM_THE_END = 0.6
 """This share of the patience is spent looking from the end, before it is looked from the beginning."""
@@ -35,9 +34,8 @@ def find_many(prover: Prover, patience: Patience) -> Found:
     patience.note(strokes=len(moves), of=len(moves))
     best, bound = _of(prover, moves), Search(prover, job.made, None).least
     patience.note(best=float(best.cost), bound=float(bound))
-    way = [(i, move.to) for move in moves for i in move.bends]
     quiet = Turn(math.inf, whole=patience)  # how far a part of the search is says nothing of the whole
-    best = Search(prover, job.made, way).run(quiet, best) or best
+    best = Search(prover, job.made, in_sequence(moves)).run(quiet, best) or best
     since, first = 0, 0
     while best.cost > bound + 1e-6 and since < len(best.steps) and not patience():
         patience.note(best=float(best.cost), bound=float(bound))
@@ -49,8 +47,7 @@ def find_many(prover: Prover, patience: Patience) -> Found:
 
 def _of(prover: Prover, moves: Sequence[Move]) -> Found | None:
     """The order of these moves, located and with the tools changed at its best."""
-    way = [(i, move.to) for move in moves for i in move.bends]
-    return Search(prover, prover.job.made, way, among=set(moves).__contains__).run()
+    return Search(prover, prover.job.made, in_sequence(moves), among=set(moves).__contains__).run()
 
 
 def _let_go(prover: Prover, best: Found, first: int, patience: Patience) -> Found | None:
@@ -60,7 +57,7 @@ def _let_go(prover: Prover, best: Found, first: int, patience: Patience) -> Foun
     before, bends = steps[first - 1] if first else None, {i for step in some for i in step.move.bends}
     start = Here(0.0, some[0].before, before.lie if before else Lie(), None)
     end = advanced(some[-1].before, some[-1].move.bends, some[-1].move.to)
-    search = Search(prover, end, None, Blind(prover.job), among=lambda move: bends.issuperset(move.bends))
+    search = Search(prover, end, None, among=lambda move: bends.issuperset(move.bends))
     found = search.run(patience, start=start)
     if not found or found.cost >= sum(step.cost for step in some) - 1e-6:
         return None

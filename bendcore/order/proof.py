@@ -97,13 +97,8 @@ class Prover:
         if on.deepest is not None and self.flats.deepest(*sides[0]) + on.brake.nose_radius > on.deepest + 1e-6:
             return
         for mount in self.fits(move.on, move.bends, move.to):
-            yield from self.able_by(levels, move, mount)
-
-    def able_by(self, levels: Levels, move: Move, mount: int) -> list[Need]:
-        """What would do of one mount, looked at face by face."""
-        sides = self.sides(levels, move)
-        lies = self.lies(self.job.brakes[move.on], self.job.stroke(move.bends, move.to), mount, sides)
-        return self.needs(move, sides, mount) if lies else []
+            if self.lies(on, stroke, mount, sides):
+                yield from self.needs(move, sides, mount)
 
     def stand(self, move: Move) -> Stand | None:
         """A move as it is proved in the part's section; None where the part is not the same all along its bends."""

@@ -4,7 +4,7 @@ States are walked by whatever tools and holding, deepest first, towards as many 
 fails on the way is learnt from (:mod:`.horizon`).
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from ..errors import Refusal
 from .horizon import Blind, Horizon, cause
@@ -58,11 +58,16 @@ def furthest(prover: Prover, sequence: Sequence | None = None, patience: Patienc
     possible is walked, deepest first."""
     walk = Walk(prover, sequence, horizon or horizon_of(prover, sequence))
     walk.run(patience, short)
-    way, levels = [], walk.best
+    made, levels = [], walk.best
     while levels in walk.came:
         levels, move = walk.came[levels]
-        way[:0] = [(i, move.to) for i in move.bends]
-    return walk.best, way
+        made.append(move)
+    return walk.best, in_sequence(reversed(made))
+
+
+def in_sequence(made: Iterable[Move]) -> Sequence:
+    """Moves as the bends they make, one after the other."""
+    return [(i, move.to) for move in made for i in move.bends]
 
 
 def horizon_of(prover: Prover, sequence: Sequence | None) -> Blind:
