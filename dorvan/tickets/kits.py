@@ -8,6 +8,8 @@ takes that piece's size. What was measured on a made piece stands in for what wa
 import copy
 from collections.abc import Mapping
 
+from django.db.models import prefetch_related_objects
+
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
@@ -116,6 +118,7 @@ def drafts(lead, by, changed) -> tuple[list, list[str]]:
     """The edits that draw the pieces of a kit anew from their lead, to be written with that of the one
     ``changed``; and what could not be drawn, in words."""
     found, told = [], []
+    prefetch_related_objects([lead], "pieces")  # a page names them again
     pieces = [changed if piece.pk == changed.pk else piece
               for piece in lead.pieces.all()]
     for piece in pieces:

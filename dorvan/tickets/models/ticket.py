@@ -393,5 +393,11 @@ class Ticket(models.Model):
         return self.place > 0
 
     @property
+    def undo_redo(self) -> tuple[str, bool]:
+        """What undo takes back, in words, and whether there is anything to be done again: in one look."""
+        notes = dict(self.edits.filter(place__in=(self.place, self.place + 1)).values_list("place", "note"))
+        return notes.get(self.place, "") if self.can_undo else "", self.place + 1 in notes
+
+    @property
     def can_redo(self) -> bool:
-        return self.edits.filter(place__gt=self.place).exists()
+        return self.undo_redo[1]

@@ -1,6 +1,7 @@
 """The bench: a stage of a ticket as a page, and every change made at it."""
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -50,6 +51,7 @@ def ruler(ticket: Ticket, at: str) -> list[dict]:
 def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra):
     """A stage's page, or only its bench when the page asks for a redraw."""
     partial = request.headers.get("HX-Request") == "true"
+    prefetch_related_objects([ticket], "revisions", "pieces")  # asked for all over a page
     if error:
         error["words"] = changes.in_words(error["field"], ticket.kind)
         error["thing"] = thing_at(error["asked"] or error["field"], ticket.kind)

@@ -37,14 +37,13 @@ def _told(context, error) -> dict:
     return {"error": error, "units": context["user"].units}
 
 
-@register.simple_tag
-def undo_words(ticket) -> str:
-    """What undo takes back: the last change, and the pieces that are drawn anew with it."""
-    edit = ticket.edits.filter(place=ticket.place).first() if ticket.can_undo else None
-    if edit is None:
-        return ""
-    followers = [piece.tag for piece in ticket.pieces.all() if piece.role] if not ticket.lead_id else []
-    return edit.note + (f", also in {', '.join(followers)}" if followers else "")
+@register.inclusion_tag("tickets/_undo.html")
+def undo_and_redo(ticket):
+    """What undo takes ``back``: the last change, and the pieces that are drawn anew with it; whether anything can be
+    done again."""
+    done, again = ticket.undo_redo
+    followers = [piece.tag for piece in ticket.pieces.all() if piece.role] if done and not ticket.lead_id else []
+    return {"ticket": ticket, "again": again, "back": done + (f", also in {', '.join(followers)}" if followers else "")}
 
 
 @register.simple_tag(takes_context=True)
