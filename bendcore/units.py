@@ -118,6 +118,28 @@ def read_angle(value: object, path: str = "", units: str = "mm") -> float:
     return 180 - degrees if match["inc"] or (_between(units) and not match["bent"]) else degrees
 
 
+KN_PER = {"kn": 1.0, "t": 9.80665, "tonne": 9.80665, "tonnes": 9.80665, "ton": 8.896443, "tons": 8.896443}
+"""Units of force on plates: kN, metric tonnes (1000 kg · 9.80665 m/s²), US tons (2000 lb)."""
+_FORCE = re.compile(rf"^\s*({_NUMBER})\s*(?:(us)\s+)?(kn|tonnes?|t|tons?)?\s*$", re.IGNORECASE)
+
+
+def read_force(value: object, units: str = "mm", path: str = "") -> float:
+    """A force in kN as a maker's plate says it; a bare number is kN to a reader of mm and US tons to one of inches.
+
+    >>> read_force("60 t"), round(read_force("66 tons"), 1), read_force("600")
+    (588.399, 587.2, 600.0)
+
+    Raises :class:`Refusal` for anything else.
+    """
+    match = _FORCE.match(str(value)[:40])
+    if not match:
+        raise Refusal(path, f"“{str(value).strip()[:24]}” is not a force; write 600 kN, 60 t or 66 tons")
+    unit = (match[3] or ("tons" if units == "in" else "kN")).lower()
+    if match[2] and not unit.startswith("ton"):
+        raise Refusal(path, "is in US tons or in kN, not both")
+    return _decimal(match[1]) * KN_PER[unit]
+
+
 def kept_angle(text: str, units: str) -> str:
     """An angle as typed, ``included`` named where its reader measures so and did not say.
 

@@ -43,7 +43,36 @@ class Mutant:
 IN_SECTION, MANY = "tests.core.test_section.Alike.test_a_section_says_what_face_by_face_says", "tests.core.test_many.Many.test_"
 FIRST_ORDER = MANY + "a_strip_of_26_bends_gets_an_order_that_can_be_made"
 
+MADE, TAKEN_SIZES = "tests.core.test_measured.Sections.test_", "tests.core.test_measured.Sizes.test_"
+BY_HAND = MADE + "six_brakes_come_out_as_they_were_drawn_by_hand_in_either_unit"
+GIVE_WAY = TAKEN_SIZES + "start_values_give_way_to_what_was_measured_and_say_that_they_are_none"
+OF_TOOLS = "tests.core.test_measured.Tools.test_"
+
 MUTANTS = (
+    Mutant("bendcore/brakes/measured/folder.py", "max(0.0, z - LIP)", "max(0.0, z)", BY_HAND),
+    Mutant("bendcore/brakes/measured/folder.py", "(depth, -height), (under, -height)", "(depth, -height)", BY_HAND),
+    Mutant("bendcore/brakes/measured/bars.py", '* (height - land)\n    return [', '* height\n    return [', BY_HAND),
+    Mutant("bendcore/brakes/measured/press.py", '(s["ram_back"], s["ram_wide_at"]),\n        (s["ram_back"], top)',
+           '(s["ram_front"], s["ram_wide_at"]),\n        (s["ram_back"], top)', BY_HAND),
+    Mutant("bendcore/brakes/measured/tools.py", "radius * (math.cos(a) - 1)) for a", "radius * (1 - math.cos(a))) for a",
+           MADE + "dies_of_the_rack_come_out_of_caliper_and_protractor"),
+    Mutant("bendcore/brakes/measured/tools.py", '(deep - s["neck"], s["throat_at"])', '(deep + s["neck"], s["throat_at"])',
+           MADE + "a_neck_stands_where_the_caliper_found_it"),
+    Mutant("bendcore/brakes/measured/described.py", "        sizes = min(tried", "        return sizes, broken\n        sizes = min(tried",
+           GIVE_WAY),
+    Mutant("bendcore/brakes/measured/described.py", "if name not in own:", "if True:", GIVE_WAY),
+    Mutant("bendcore/brakes/measured/described.py", "        sizes.pop(name, None)\n", "        pass\n",
+           TAKEN_SIZES + "what_is_not_measured_says_so_until_it_is"),
+    Mutant("bendcore/brakes/measured/described.py", "if key not in OWNED and key not in drawn}", "if key not in OWNED}",
+           TAKEN_SIZES + "a_drawn_section_stands_until_it_is_to_be_made_again"),
+    Mutant("bendcore/brakes/measured/described.py", "is Unit.LENGTH else value\n                for name", "is Unit.LENGTH or 1 else value\n                for name",
+           OF_TOOLS + "a_lent_tool_is_the_same_on_a_brake_in_inches"),
+    Mutant("bendcore/brakes/measured/described.py", "units if one.unit is Unit.BEND else str(units)", "units",
+           TAKEN_SIZES + "a_leafs_swing_is_read_as_its_reader_measures_angles_and_a_nose_is_not"),
+    Mutant("bendcore/brakes/press.py", 'if not block.get("retired")]', "]",
+           OF_TOOLS + "put_up_copied_renamed_put_away_and_taken_off"),
+    Mutant("bendcore/units.py", '"ton": 8.896443, "tons": 8.896443', '"ton": 9.80665, "tons": 9.80665',
+           TAKEN_SIZES + "forces_as_plates_say_them"),
     Mutant("bendcore/order/arms.py", "np.conj(shift) + down - np.conj(turn) * down", "np.conj(shift) + down", IN_SECTION),
     Mutant("bendcore/order/arms.py", "found[1:len(self.levels)] = self.before.far", "found[1:len(self.levels)] = self.far",
            IN_SECTION),

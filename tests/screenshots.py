@@ -3,6 +3,7 @@
 import time
 
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from tests.browser.driver import resize
 from tests.core.samples import ROOT
@@ -12,7 +13,7 @@ VIEWS = {
     "rack": "/", "shape": "/t/142/", "layout": "/t/142/layout/", "order": "/t/151/order/",
     "bend": "/t/142/bend/", "check": "/t/142/check/",
     "set-up": "/t/142/setup/", "brakes": "/brakes/",
-    "stockroom": "/stockroom/", "proof": "/t/144/proof/", "ledger": "/ledger/6/",
+    "proof": "/t/144/proof/", "ledger": "/ledger/6/",
     "transition": "/t/158/", "site": "/site/1/", "joins": "/t/153/joins/", "rib": "/t/165/",
     "marking-out": "/t/163/marking-out/",
 }
@@ -57,6 +58,21 @@ def planned(browser, address):
     browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "day.png"))
 
 
+def described(browser, address):
+    """A finger brake of one's own, half of its sizes measured."""
+    browser.get(f"{address}/brakes/new/")
+    browser.find_element(By.CSS_SELECTOR, ".brake-kinds label:has([value=finger])").click()
+    browser.find_element(By.CSS_SELECTOR, "[name=name]").send_keys("Shed finger brake", Keys.ENTER)
+    for field, size in (("finger_height", "95"), ("foot_height", "44"), ("nose_angle", "40"), ("beam_front", "132"),
+                        ("bed_depth", "150"), ("leaf_height", "44"), ("leaf_depth", "64")):
+        time.sleep(1)
+        box = browser.find_element(By.CSS_SELECTOR, f".stage [data-field={field}]")
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(size, Keys.ENTER)
+    time.sleep(1)
+    browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "measured.png"))
+
+
 def main():
     with shop() as address:
         browser = signed_in(address)
@@ -72,6 +88,7 @@ def main():
                 browser.save_screenshot(str(ROOT / "docs" / "screenshots" / f"{name}.png"))
             cut(browser, address)
             planned(browser, address)
+            described(browser, address)
             practised(browser, address)
             browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "practice.png"))
         finally:

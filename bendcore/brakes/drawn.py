@@ -4,7 +4,7 @@ import copy
 import re
 
 from ..errors import Refusal
-from ..units import MM_PER, read_length
+from ..units import MM_PER, as_typed, read_length
 
 NAMES = {"ram_section": "Ram", "table_section": "Table", "frame_section": "Side frames",
          "finger_section": "Fingers or nose", "beam_section": "Clamp beam", "bed_section": "Bed",
@@ -30,10 +30,15 @@ def section_at(data: dict, place: str) -> list:
 
 
 def with_section(data: dict, place: str, points: list) -> dict:
-    """The file with other points there."""
+    """The file with other points there; what had been made of measured sizes is drawn from then on."""
     found = copy.deepcopy(data)
     holder, key = _holder(found, place)
     holder[key] = points
+    if _TOOL.fullmatch(place):
+        holder.pop("measured", None)
+    elif "measured" in found:
+        drawn = found["measured"].setdefault("drawn", [])
+        drawn += [place] if place not in drawn else []
     return found
 
 
@@ -71,26 +76,32 @@ def _plain(value, units) -> str:
     return f"{mm / MM_PER[units]:.6g}"
 
 
-def written_pieces(data: dict, place: str) -> str:
-    """The pieces owned of what stands at a place as text, ``width × count`` to a line; empty where it has none."""
+def written_pieces(data: dict, place: str, reader: str = "") -> str:
+    """The pieces owned of what stands at a place as text, ``width × count`` to a line, in the units of its ``reader``
+    or else the file's; empty where it has none."""
     units = data["units"]
+
+    def shown(value):
+        return as_typed(read_length(value, units, place), reader) if reader else _plain(value, units)
+
     if place == "finger_section":
-        return "\n".join(f"{_plain(row['width'], units)} × {row['count']}" for row in data["fingers"])
+        return "\n".join(f"{shown(row['width'])} × {row['count']}" for row in data["fingers"])
     if not _TOOL.fullmatch(place):
         return ""
-    lengths = [_plain(value, units) for value in _holder(data, place)[0]["lengths"]]
+    lengths = [shown(value) for value in _holder(data, place)[0]["lengths"]]
     return "\n".join(f"{length} × {lengths.count(length)}" for length in dict.fromkeys(lengths))
 
 
-def with_pieces(data: dict, place: str, text: str) -> dict:
-    """The file with other pieces owned there, written the same; refuses the first line that cannot be read."""
+def with_pieces(data: dict, place: str, text: str, reader: str = "") -> dict:
+    """The file with other pieces owned there, written the same, or in one line with semicolons between, by a
+    ``reader`` of other units where one is given; refuses the first that cannot be read."""
     rows = []
-    for i, line in enumerate(filter(None, map(str.strip, text.splitlines()))):
+    for i, line in enumerate(filter(None, map(str.strip, re.split(r"[;\n]", text)))):
         size, _, count = re.sub(r"[x*×]", "×", line).partition("×")
         if not (count.strip() or "1").isdecimal() or not 1 <= int(count.strip() or 1) <= MOST_ALIKE:
             raise Refusal(f"pieces[{i}]", f"must be a size × how many, 1 to {MOST_ALIKE}")
-        rows.append((read_length(size.strip(), data["units"], f"pieces[{i}]") / MM_PER[data["units"]],
-                     int(count.strip() or 1)))
+        mm = read_length(size.strip(), reader or data["units"], f"pieces[{i}]")
+        rows.append((round(mm / MM_PER[data["units"]], 6), int(count.strip() or 1)))
     found = copy.deepcopy(data)
     holder, _ = _holder(found, place)
     if place == "finger_section":

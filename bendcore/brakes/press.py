@@ -126,6 +126,8 @@ def read_press(data: dict) -> PressBrake:
 
     punches = [_punch(b, f"punches[{i}]", tool, length) for i, b in enumerate(data["punches"])]
     dies = [_die(b, f"dies[{i}]", tool, length) for i, b in enumerate(data["dies"])]
+    if not (_up(data["punches"], punches) and _up(data["dies"], dies)):
+        raise Refusal("dies" if _up(data["punches"], punches) else "punches", "are all put away: one must be up")
     for rack, key in ((punches, "punches"), (dies, "dies")):
         names = [t.name for t in rack]
         for i, name in enumerate(names):
@@ -139,7 +141,7 @@ def read_press(data: dict) -> PressBrake:
         name=data["name"], units=units,
         **{k: length(data[k], k) for k in ("length", "between_frames", "open_height", "stroke")},
         tonnage_kn=float(data["tonnage_kn"]),
-        punches=_with_turned(punches, data["punches"]), dies=_with_turned(dies, data["dies"]),
+        punches=_with_turned(_up(data["punches"], punches)), dies=_with_turned(_up(data["dies"], dies)),
         ram_section=section(data["ram_section"], "ram_section"),
         table_section=section(data["table_section"], "table_section"),
         frame_section=section(data["frame_section"], "frame_section") if "frame_section" in data else None,
@@ -178,8 +180,12 @@ def _die(block, path, tool, length) -> Die:
     return Die(**common, kind=kind, v=v, angle=float(block["angle"]), shoulder_radius=shoulder)
 
 
-def _with_turned(tools, blocks):
-    turned = [replace(tool, name=f"{tool.name}{TURNED}", turned=True,
-                      section=tuple((-y, z) for y, z in tool.section))
-              for tool, block in zip(tools, blocks, strict=True) if block.get("turnable")]
-    return (*tools, *turned)
+def _up(blocks, tools) -> list[tuple]:
+    """The tools that are not put away, each with its block of the file."""
+    return [(tool, block) for tool, block in zip(tools, blocks, strict=True) if not block.get("retired")]
+
+
+def _with_turned(up):
+    turned = [replace(tool, name=f"{tool.name}{TURNED}", turned=True, section=tuple((-y, z) for y, z in tool.section))
+              for tool, block in up if block.get("turnable")]
+    return (*(tool for tool, _ in up), *turned)

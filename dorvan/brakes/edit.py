@@ -60,7 +60,7 @@ def _page(request, found: Brake, error: Refusal | None = None):
         "text": typed.get("points") or written_points(points, data["units"]), "file_units": data["units"],
         "pieces": typed.get("pieces") or written_pieces(data, place), "view": section_view(data, place),
         "people": User.objects.filter(is_active=True).order_by("username"), "hands": set(found.hands.all()),
-        "costs": costs, "accuracy": accuracy, "error": error,
+        "costs": costs, "described": "measured" in data, "accuracy": accuracy, "error": error,
         "field": error.path if error else ""}, status=status_of(error))
 
 

@@ -8,6 +8,7 @@ from django.db import models
 
 from bendcore.brakes.brake import Brake as Machine
 from bendcore.brakes.brake import read_brake
+from bendcore.brakes.measured.described import not_measured
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
 from dorvan.versions.models import Versioned
@@ -21,6 +22,16 @@ __all__ = ["Brake", "Tooling", "parsed"]
 def parsed(text: str) -> Machine:
     """A brake of any kind from its file's text."""
     return read_brake(read_json(text))
+
+
+NAMED = 6
+"""Of more sizes that were not measured only so many are named."""
+
+
+@lru_cache(maxsize=32)
+def unmeasured(text: str) -> list[str]:
+    """What of a brake file stands at its start value."""
+    return not_measured(read_json(text))
 
 
 class Brake(Versioned):
@@ -45,6 +56,18 @@ class Brake(Versioned):
     def machine(self) -> Machine:
         """The brake of whichever kind."""
         return parsed(self.file)
+
+    @property
+    def not_measured(self) -> list[str]:
+        """What of it stands at a start value, because nobody measured it yet."""
+        return unmeasured(self.file)
+
+    @property
+    def unsaid(self) -> str:
+        """The same in a line; of many the first few."""
+        names = self.not_measured
+        more = len(names) - NAMED
+        return ", ".join(names) if more <= 1 else f"{', '.join(names[:NAMED])} and {more} more"
 
     @property
     def press(self) -> PressBrake | None:

@@ -33,9 +33,10 @@ def _page(request, error=None, tooling_error=None):
 
 def _row(brake: Brake) -> dict:
     """What the page shows of a brake, by its kind."""
+    row = {"brake": brake, "unsaid": brake.unsaid}
     if brake.press:
-        return {"brake": brake, "press": brake.press, "tools": rack_view(brake.press)}
-    return {"brake": brake, "hand": brake.machine, "view": hand_view(brake.machine)}
+        return row | {"press": brake.press, "tools": rack_view(brake.press)}
+    return row | {"hand": brake.machine, "view": hand_view(brake.machine)}
 
 
 @require_safe

@@ -27,6 +27,23 @@ def rack_view(press: PressBrake) -> list[dict]:
     return rows
 
 
+def shelf_view(data: dict) -> list[dict]:
+    """Every tool of a press brake's file, those put away too, to one scale; where each stands in the file."""
+    units, rows = data["units"], []
+    per = MM_PER[units]
+    for rack in ("punches", "dies"):
+        for number, tool in enumerate(data[rack]):
+            points = [(_mm(y, units, per), _mm(z, units, per)) for y, z in tool["section"]]
+            rows.append({"tool": tool, "rack": rack, "number": number, "points": points,
+                         "owned": sum(read_length(length, units) for length in tool["lengths"])})
+    wide, high = (max(max(p[axis] for p in row["points"]) - min(p[axis] for p in row["points"]) for row in rows)
+                  for axis in (0, 1))
+    scale = min(120 / wide, 150 / high)
+    for row in rows:
+        row["d"] = Fit.into(row["points"], 5, 5, 120, 150, largest=scale).path(row["points"])
+    return rows
+
+
 def _span(tool, axis):
     values = [p[axis] for p in tool.section]
     return max(values) - min(values)

@@ -30,11 +30,12 @@ EVERYONE = {
 }
 LEADS = {
     "tickets:remove", "tickets:override", "tickets:ask", "tickets:section-outline",
+    "brakes:begin", "brakes:size", "brakes:add-tool", "brakes:tool-size", "brakes:tool-act",
     "brakes:upload", "brakes:sample", "brakes:change", "brakes:hands", "brakes:add-tooling", "brakes:remove-tooling",
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "day:hours", "day:hand",
 }
-LEADS_READ = {"people:deeds", "stockroom:new-material"}
+LEADS_READ = {"brakes:new", "people:deeds", "stockroom:new-material"}
 """Pages that only leads look at."""
 
 

@@ -197,6 +197,22 @@ class Sent:
         self.post(client, f"/{what}", {name: value() for name in names})
         self.get(client, f"/{what.split('/')[0]}/" if not what.startswith("people") else "/")
 
+    def _brake(self, client, number, value, pick):
+        brake, tool = self.rng.randint(0, 7), f"{pick(['punches', 'dies', 'rams'])}/{self.rng.randint(0, 8)}"
+        kinds = ["press", "leaf", "finger", "bars", "tongs", "straight", "acute", "offset", "v", "flat", value()]
+        sizes = ["length", "nose_angle", "finger_height", "beam_front", "stop_most", "capacity", "land", "tip", "v", "angle",
+                 "pieces", "again", "turnable", "max_kn_per_m", value()]
+        self.post(client, "/brakes/begin/", {"kind": pick(kinds), "name": value()})
+        for where in (f"{brake}/sizes", f"{brake}/tools/{tool}"):
+            self.post(client, f"/brakes/{where}/set/", {"field": pick(sizes), "value": value()})
+            self.get(client, f"/brakes/{where}/")
+        self.post(client, f"/brakes/{brake}/tools/add/", {"kind": pick(kinds), "name": value()})
+        self.post(client, f"/brakes/{brake}/tools/{tool}/act/", {
+            "what": pick(["copy", "lend", "rename", "off", "up", "x"]), "name": value(), "to": pick(["1", "6", value()])})
+        for page in ("/brakes/new/", f"/brakes/{brake}/sizes/sheet/", f"/brakes/{brake}/tools/{tool}/sheet/",
+                     f"/brakes/{brake}/tools/"):
+            self.get(client, page)
+
     def _ledger(self, client, number, value, pick):
         pk, proof = self.rng.randint(0, 6), self.rng.randint(0, 3)
         what, names = pick([

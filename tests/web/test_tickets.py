@@ -22,7 +22,7 @@ class Changes(ShopCase):
         self.assertEqual(self.ticket.part["shape"]["legs"][1], "2 3/8 in")
         self.client.post("/t/7/undo/")
         self.change(field="shape.width", value="500")
-        self.assertFalse(Ticket.objects.get(number=7).can_redo)
+        self.assertFalse(Ticket.objects.get(number=7).undo_redo[1])
         self.assertEqual(Edit.objects.filter(by=self.bench).count(), 2)
 
     def test_typed_without_a_unit_it_is_the_readers(self):

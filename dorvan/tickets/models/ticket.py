@@ -398,6 +398,3 @@ class Ticket(models.Model):
         notes = dict(self.edits.filter(place__in=(self.place, self.place + 1)).values_list("place", "note"))
         return notes.get(self.place, "") if self.can_undo else "", self.place + 1 in notes
 
-    @property
-    def can_redo(self) -> bool:
-        return self.undo_redo[1]

@@ -1,0 +1,187 @@
+"""A brake or one of its tools described by measured sizes: begun, its sizes taken one by one, a sheet to fill in."""
+
+import json
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST, require_safe
+
+from bendcore.brakes.brake import read_brake
+from bendcore.brakes.drawn import NAMES, with_pieces, written_pieces
+from bendcore.brakes.measured.described import KINDS, begun, kind_of, made_again, taken, tool_at, with_size
+from bendcore.brakes.measured.measure import Unit
+from bendcore.errors import Refusal
+from bendcore.files import read_json
+from bendcore.units import as_typed, show_angle
+from dorvan import fields
+from dorvan.drawings.measured import kind_view, measured_view
+from dorvan.versions.doing import retried, status_of
+
+from .models import Brake
+
+US_TON = 8.896443
+"""kN to one."""
+WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
+         "tool": "This tool"}
+"""What a refusal at no size is about."""
+
+
+@require_safe
+def new(request):
+    """The kinds of brake as pictures, to begin one."""
+    return _new(request)
+
+
+def _new(request, error: Refusal | None = None):
+    kinds = [{"kind": kind, "view": kind_view(kind)} for kind in KINDS.values()]
+    return render(request, "brakes/new.html", {"at": "brakes", "kinds": kinds, "error": fields.told(error),
+                                               "typed": request.POST if error else {}}, status=status_of(error))
+
+
+@require_POST
+def begin(request):
+    """A brake of a kind with all its sizes at their start values, to be made true."""
+    form = request.POST
+    try:
+        kind = KINDS[fields.one_of(form.get("kind"), KINDS, "kind")]
+        name = fields.words(form.get("name"), 80)
+        if not name or Brake.objects.filter(name__iexact=name).exists():
+            raise Refusal("name", "must be given, and be another than those of your brakes")
+    except Refusal as refusal:
+        return _new(request, refusal)
+    data = begun(kind, name, str(request.user.units))
+    read_brake(data)
+    made = Brake.objects.create(name=name, file=written(data))
+    messages.success(request, f"{name} is on the floor, with the sizes of a common {kind.title.lower()}. Take its own.")
+    return redirect("brakes:sizes", pk=made.pk)
+
+
+def written(data: dict) -> str:
+    """A brake file as it is kept."""
+    return json.dumps(data, ensure_ascii=False, indent=1)
+
+
+@require_safe
+def sizes(request, pk: int, rack: str = "", number: int = 0):
+    """The sizes of a brake, or of a tool on it, where they are measured."""
+    return page(request, get_object_or_404(Brake, pk=pk), rack, number)
+
+
+@require_safe
+def sheet(request, pk: int, rack: str = "", number: int = 0):
+    """The same with empty boxes, printed and taken to the machine."""
+    return page(request, get_object_or_404(Brake, pk=pk), rack, number, paper=True)
+
+
+def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal | None = None, paper: bool = False):
+    """The sizes as they stand, an error at its field with what was typed; only what is redrawn where a change asks."""
+    data, units = read_json(found.file.encode()), request.user.units
+    try:
+        block = tool_at(data, rack, number) if rack else data
+    except Refusal:
+        raise Http404 from None
+    kind = kind_of(block)
+    if kind is None:
+        return redirect(f"{reverse('brakes:brake', args=[found.pk])}?place={rack}[{number}].section" if rack else
+                        reverse("brakes:brake", args=[found.pk]))
+    rows = taken(block, data["units"])
+    view, field = measured_view(kind, rows, units, typed=not paper), request.POST.get("field", "")
+    shown = [_row(n, row, units, error, request.POST.get("value", "")[:80] if row.measure.name == field else None)
+             for n, row in enumerate(rows, 1)]
+    for label in view["labels"]:
+        label["row"] = shown[label["number"] - 1]
+    pieces = f"{rack}[{number}].section" if rack else "finger_section" if kind.name == "finger" else ""
+    wrong = next((f"{row['number']} {row['title']}" for row in shown if row["error"]),
+                 WORDS.get(error.path) if error else "")
+    asked = error and field in ("pieces", "name", "turnable", "max_kn_per_m")
+    context = {
+        "at": "brakes", "brake": found, "kind": kind, "rows": shown, "view": view, "rack": rack, "number": number,
+        "tool": block if rack else None, "units": units, "error": error, "wrong": wrong, "asked": field,
+        "unsaid": sum(not row.is_measured for row in rows),
+        "drawn": [(place, NAMES.get(place, "Stop")) for place in block["measured"].get("drawn", ())],
+        "has_pieces": bool(pieces),
+        "pieces": written_pieces(data, pieces, units).replace("\n", "; ") if pieces else "",
+        "typed": request.POST.get("value", "")[:400] if asked else None,
+        "others": [one for one in Brake.objects.exclude(pk=found.pk) if one.press] if rack else [],
+        "change_url": reverse("brakes:tool-size", args=[found.pk, rack, number]) if rack else
+        reverse("brakes:size", args=[found.pk])}
+    if paper:
+        return render(request, "brakes/measuring_sheet.html", context)
+    partial = request.headers.get("HX-Request") == "true"
+    return render(request, "brakes/_sizes.html" if partial else "brakes/sizes.html", context, status=status_of(error))
+
+
+def _row(number, row, units, error, typed) -> dict:
+    """A size as its reader reads it: its value, its unit, what was wrong with what he typed."""
+    one, wrong = row.measure, error if error and error.path == row.measure.name else None
+    return {"number": number, "name": one.name, "title": one.title, "hold": one.hold, "is_measured": row.is_measured,
+            "value": _shown(row, units) if typed is None or not error else typed, "unit": _unit(one.unit, units),
+            "error": wrong.message if wrong else ""}
+
+
+def _shown(row, units) -> str:
+    if row.measure.unit is Unit.LENGTH:
+        return as_typed(row.value, units)
+    if row.measure.unit is Unit.FORCE:
+        return f"{row.value / (US_TON if units == 'in' else 1):.4g}"
+    return show_angle(row.value, units if row.measure.unit is Unit.BEND else "mm")
+
+
+def _unit(unit, units) -> str:
+    return {Unit.LENGTH: str(units), Unit.FORCE: "US tons" if units == "in" else "kN"}.get(unit, "")
+
+
+@require_POST
+@retried
+def size(request, pk: int, rack: str = "", number: int = 0):
+    """One size as it was measured; of a tool also its pieces, and what is stamped on it."""
+    found, form = get_object_or_404(Brake, pk=pk), request.POST
+    field, value = form.get("field", "")[:40], form.get("value", "")[:400]
+    things = [f"{rack}[{number}].{field}" if rack else f"size {field}"]
+    try:
+        found.refuse_clash(form, things)
+        data = _set(read_json(found.file.encode()), field, value, request.user.units, (rack, number) if rack else None)
+        read_brake(data)
+    except Refusal as refusal:
+        return page(request, found, rack, number, refusal)
+    with transaction.atomic():
+        found.move_on(request.user, things, f"set {field.replace('_', ' ')} of {found.name}"[:200], file=written(data))
+    return page(request, found, rack, number)
+
+
+def _set(data, field, value, units, tool) -> dict:
+    """The brake file with one field of a brake or of a tool as typed."""
+    if tool:
+        tool_at(data, *tool)
+    place = f"{tool[0]}[{tool[1]}].section" if tool else "finger_section"
+    if field == "pieces":
+        if not tool and kind_of(data) is not KINDS["finger"]:
+            raise Refusal("pieces", "are asked of fingers and tools alone")
+        return with_pieces(data, place, value, units)
+    if field == "again" and not tool:
+        return made_again(data, value)
+    if tool and field in ("turnable", "max_kn_per_m"):
+        return _stamped(data, tool, field, value)
+    return with_size(data, field, value, units, tool)
+
+
+def _stamped(data, tool, field, value) -> dict:
+    """Whether a tool may be turned end for end, and the greatest load stamped on it."""
+    block = dict(tool_at(data, *tool))
+    if field == "turnable":
+        block["turnable"] = value == "yes"
+    elif value.strip():
+        load = fields.number(value.strip())
+        if load is None or not 1 <= load <= 100_000:
+            raise Refusal("max_kn_per_m", "must be a whole number of kN to the metre, as stamped on it; or nothing")
+        block["max_kn_per_m"] = load
+    else:
+        block.pop("max_kn_per_m", None)
+    rack = [block if n == tool[1] else one for n, one in enumerate(data[tool[0]])]
+    return data | {tool[0]: rack}
+
+
+

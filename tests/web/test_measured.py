@@ -1,0 +1,145 @@
+"""Brakes and tools described on the page: sizes taken one by one, refused at their field, told until they are taken."""
+
+import json
+
+from django.utils.html import escape
+
+from bendcore.brakes.brake import read_brake
+from bendcore.files import read_json
+from dorvan.brakes.models import Brake
+from tests.web.base import ShopCase
+
+
+class Measured(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.client.force_login(self.lead)
+
+    def begin(self, kind, name="Shed brake"):
+        answer = self.client.post("/brakes/begin/", {"kind": kind, "name": name})
+        self.assertEqual(answer.status_code, 302, answer.content[:300])
+        return Brake.objects.get(name=name)
+
+    def set(self, brake, field, value, status=200, tool="", **more):
+        answer = self.client.post(f"/brakes/{brake.pk}/{tool or 'sizes'}/set/", {
+            "field": field, "value": value} | more, headers={"HX-Request": "true"})
+        self.assertEqual(answer.status_code, status, answer.content[:300])
+        brake.refresh_from_db()
+        return answer.content.decode()
+
+    def test_every_kind_is_begun_drawn_and_put_to_paper(self):
+        for kind in ("press", "leaf", "finger", "bars", "tongs"):
+            brake = self.begin(kind, f"My {kind}")
+            page = self.client.get(f"/brakes/{brake.pk}/sizes/").content.decode()
+            sheet = self.client.get(f"/brakes/{brake.pk}/sizes/sheet/").content.decode()
+            for title in brake.not_measured[:10]:
+                if title not in ("Straight punch", "V die"):
+                    self.assertIn(escape(title), page)
+                    self.assertIn(escape(title), sheet)
+            self.assertIn("are start values", page)
+            self.assertEqual(brake.machine.name, f"My {kind}")
+
+    def test_a_size_is_taken_in_the_readers_units_and_refused_at_its_field(self):
+        brake = self.begin("finger")
+        page = self.set(brake, "finger_height", "4 1/2 in")
+        self.assertAlmostEqual(brake.machine.finger_height, 114.3)
+        self.assertIn("24 of 25", page)
+        page = self.set(brake, "foot_height", "over there", 422)
+        self.assertIn('value="over there"', page)
+        self.assertIn("8 Slope ends at", page)
+        page = self.set(brake, "foot_height", "200", 422)
+        self.assertIn("must be less than the height of the fingers", page)
+        self.assertAlmostEqual(brake.machine.finger_height, 114.3)
+        self.set(brake, "pieces", "6 in × 2; 100 × 3")
+        self.assertEqual(brake.machine.fingers, (152.4, 152.4, 100, 100, 100))
+        self.assertIn("over", self.set(brake, "pieces", "over", 422))
+        self.set(brake, "girth", "3", 422)
+
+    def test_what_is_not_measured_is_told_where_it_matters(self):
+        brake = self.begin("bars")
+        self.ticket.brake, self.ticket.punch, self.ticket.die = brake, "", ""
+        self.ticket.save()
+        page = self.client.get("/t/7/order/").content.decode()
+        self.assertIn("Depth of the upper bar, Height of the upper bar and 6 more", page)
+        self.assertIn("Not measured yet", self.client.get("/brakes/").content.decode())
+        for name, value in (("length", "610"), ("edge_radius", ".5"), ("dressed", "20"), ("land", "10"),
+                            ("bar_depth", "40"), ("bar_height", "40"), ("backing_depth", "50"),
+                            ("backing_height", "60"), ("clamp_depth", "200"), ("min_hold", "10"), ("min_flange", "5"),
+                            ("opening", "90")):
+            page = self.set(brake, name, value)
+        self.assertIn("All 12 are measured", page)
+        self.assertEqual(brake.not_measured, [])
+        self.assertNotIn("Not measured", self.client.get("/t/7/order/").content.decode())
+
+    def test_two_at_one_brake(self):
+        brake = self.begin("bars")
+        seen = brake.version
+        self.set(brake, "length", "700", seen=seen)
+        self.set(brake, "land", "8", seen=seen)  # another size: both stand
+        self.assertIn("lead set length", self.set(brake, "length", "800", 409, seen=seen))
+        self.assertEqual((brake.machine.length, read_json(brake.file.encode())["measured"]["sizes"]["land"]), (700, 8))
+
+    def test_a_section_drawn_by_points_is_told_and_made_again(self):
+        brake = self.begin("bars")
+        points = "0, 0\n30, 0\n30, 20\n0, 20"
+        self.client.post(f"/brakes/{brake.pk}/change/", {"what": "section", "place": "bar_section", "points": points,
+                                                         "seen": brake.version})
+        self.assertIn("was drawn by points", self.set(brake, "bar_depth", "50"))
+        self.assertEqual(max(y for y, _ in brake.machine.bar_section), 30)
+        self.assertNotIn("was drawn by points", self.set(brake, "again", "bar_section"))
+        self.assertEqual(max(y for y, _ in brake.machine.bar_section), 50)
+
+    def test_names_and_kinds_are_held(self):
+        for form in ({"kind": "press", "name": ""}, {"kind": "lathe", "name": "x"},
+                     {"kind": "press", "name": "60 T press brake"}):
+            answer = self.client.post("/brakes/begin/", form)
+            self.assertEqual(answer.status_code, 422)
+        self.assertEqual(Brake.objects.count(), 1)
+
+    def test_tools_are_put_up_measured_lent_and_taken_off(self):
+        brake = self.begin("press")
+        answer = self.client.post(f"/brakes/{brake.pk}/tools/add/", {"kind": "v", "name": "V 16"})
+        self.assertEqual(answer.url, f"/brakes/{brake.pk}/tools/dies/1/")
+        tool = "tools/dies/1"
+        self.set(brake, "v", "5/8 in", tool=tool)
+        self.set(brake, "turnable", "yes", tool=tool)
+        self.set(brake, "max_kn_per_m", "700", tool=tool)
+        self.set(brake, "pieces", "500 × 2; 100", tool=tool)
+        die = brake.machine.dies[1]
+        self.assertAlmostEqual(die.v, 15.875)
+        self.assertEqual((die.max_kn_per_m, die.lengths, brake.machine.dies[2].name), (700, (500, 500, 100),
+                                                                                       "V 16, turned"))
+        self.assertIn("Greatest load", self.set(brake, "max_kn_per_m", "much", 422, tool=tool))
+        self.assertIn("1 Opening", self.set(brake, "v", "wide", 422, tool=tool))
+        act = f"/brakes/{brake.pk}/{tool}/act/"
+        self.client.post(act, {"what": "lend", "to": self.brake.pk})
+        self.brake.refresh_from_db()
+        self.assertIn("V 16", [die.name for die in self.brake.machine.dies])
+        self.assertEqual(self.client.post(act, {"what": "copy", "name": "V 16"}).status_code, 422)
+        self.client.post(act, {"what": "copy", "name": "V 16 long"})
+        self.client.post(act, {"what": "rename", "name": "V 5/8"})
+        brake.refresh_from_db()
+        self.assertEqual([die["name"] for die in read_json(brake.file)["dies"]], ["V die", "V 5/8", "V 16 long"])
+        self.client.post(act, {"what": "off"})
+        brake.refresh_from_db()
+        self.assertEqual([die["name"] for die in read_json(brake.file)["dies"]], ["V die", "V 16 long"])
+        self.assertContains(self.client.get(f"/brakes/{brake.pk}/tools/"), "V 16 long")
+
+    def test_a_tool_that_tickets_name_keeps_its_name_and_its_figures(self):
+        data = read_json(self.brake.file)
+        number = next(n for n, die in enumerate(data["dies"]) if die["name"] == "V 8")
+        data["dies"][number]["measured"] = {"as": "v", "sizes": {}}
+        self.brake.file = json.dumps(data)
+        self.brake.save()
+        act = f"/brakes/{self.brake.pk}/tools/dies/{number}/act/"
+        self.assertContains(self.client.post(act, {"what": "rename", "name": "V eight"}), "T-0007", status_code=422)
+        self.release()
+        self.client.post(act, {"what": "off"})
+        self.brake.refresh_from_db()
+        self.assertTrue(read_json(self.brake.file)["dies"][number]["retired"])
+        self.assertNotIn("V 8", [die.name for die in self.brake.machine.dies])
+        self.assertEqual(read_brake(read_json(self.ticket.revision.brake_file)).with_tools(None, ["V 8"]).dies[0].v, 8)
+        self.assertContains(self.client.get(f"/brakes/{self.brake.pk}/tools/"), "put away")
+        self.client.post(act, {"what": "up"})
+        self.brake.refresh_from_db()
+        self.assertIn("V 8", [die.name for die in self.brake.machine.dies])
