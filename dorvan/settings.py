@@ -82,6 +82,7 @@ MIDDLEWARE = [
     "dorvan.keeping.taken.KeptEntries",
     "dorvan.security.SignInRequired",
     "dorvan.people.may.May",
+    "dorvan.people.phrases.OwnPhraseFirst",
     "dorvan.security.KeptNowhere",
     "dorvan.people.rest.AtRest",
     "dorvan.longwork.asking.Asking",

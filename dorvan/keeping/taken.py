@@ -44,7 +44,7 @@ class KeptEntries:
     def __call__(self, request):
         if BY not in request.headers:
             return self.get_response(request)
-        if not request.user.is_authenticated or unquote(request.headers[BY]) != request.user.username:
+        if not request.user.is_authenticated or unquote(request.headers[BY]) != request.user.device_name:
             return HttpResponse("Another is signed in here.", status=401, content_type="text/plain")
         request.kept_key = fields.key(request.headers.get(KEY, ""))
         if request.kept_key and Taken.objects.filter(key=request.kept_key).exists():

@@ -26,7 +26,8 @@ EVERYONE = {
     "stockroom:add-lot", "stockroom:measure", "stockroom:leftover", "site:new", "site:act", "cutting:new",
     "cutting:change", "cutting:move", "cutting:cut", "day:new", "day:end", "day:fix", "day:away",
     # oneself
-    "people:units", "people:read-so", "simulated:begin", "simulated:bend", "simulated:look", "simulated:choose",
+    "people:units", "people:read-so", "people:own-phrase",
+    "simulated:begin", "simulated:bend", "simulated:look", "simulated:choose",
 }
 LEADS = {
     "tickets:remove", "tickets:override", "tickets:ask", "tickets:section-outline",
@@ -34,8 +35,10 @@ LEADS = {
     "brakes:upload", "brakes:sample", "brakes:change", "brakes:hands", "brakes:add-tooling", "brakes:remove-tooling",
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "day:hours", "day:hand",
+    "people:add", "people:change",
 }
-LEADS_READ = {"brakes:new", "people:deeds", "stockroom:new-material"}
+LEADS_READ = {
+    "brakes:new", "people:people", "people:deeds", "stockroom:new-material"}
 """Pages that only leads look at."""
 
 

@@ -17,11 +17,20 @@ class User(AbstractUser):
                             help_text="Units figures are shown in.")
     tape = models.PositiveSmallIntegerField(choices=TAPES, default=32, help_text="How inches are read.")
 
+    known_as = models.CharField(max_length=150, blank=True, default="",
+                                help_text="The name before any other: entries kept on devices go by it.")
+    phrase_ends = models.DateTimeField(null=True, blank=True,
+                                       help_text="Until when a phrase for once lets in; none of one's own.")
     included = models.BooleanField(default=False, help_text="Reads the angle included between the legs.")
 
     @property
     def is_lead(self) -> bool:
         return self.role == self.Role.LEAD
+
+    @property
+    def device_name(self) -> str:
+        """The name that entries kept on devices go by: it stays as people are renamed."""
+        return self.known_as or self.username
 
     @property
     def units(self) -> Reading:
@@ -46,6 +55,7 @@ class Deed(models.Model):
         SAMPLE = "sample", "Sample dropped or taken back"
         ABSENCE = "absence", "Absence"
         HOURS = "hours", "Working hours"
+        PERSON = "person", "People"
 
     by = models.ForeignKey(User, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True, db_index=True)

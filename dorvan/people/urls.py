@@ -1,9 +1,9 @@
-"""Signing in and out."""
+"""Signing in and out, and who works here."""
 
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from . import views
+from . import staff, views
 
 app_name = "people"
 urlpatterns = [
@@ -11,6 +11,11 @@ urlpatterns = [
     path("first/", views.first, name="first"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("log/", views.deeds, name="deeds"),
+    path("", staff.people, name="people"),
+    path("add/", staff.add, name="add"),
+    path("<int:pk>/change/", staff.change, name="change"),
+    path("phrase/", staff.phrase, name="phrase"),
+    path("phrase/take/", staff.own_phrase, name="own-phrase"),
     path("units/", views.switch_units, name="units"),
     path("reading/", views.reading, name="reading"),
     path("reading/take/", views.read_so, name="read-so"),

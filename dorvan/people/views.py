@@ -7,6 +7,7 @@ from django.contrib.auth.views import LoginView
 from django.core.paginator import Paginator
 from django.http import HttpResponseRedirect
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
@@ -104,6 +105,9 @@ class SignIn(LoginView):
         return super().post(request, *args, **kwargs)
 
     def form_valid(self, form):
+        ends = form.get_user().phrase_ends
+        if ends and ends < timezone.now():
+            return self.render_to_response(self.get_context_data(form=form, lapsed=True))
         answer = super().form_valid(form)
         rest.begin(self.request, own=self.request.POST.get("own") == "on")
         return answer

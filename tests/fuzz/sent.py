@@ -29,7 +29,7 @@ class Sent:
         value, pick = self.value, self.pick
         client, number = pick(self.clients), pick(self.numbers)
         way = pick(["field"] * 4 + ["sweep"] * 4 + ["action"] * 4 + ["set-up", "undo", "order", "floor", "kit", "cutting", "shop",
-                                                    "site", "site", "outside", "joining", "day",
+                                                    "site", "site", "outside", "joining", "day", "brake",
                                                     "ledger", "file", "file", "rack"])
         getattr(self, "_" + way.replace("-", "_"))(client, number, value, pick)
 

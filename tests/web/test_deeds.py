@@ -109,6 +109,7 @@ class Record(ShopCase):
         self.client.post("/day/crew/away/", {"remove": Away.objects.get().pk})
         Ticket.objects.create(number=70, part=self.ticket.part, made_by=self.lead)
         self.client.post("/t/70/remove/")
+        self.client.post("/people/add/", {"name": "mira", "role": "bench"})
         seen = {d[1] for d in self.deeds()}
         self.assertEqual(seen, set(Deed.What.values) - {"job", "structural", "opened"})
         page = self.client.get("/people/log/?by=lead&what=archive&ticket=T-0007")

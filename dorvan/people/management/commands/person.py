@@ -23,6 +23,7 @@ class Command(BaseCommand):
     def handle(self, *args, name, role, units, **options):
         person = User.objects.filter(username=name).first() or User(username=name)
         person.role, person.units = role or person.role, units or person.units
+        person.phrase_ends = None
         word = sys.stdin.readline().rstrip("\n") if options["stdin"] else getpass.getpass("Pass phrase: ")
         if not options["stdin"] and word != getpass.getpass("Once more: "):
             raise CommandError("The two are not the same; nothing was changed.")
