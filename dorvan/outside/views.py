@@ -1,6 +1,7 @@
 """Suppliers on the page, a ticket against its own, the pack, and pieces that come back."""
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -46,6 +47,7 @@ def suppliers_page(request, error: Refusal | None = None):
 
 
 @require_POST
+@retried
 def read_in(request):
     """A profile file sent or pasted: a new supplier, or one of that name changed. Refused at the field of the file."""
     sent = request.FILES.get("file")
@@ -55,7 +57,10 @@ def read_in(request):
     except Refusal as refusal:
         return suppliers_page(request, refusal)
     text = raw.decode("utf-8-sig")
-    Supplier.objects.update_or_create(name=profile.name, defaults={"file": text, "by": request.user})
+    with transaction.atomic():
+        found, is_new = Supplier.objects.get_or_create(name=profile.name, defaults={"file": text, "by": request.user})
+        if not is_new:
+            found.move_on(request.user, [found.ALL], "read its file in anew", file=text)
     messages.success(request, f"{profile.name} is read in.")
     return redirect("outside:suppliers")
 

@@ -34,7 +34,8 @@ LEADS = {
     "brakes:begin", "brakes:size", "brakes:add-tool", "brakes:tool-size", "brakes:tool-act",
     "brakes:upload", "brakes:sample", "brakes:change", "brakes:hands", "brakes:add-tooling", "brakes:remove-tooling",
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
-    "stockroom:add-material", "stockroom:set-value", "outside:read-in", "day:hours", "day:hand",
+    "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
+    "day:hours", "day:hand",
     "people:add", "people:change",
 }
 LEADS_READ = {

@@ -7,6 +7,7 @@ from django.db import models
 
 from bendcore.files import read_json
 from bendcore.suppliers.profile import Profile, read_profile
+from dorvan.versions.models import Versioned
 
 
 @lru_cache(maxsize=32)
@@ -15,7 +16,7 @@ def parsed(text: str) -> Profile:
     return read_profile(read_json(text))
 
 
-class Supplier(models.Model):
+class Supplier(Versioned):
     name = models.CharField(max_length=80, unique=True)
     file = models.TextField(help_text="A dorvan-supplier file, as text.")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")

@@ -19,10 +19,12 @@ from bendcore.errors import Refusal
 from bendcore.formats.pack import Order, pack
 from bendcore.part import read_part
 from bendcore.sheet.edges import bearing
+from bendcore.suppliers import described
 from bendcore.suppliers.back import k_made, learnt
 from bendcore.suppliers.check import check_for
 from bendcore.suppliers.profile import read_profile
 from bendcore.suppliers.tabs import tabbed
+from bendcore.units import Reading
 from tests.core.plates import plate_file
 from tests.core.samples import part_file
 from tests.core.test_commands import run
@@ -248,3 +250,80 @@ class Back(SimpleTestCase):
         found = learnt([0.40, 0.44, None], [0.1, 0.3])
         self.assertEqual((found.pieces, round(found.k, 6), round(found.off, 6)), (3, 0.42, 0.2))
         self.assertAlmostEqual(found.spread, 0.028284, 5)
+
+
+class Described(SimpleTestCase):
+    """A profile said limit by limit."""
+
+    def test_every_limit_is_said_read_back_and_taken_off_again(self):
+        for units in ("mm", "in"):
+            data = described.begun("Mill Close", units)
+            typed = {"longest_bend": "6 ft", "kerf": "1/64 in", "smallest.length": "80 mm", "angles.most": "120",
+                     "tolerances.length": "0.2 mm", "tolerances.angle": "1", "parallel": "yes", "file.format": "svg",
+                     "file.units": "in", "note": " Film   stays on. ", "largest.length": "10 ft"}
+            for path, text in typed.items():
+                data = described.with_limit(data, path, text, "mm")
+            said = read_profile(data)
+            self.assertAlmostEqual(said.longest_bend, 1828.8, 3)
+            self.assertAlmostEqual(said.largest[0], 3048, 3)
+            self.assertAlmostEqual(said.kerf, 0.396875, 4)
+            self.assertEqual((said.angles, said.parallel, said.file, said.note),
+                             ((0, 120), True, ("svg", "in"), "Film stays on."))
+            self.assertAlmostEqual(said.smallest[1], 80, 3)  # its partner with it, until it is said otherwise
+            for path in typed:
+                if path != "largest.length":
+                    data = described.with_limit(data, path, " ", "mm")
+            self.assertEqual({**data, "largest": 0}, {**described.begun("Mill Close", units), "largest": 0})
+
+    def test_an_angle_is_read_as_its_reader_measures_angles(self):
+        between = Reading("mm", included=True)
+        data = described.with_limit(described.begun("S", "mm"), "angles.most", "30", between)
+        self.assertEqual(read_profile(data).angles, (0, 150))
+
+    def test_what_is_no_limit_is_refused_at_its_place(self):
+        data = described.begun("S", "mm")
+        for path, text in (("largest.length", ""), ("kerf", "-1"), ("kerf", "wide"), ("angles.least", "190"),
+                           ("price", "3"), ("parallel", "maybe"), ("tolerances.angle", "0"), ("__class__", "x"), ("stocks", "x")):
+            with self.assertRaises(Refusal) as refused:
+                described.with_limit(data, path, text, "mm")
+            self.assertEqual(refused.exception.path, path)
+        for field, text in (("thickness", "16"), ("k", "1.2"), ("material", "cheese"), ("girth", "1"),
+                            ("hems", "perhaps"), ("inside_radius", "0")):
+            with self.assertRaises(Refusal) as refused:
+                described.with_stock(data, 0, field, text, "mm")
+            self.assertEqual(refused.exception.path, f"stocks[0].{field}")
+        self.assertRaises(Refusal, described.with_stock, data, 4, "k", "0.4", "mm")
+        self.assertRaises(Refusal, described.without_stock, data, 0)
+
+    def test_stocks_are_changed_added_and_taken_out(self):
+        data = described.with_stock(described.begun("S", "mm"), 0, "thickness", "16 ga", "mm")
+        self.assertAlmostEqual(data["stocks"][0]["thickness"], 1.5189, 3)
+        data = described.with_stock(described.with_stock_more(data), 1, "hole_to_bend", "1/2 in", "mm")
+        self.assertEqual(data["stocks"][1]["hole_to_bend"], 12.7)
+        self.assertNotIn("hole_to_bend", described.with_stock(data, 1, "hole_to_bend", "", "mm")["stocks"][1])
+        with self.assertRaises(Refusal):
+            described.with_stock(data, 1, "thickness", "16 ga", "mm")  # one stock twice
+        self.assertEqual(described.without_stock(data, 0)["stocks"], data["stocks"][1:])
+
+    def test_a_table_of_deductions_becomes_stocks_with_their_k(self):
+        table = ("Metal\tT\tR\tBD\tFlange\tHems\nmild steel\t2\t2.5\t3.92\t12\tyes\n"
+                 "304 stainless\t1.5\t1.5\t2.7\t10\tno\n")
+        data = described.pasted(described.begun("S", "in"), table, "mm")
+        first, second = read_profile(data).stocks
+        for one, deduction in ((first, 3.92), (second, 2.7)):
+            # by hand: BD = 2 (R + T) - pi/2 (R + K T)
+            made = 2 * (one.inside_radius + one.thickness) - math.pi / 2 * (one.inside_radius + one.k * one.thickness)
+            self.assertAlmostEqual(made, deduction, 3)
+        self.assertEqual((first.material, first.hems, second.material, second.hems),
+                         ("mild-steel", True, "stainless-304", False))
+        head = "metal,t,r,k,flange"
+        for text, word in (("", "heading"), ("metal,t,r,k\nx", "flange"), ("metal,t,r,flange\nx,1,1,1", "either"),
+                           (f"{head}\nmild steel,1,1,0.4", "line 2 has 4"), ("metal,metal", "heading"),
+                           (f"{head},colour\na,1,1,1,1,1", "colour"),
+                           ("metal,t,thickness,k,flange\na,1,1,1,1", "twice"),
+                           ("metal,t,r,bd,flange\nmild steel,2,2.5,9,12", "K of"),
+                           (f"{head}\ncheese,1,1,.4,9", "line 2"),
+                           (f"{head}\n" + "mild steel,1,1,.4,9\n" * 2, "twice"), ('metal,"t\n', "cannot be read")):
+            with self.assertRaises(Refusal) as refused:
+                described.pasted(described.begun("S", "mm"), text, "mm")
+            self.assertIn(word, str(refused.exception), text)

@@ -159,6 +159,11 @@ class Sent:
         if pick([True, True, False]):
             content = self.nasties.bent(content, self.rng)
         self.post(client, "/suppliers/read-in/", {"file": SimpleUploadedFile("supplier.json", content), "text": value()})
+        self.post(client, "/suppliers/begin/", {"name": value()})
+        self.post(client, f"/suppliers/{pick(['1', '2', '3', '9'])}/limits/set/", pick([
+            {"field": pick(["kerf", "largest.length", "angles.most", "parallel", "stocks[0].k", "stocks[0].thickness",
+                            "stocks[7].k", "stocks[0]", value()]), "value": value(), "action": pick(["", "set", "remove"])},
+            {"table": pick(["metal,t,r,k,flange\n" + value(), value()])}, {"action": "add"}]))
         self.post(client, f"/t/{number}/outside/choose/", {"supplier": pick(["", "1", "2", value()]), "what": pick(["", "figures", value()])})
         self.post(client, f"/t/{number}/outside/pack/", {"note": value()})
         self.post(client, f"/t/{number}/outside/back/", {"piece": pick(["1", value()])} | {f"r-{n}": value() for n in range(3)})

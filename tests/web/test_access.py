@@ -98,6 +98,8 @@ TABLE = [
     ("/site/9/", "get", 302, 404, 404), ("/site/1/act/", "post", 302, 422, 422),
     ("/site/1/photograph-9.jpg", "get", 302, 404, 404), ("/site/1/readings.csv", "get", 302, 200, 200),
     ("/suppliers/", "get", 302, 200, 200), ("/suppliers/read-in/", "post", 302, 403, 422),
+    ("/suppliers/begin/", "post", 302, 403, 422), ("/suppliers/1/limits/", "get", 302, 200, 200),
+    ("/suppliers/9/limits/", "get", 302, 404, 404), ("/suppliers/1/limits/set/", "post", 302, 403, 422),
     ("/suppliers/1/", "get", 302, 200, 200), ("/suppliers/1/profile.json", "get", 302, 200, 200),
     ("/t/7/outside/", "get", 302, 200, 200), ("/t/7/outside/choose/", "post", 302, 302, 302),
     ("/t/7/outside/pack/", "post", 302, 422, 422), ("/t/7/outside/back/", "post", 302, 422, 422),

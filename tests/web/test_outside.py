@@ -43,6 +43,41 @@ class Outside(ShopCase):
         self.assertEqual(len(bends), len(part.flat.bends))
         self.assertEqual(Sent.objects.get().part, Ticket.objects.get(number=7).joined)
 
+    def test_a_supplier_is_said_on_the_page_limit_by_limit(self):
+        self.client.force_login(self.lead)
+        for name in ("", self.supplier.name.upper()):
+            self.assertEqual(self.client.post("/suppliers/begin/", {"name": name}).status_code, 422)
+        page = self.client.post("/suppliers/begin/", {"name": "Mill Close Press"}, follow=True)
+        self.assertContains(page, "not said,")
+        made = Supplier.objects.get(name="Mill Close Press")
+
+        def say(field, value, status=200, **more):
+            answer = self.client.post(f"/suppliers/{made.pk}/limits/set/", {"field": field, "value": value} | more,
+                                      headers={"HX-Request": "true"})
+            self.assertEqual(answer.status_code, status, answer.content[:300])
+            made.refresh_from_db()
+            return answer.content.decode()
+
+        say("longest_bend", "6 ft")
+        self.assertIn('value="over there"', say("kerf", "over there", 422))
+        say("stocks[0].thickness", "2")
+        self.assertIn("might be a gauge", say("stocks[0].thickness", "16", 422))
+        say("", "", action="add")
+        say("stocks[1].material", "copper")
+        self.assertEqual([s.material for s in made.profile.stocks], ["mild-steel", "copper"])
+        say("stocks[0]", "", action="remove")
+        self.assertIn("line 2", say("", "", 422, table="metal,t,r,k,flange\ncheese,1,1,.4,9"))
+        say("", "", table="metal,t,r,k,flange\nbrass half hard,1,1,.4,9")
+        self.assertEqual((made.profile.longest_bend, [s.material for s in made.profile.stocks]),
+                         (1828.8, ["brass-half-hard"]))
+        seen = made.version
+        say("kerf", "0.3", seen=seen)
+        say("note", "Film stays on", seen=seen)
+        self.assertIn("changed kerf", say("kerf", "0.4", 409, seen=seen))
+        self.client.force_login(self.bench)
+        self.assertIn("disabled", self.client.get(f"/suppliers/{made.pk}/limits/").content.decode())
+        say("kerf", "0.5", 403)
+
     def test_what_comes_back_is_judged_and_feeds_the_suppliers_own_ledger(self):
         self.post("choose", supplier=self.supplier.pk)
         self.post("back", 422, piece="1")
