@@ -8,6 +8,9 @@ VENV := .venv
 PY := $(VENV)/bin/python
 PORT ?= 8000
 export PORT
+ifdef LISTEN
+export DORVAN_LISTEN := $(LISTEN)
+endif
 
 .PHONY: run demo demo-fresh test quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets
 

@@ -13,7 +13,7 @@ for (const entry of ["app", "folded"]) {
 execFileSync("node_modules/.bin/tailwindcss", ["-i", "assets/css/app.css", "-o", `${out}/app.css`, "--minify"], { stdio: "inherit" });
 for (const weight of [400, 700]) copyFileSync(`node_modules/@fontsource/b612/files/b612-latin-${weight}-normal.woff2`, `${out}/fonts/b612-latin-${weight}-normal.woff2`);
 copyFileSync("node_modules/@fontsource/b612/LICENSE", `${out}/fonts/LICENSE`);
-copyFileSync("assets/mark.svg", `${out}/mark.svg`);
+for (const file of ["mark.svg", "manifest.webmanifest", "icon-180.png", "icon-512.png"]) copyFileSync(`assets/${file}`, `${out}/${file}`);
 
 const digest = (files) => {
   const hash = createHash("sha256");

@@ -1,6 +1,6 @@
 """``python -m dorvan.serve``: the shop behind a real WSGI server.
 
-``DORVAN_LISTEN`` is the address it listens at (127.0.0.1). Makes the database current, gathers
+``DORVAN_LISTEN`` is the address it listens at (:mod:`.reached`). Makes the database current, gathers
 static files, loads the demo when asked
 (``--demo``), prints where it is and serves until stopped.
 """
@@ -16,6 +16,8 @@ import django
 from django.core.management import call_command
 from django.db import DatabaseError
 from django.urls import get_resolver
+
+from dorvan import reached
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "dorvan.settings")
 
@@ -84,6 +86,8 @@ def main():
 
     port = int(os.environ.get("PORT", "8000"))
     print(f"Dorvan is at http://127.0.0.1:{port}/ and its log in {settings.LOG}", flush=True)
+    for line in reached.told(port):
+        print(line, flush=True)
     if "--demo" in sys.argv:
         call_command("demo")
         for name, role, word in PEOPLE:
@@ -92,7 +96,7 @@ def main():
     for told in (signal.SIGINT, signal.SIGTERM):
         signal.signal(told, end)
     try:
-        serve(application, host=os.environ.get("DORVAN_LISTEN", "127.0.0.1"), port=port, threads=6, ident=None,
+        serve(application, host=reached.listens(), port=port, threads=6, ident=None,
               max_request_body_size=20_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
     finally:
         desks.close()

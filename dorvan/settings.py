@@ -2,7 +2,7 @@
 
 DORVAN_DATA     where the database and the secret key live (default ``var/``)
 DORVAN_DEBUG    ``1`` for development only
-DORVAN_HOSTS    comma-separated host names served (default this machine only)
+DORVAN_HOSTS    comma-separated host names served (default this machine, and the addresses it listens at)
 DORVAN_HTTPS    ``1`` when served behind TLS: secure cookies, HSTS, plain requests sent on to https
 DORVAN_PROXY    address of the TLS front, whose X-Forwarded headers are then believed (127.0.0.1)
 DORVAN_ORIGINS  comma-separated https://host:port that forms may come from, where the front changes the host
@@ -18,6 +18,8 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
+
+from dorvan import reached
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("DORVAN_DATA", BASE_DIR / "var"))
@@ -38,7 +40,7 @@ def secret_key() -> str:
 SECRET_KEY = os.environ.get("DORVAN_SECRET_KEY") or secret_key()
 DEBUG = os.environ.get("DORVAN_DEBUG") == "1"
 HTTPS = os.environ.get("DORVAN_HTTPS") == "1"
-ALLOWED_HOSTS = os.environ.get("DORVAN_HOSTS", "127.0.0.1,localhost").split(",")
+ALLOWED_HOSTS = os.environ["DORVAN_HOSTS"].split(",") if os.environ.get("DORVAN_HOSTS") else reached.hosts()
 
 INSTALLED_APPS = [
     "django.contrib.auth",

@@ -9,6 +9,8 @@ from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import fields
+from dorvan.drawings.qr import qr
+from dorvan.reached import HERE
 
 from .deeds import record
 from .joining import join
@@ -24,10 +26,12 @@ def people(request):
 
 def _page(request, error: Refusal | None = None, **told):
     """The list, with what was refused at its field, or the phrase that is shown this once."""
+    address = request.build_absolute_uri("/")
     everybody = User.objects.order_by("-is_active", "username")
     return render(request, "people/people.html", {
         "at": "people", "everybody": everybody, "error": error, "typed": request.POST if error else {},
-        "roles": User.Role.choices, "days": LASTS.days, **told}, status=422 if error else 200)
+        "roles": User.Role.choices, "days": LASTS.days, "address": address, "code": qr(address),
+        "here_only": request.get_host().partition(":")[0] in (HERE, "localhost"), **told}, status=422 if error else 200)
 
 
 @require_POST

@@ -14,8 +14,8 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
         "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
-WEB = ("settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security", "bookmarks",
-       "wsgi", "people", "keeping", "drawings",
+WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security",
+       "bookmarks", "wsgi", "drawings", "people", "keeping",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
        "day", "jobpack", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""

@@ -74,6 +74,14 @@ class Staff(ShopCase):
         phrase = self.act(self.bench, 200, what="let-in").context["phrase"]
         self.assertEqual(self.sign_in("bench", phrase)[1].status_code, 302)
 
+    def test_a_tablet_is_led_to_the_address_the_page_was_asked_by(self):
+        with self.settings(ALLOWED_HOSTS=["192.168.7.20", "127.0.0.1"]):
+            page = self.client.get("/people/", headers={"Host": "192.168.7.20:8000"})
+            self.assertContains(page, "http://192.168.7.20:8000/")
+            self.assertContains(page, "Square code")
+            self.assertContains(self.client.get("/people/", headers={"Host": "127.0.0.1:8000"}), "LISTEN=shop")
+        self.assertContains(self.client.get("/"), "manifest.webmanifest")
+
     def test_roles_and_the_last_lead(self):
         self.assertContains(self.act(self.lead, 422, what="role", role="bench"), "only lead", status_code=422)
         self.assertContains(self.act(self.lead, 422, what="stop"), "is you", status_code=422)
