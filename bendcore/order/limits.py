@@ -1,7 +1,8 @@
 """What a brake can do at most in a metal: measure the machine before anything is cut.
 
 Model parts are bent by simulation in the part's stock, radius and allowance, and one size of each is halved in on: the
-highest wall of a square tray, the narrowest tray with low walls, the deepest channel on a base of its width.
+highest wall of a square tray, the narrowest tray with low walls, the deepest channel on a base of its width, the
+shortest leg of an angle.
 """
 
 import copy
@@ -49,6 +50,10 @@ def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit
                              "legs": [f"{leg} mm", f"{CHANNEL} mm", f"{leg} mm"],
                              "bends": [{"angle": 90, "direction": "up"}] * 2})
 
+    def angle(leg):
+        return _model(data, {"kind": "profile", "dims": "outside", "width": f"{min(200.0, wide)} mm",
+                             "legs": [f"{leg} mm", f"{CHANNEL} mm"], "bends": [{"angle": 90, "direction": "up"}]})
+
     def works(model) -> bool:
         try:
             job = Job.of(read_part(model), brake)
@@ -62,7 +67,8 @@ def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit
             _least("narrowest-tray", Said("narrowest tray with walls of {low}", low=Mm(LOW_WALL)),
                    lambda size: works(tray(size, LOW_WALL)), 10.0, wide),
             _most("deepest-channel", Said("deepest channel on a base of {base}", base=Mm(CHANNEL)),
-                  lambda size: works(channel(size)), LOW_WALL, most)]
+                  lambda size: works(channel(size)), LOW_WALL, most),
+            _least("shortest-leg", Said("shortest leg of an angle"), lambda size: works(angle(size)), 1.0, CHANNEL)]
 
 
 def _model(data: dict, shape: dict) -> dict:

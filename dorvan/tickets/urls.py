@@ -2,7 +2,23 @@
 
 from django.urls import path, register_converter
 
-from .pages import begin, bench, cut, files, gate, kit, layout, order, photograph, rack, read_in, section, sizes, space
+from .pages import (
+    begin,
+    bench,
+    cut,
+    files,
+    gate,
+    kit,
+    layout,
+    order,
+    photograph,
+    rack,
+    read_in,
+    section,
+    sizes,
+    space,
+    tried,
+)
 
 
 class StageName:
@@ -27,6 +43,7 @@ register_converter(Way, "way")
 app_name = "tickets"
 urlpatterns = [
     path("", rack.rack, name="rack"),
+    path("brakes/<int:pk>/try/", tried.try_brake, name="try-brake"),
     path("sections/<int:pk>/", section.outline, name="section-outline"),
     path("tickets/read-in/", read_in.read_in, name="read-in"),
     path("readings/<int:pk>/", read_in.reading, name="reading"),

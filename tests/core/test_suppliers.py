@@ -282,8 +282,9 @@ class Described(SimpleTestCase):
 
     def test_what_is_no_limit_is_refused_at_its_place(self):
         data = described.begun("S", "mm")
-        for path, text in (("largest.length", ""), ("kerf", "-1"), ("kerf", "wide"), ("angles.least", "190"),
-                           ("price", "3"), ("parallel", "maybe"), ("tolerances.angle", "0"), ("__class__", "x"), ("stocks", "x")):
+        for path, text in (
+                ("largest.length", ""), ("kerf", "-1"), ("kerf", "wide"), ("angles.least", "190"), ("price", "3"),
+                ("parallel", "maybe"), ("tolerances.angle", "0"), ("__class__", "x"), ("stocks", "x")):
             with self.assertRaises(Refusal) as refused:
                 described.with_limit(data, path, text, "mm")
             self.assertEqual(refused.exception.path, path)

@@ -146,8 +146,9 @@ class Limits(SimpleTestCase):
             self.assertIsNotNone(limit.size)
             sizes = {"highest-wall": lambda size: tray_file(300, 300, _walls(size)),
                      "narrowest-tray": lambda size: tray_file(size, size, _walls(25)),
-                     "deepest-channel": lambda size: part_file([size, 60, size], radius=1.2, springback=1.0)}
-            way = -2.0 if limit.name == "narrowest-tray" else 2.0
+                     "deepest-channel": lambda size: part_file([size, 60, size], radius=1.2, springback=1.0),
+                     "shortest-leg": lambda size: part_file([size, 60], [(90, "up")], radius=1.2, springback=1.0)}
+            way = -2.0 if limit.name in ("narrowest-tray", "shortest-leg") else 2.0
             for size, wanted in ((limit.size, True), (limit.size + way, False)):
                 part = read_part(sizes[limit.name](size))
                 prover = Prover(Job.of(part, machine))

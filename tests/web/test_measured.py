@@ -71,6 +71,15 @@ class Measured(ShopCase):
         self.assertEqual(brake.not_measured, [])
         self.assertNotIn("Not measured", self.client.get("/t/7/order/").content.decode())
 
+    def test_it_is_tried_in_a_metal(self):
+        brake = self.begin("bars")
+        bare = self.client.get(f"/brakes/{brake.pk}/try/?thickness=16")
+        self.assertContains(bare, "might be a gauge", status_code=422)
+        page = self.client.get(f"/brakes/{brake.pk}/try/?material=copper&thickness=22 ga").content.decode()
+        self.assertIn("Copper", page)
+        for words in ("Shortest leg of an angle", "Deepest channel", "Highest walls", "Not measured on Shed brake"):
+            self.assertIn(words, page)
+
     def test_two_at_one_brake(self):
         brake = self.begin("bars")
         seen = brake.version
