@@ -48,7 +48,13 @@ BY_HAND = MADE + "six_brakes_come_out_as_they_were_drawn_by_hand_in_either_unit"
 GIVE_WAY = TAKEN_SIZES + "start_values_give_way_to_what_was_measured_and_say_that_they_are_none"
 OF_TOOLS = "tests.core.test_measured.Tools.test_"
 
+DOUBTS = "tests.web.test_measured.Measured.test_a_part_that_is_known_says_which_size_is_wrong"
+
 MUTANTS = (
+    Mutant("bendcore/order/doubts.py", "patience) == one.fitted for one", "patience) != one.fitted for one", DOUBTS),
+    Mutant("bendcore/order/doubts.py", "if fits(one.part, brake, patience) != one.fitted]", "if one.fitted]", DOUBTS),
+    Mutant("bendcore/order/doubts.py", "key=lambda value, now=row.value: abs(value - now)", "key=lambda value: -value", DOUBTS),
+    Mutant("bendcore/order/doubts.py", "for way in (1.0, -1.0):", "for way in (-1.0,):", DOUBTS),
     Mutant("bendcore/brakes/measured/folder.py", "max(0.0, z - LIP)", "max(0.0, z)", BY_HAND),
     Mutant("bendcore/brakes/measured/folder.py", "(depth, -height), (under, -height)", "(depth, -height)", BY_HAND),
     Mutant("bendcore/brakes/measured/bars.py", '* (height - land)\n    return [', '* height\n    return [', BY_HAND),

@@ -8,14 +8,14 @@ from django.db import models
 
 from bendcore.brakes.brake import Brake as Machine
 from bendcore.brakes.brake import read_brake
-from bendcore.brakes.measured.described import not_measured
+from bendcore.brakes.measured.described import kind_of, not_measured
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
 from dorvan.versions.models import Versioned
 
 from .tooling import Tooling
 
-__all__ = ["Brake", "Tooling", "parsed"]
+__all__ = ["Brake", "KnownPart", "Tooling", "parsed"]
 
 
 @lru_cache(maxsize=32)
@@ -53,6 +53,11 @@ class Brake(Versioned):
         return self.name
 
     @property
+    def is_described(self) -> bool:
+        """Whether it was made of measured sizes, and can be measured again."""
+        return kind_of(read_json(self.file)) is not None
+
+    @property
     def machine(self) -> Machine:
         """The brake of whichever kind."""
         return parsed(self.file)
@@ -73,3 +78,20 @@ class Brake(Versioned):
     def press(self) -> PressBrake | None:
         """The same where it is a press, whose tools are chosen."""
         return self.machine if isinstance(self.machine, PressBrake) else None
+
+
+class KnownPart(models.Model):
+    """A part of which the shop knows whether it can be bent on a brake, whatever its model says."""
+
+    brake = models.ForeignKey(Brake, models.CASCADE, related_name="known")
+    name = models.CharField(max_length=120)
+    part = models.JSONField(help_text="Complete, as it would be on this brake.")
+    fitted = models.BooleanField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -55,7 +55,7 @@ def begin(request):
     data = begun(kind, name, str(request.user.units))
     read_brake(data)
     made = Brake.objects.create(name=name, file=written(data))
-    messages.success(request, f"{name} is on the floor, with the sizes of a common {kind.title.lower()}. Take its own.")
+    messages.success(request, f"{name} begins with the sizes of a common {kind.title.lower()}: now measure yours.")
     return redirect("brakes:sizes", pk=made.pk)
 
 

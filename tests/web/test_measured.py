@@ -7,6 +7,8 @@ from django.utils.html import escape
 from bendcore.brakes.brake import read_brake
 from bendcore.files import read_json
 from dorvan.brakes.models import Brake
+from dorvan.tickets.models import Ticket
+from tests.core.samples import part_file
 from tests.web.base import ShopCase
 
 
@@ -79,6 +81,24 @@ class Measured(ShopCase):
         self.assertIn("Copper", page)
         for words in ("Shortest leg of an angle", "Deepest channel", "Highest walls", "Not measured on Shed brake"):
             self.assertIn(words, page)
+
+    def test_a_part_that_is_known_says_which_size_is_wrong(self):
+        brake = self.begin("bars")
+        self.assertContains(self.client.post(f"/brakes/{brake.pk}/try/know/", {"number": "99", "fitted": "yes"}),
+                            "such as T-0142", status_code=422)
+        for n, (base, fitted) in enumerate(((60, "yes"), (43, "no"))):  # the model's bar is 40 high
+            Ticket.objects.create(number=20 + n, made_by=self.lead, part=part_file([60, base, 60], [(90, "up")] * 2))
+            self.client.post(f"/brakes/{brake.pk}/try/know/", {"number": f"T-002{n}", "fitted": fitted})
+        self.assertEqual([one.name[:6] for one in brake.known.filter(fitted=True)], ["T-0020"])
+        told = self.client.get(f"/brakes/{brake.pk}/try/doubt/")
+        self.assertEqual([name[:6] for name in told.context["wrong"]], ["T-0021"])
+        named = told.context["doubts"][0]
+        self.assertEqual((named.name, named.would), ("bar_height", 41))
+        self.set(brake, named.name, f"{named.would} mm")
+        self.assertContains(self.client.get(f"/brakes/{brake.pk}/try/doubt/"), "says the same of all of them")
+        self.client.post(f"/brakes/{brake.pk}/try/know/", {"forget": brake.known.first().pk})
+        self.assertEqual(brake.known.count(), 1)
+        self.assertContains(self.client.get(f"/brakes/{brake.pk}/try/"), "Parts you know better")
 
     def test_two_at_one_brake(self):
         brake = self.begin("bars")

@@ -1,26 +1,36 @@
-"""What a brake can make in a metal, as it was described: held beside what the shop knows of it."""
+"""Is a brake as it was described? What it can make in a metal; parts of which the shop knows better; the sizes that
+could be wrong."""
 
-from django.shortcuts import get_object_or_404, render
-from django.views.decorators.http import require_safe
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.stock import called, material, materials, read_thickness, refuse_bare_gauge
+from dorvan import fields
 from dorvan.brakes.models import Brake
 from dorvan.longwork.desk import Working
 from dorvan.versions.doing import status_of
 
+from ..models import Ticket
 from ..results import derived
 
 OUTLINES = {"highest-wall": "M20,18V78H130V18", "narrowest-tray": "M52,52V78H98V52",
             "deepest-channel": "M40,12V78H110V12", "shortest-leg": "M30,54V78H120"}
 """What each limit is about, as a section in a box of 150 × 96."""
+MOST_KNOWN = 8
+"""So many parts are kept of a brake; the oldest give way."""
 
 
 @require_safe
 def try_brake(request, pk: int):
     """A metal and a thickness are asked for; what the brake makes of them at most is simulated."""
-    found, asked, units = get_object_or_404(Brake, pk=pk), request.GET, request.user.units
+    return _page(request, get_object_or_404(Brake, pk=pk))
+
+
+def _page(request, found: Brake, refused: Refusal | None = None):
+    asked, units = request.GET, request.user.units
     metal = asked.get("material") if asked.get("material") in materials() else "mild-steel"
     thickness, error, answer = asked.get("thickness", "")[:20], None, {}
     try:
@@ -29,7 +39,9 @@ def try_brake(request, pk: int):
         error = refusal
     return render(request, "brakes/try.html", answer | {
         "at": "brakes", "brake": found, "units": units, "metals": [(name, called(name)) for name in materials()],
-        "metal": metal, "metal_called": called(metal), "thickness": thickness, "error": error}, status=status_of(error))
+        "metal": metal, "metal_called": called(metal), "thickness": thickness, "error": error,
+        "known": list(found.known.select_related("by")), "refused": refused,
+        "typed": request.POST if refused else {}}, status=status_of(error or refused))
 
 
 def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
@@ -43,3 +55,45 @@ def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
         return {"limits": [(limit, OUTLINES[limit.name]) for limit in found], "mm": mm}
     except Working:
         return {"working": True, "mm": mm}
+
+
+@require_POST
+def know(request, pk: int):
+    """A ticket's part that is known to have fitted on the brake or to have met it; or one forgotten again."""
+    found, form = get_object_or_404(Brake, pk=pk), request.POST
+    if "forget" in form:
+        fields.row(found.known.all(), form["forget"]).delete()
+        return redirect("tickets:try-brake", pk=pk)
+    try:
+        asked = fields.number(form.get("number", "").strip().upper().removeprefix("T-"))
+        ticket = Ticket.objects.filter(number=asked).first()
+        if ticket is None or ticket.part_has_no_bends or ticket.making:
+            raise Refusal("number", "must be the number of a ticket that is bent step by step, such as T-0142")
+        fitted = fields.one_of(form.get("fitted"), ("yes", "no"), "fitted") == "yes"
+        part = ticket.part_for(found)
+    except Refusal as refusal:
+        return _page(request, found, refusal)
+    found.known.filter(name=_named(ticket)).delete()  # what is known of it now
+    found.known.create(name=_named(ticket), part=part, fitted=fitted, by=request.user)
+    for old in found.known.order_by("-id")[MOST_KNOWN:]:
+        old.delete()
+    messages.success(request, f"{ticket.tag} is noted: it {'fitted' if fitted else 'met the machine'} here.")
+    return redirect("tickets:try-brake", pk=pk)
+
+
+def _named(ticket) -> str:
+    return f"{ticket.tag} {ticket.name}"[:120]
+
+
+@require_safe
+def doubt(request, pk: int):
+    """What the known parts say of the brake's sizes; asked for again while it is being worked out."""
+    found = get_object_or_404(Brake, pk=pk)
+    known = [(one.name, one.part, one.fitted) for one in found.known.all()]
+    context = {"brake": found, "units": request.user.units, "known": known}
+    try:
+        if known and found.is_described:
+            context["wrong"], context["doubts"], context["all_tried"] = derived.doubts(found.file, known)
+    except Working:
+        context["working"] = True
+    return render(request, "brakes/_doubts.html", context)

@@ -14,6 +14,7 @@ from bendcore.checks import check_part
 from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
 from bendcore.order.direct import ways
+from bendcore.order.doubts import Doubt
 from bendcore.order.frames import instants, step_frames
 from bendcore.order.limits import Limit
 from bendcore.order.moves import SIDES, Job, Move, advanced
@@ -35,9 +36,10 @@ from dorvan.brakes.models import parsed
 from dorvan.longwork import desks
 from dorvan.longwork.watch import forget, name_of, progress, stop
 
-from .orders import find_limits, find_order, find_ways_out, find_why
+from .orders import find_doubts, find_limits, find_order, find_ways_out, find_why
 
-for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10)):
+for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10),
+                      (find_doubts, 30)):
     desks.orders.takes(_call, _about)
 FACET = 6.0
 """Degrees to a facet of the part that is turned about on a page."""
@@ -188,6 +190,13 @@ class Asked:
     def sizes(self, plan: Plan, spreads: Spreads) -> list[Expected]:
         """What an order does to the finished sizes."""
         return _sizes(self.args[0], (self.brake_file, self.also), plan.steps, spreads)
+
+
+def doubts(brake_file: str, known: Sequence[tuple[str, dict, bool]]) -> tuple[list[str], list[Doubt], bool]:
+    """The parts (name, complete part file, whether it fitted) of which a brake's model says otherwise, the sizes that
+    could explain it, and whether all were tried; raises Working while they are being worked out."""
+    written = tuple((name, canonical(part), fitted) for name, part, fitted in known)
+    return desks.orders.ask(find_doubts, brake_file, written)
 
 
 @lru_cache(maxsize=128)

@@ -7,6 +7,7 @@ from functools import lru_cache
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
+from bendcore.order.doubts import Doubt, Seen, disagreeing, doubts
 from bendcore.order.finding import find
 from bendcore.order.limits import Limit, limits
 from bendcore.order.moves import Job
@@ -22,6 +23,8 @@ from dorvan.longwork.watch import Watch, name_of
 
 TELLING = 10.0
 """So long it is looked what else could be done, s."""
+DOUBTING = 200.0
+"""Every size of a brake is tried a dozen ways within so long, s."""
 MOST_SECONDS = 40.0
 """A search that has proven nothing by then gives the best order it has; DORVAN_SEARCH_SECONDS says otherwise."""
 
@@ -72,6 +75,16 @@ def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str,
 def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
     """What the brake can do at most in the part's metal."""
     return limits(json.loads(part), mounted(_brake(brake), punch, die), patience("limits", part, brake, punch, die))
+
+
+def find_doubts(brake: str, known: tuple[tuple[str, str, bool], ...]) -> tuple[list[str], list[Doubt], bool]:
+    """Of parts (name, part file, whether it fitted) those of which the brake's model says otherwise, the sizes that
+    could explain them, and whether all sizes were tried in the time there is."""
+    data, seen = read_json(brake), [Seen(name, _part(part), fitted) for name, part, fitted in known]
+    watch = Watch(DOUBTING, name=name_of("doubts", brake, known))
+    wrong = disagreeing(data, seen, watch)
+    found = doubts(data, seen, watch) if wrong else []
+    return [one.name for one in wrong], found, not watch()
 
 
 def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
