@@ -81,9 +81,14 @@ def doubts(data: dict, seen: Sequence[Seen], patience: Patience = ENDLESS) -> li
         patience.note(strokes=n, of=len(rows))
         name, will = row.measure.name, []
         for way in (1.0, -1.0):
-            if any(_explains(data, name, value, wrong[:1], patience) for value in _off(row, way, COARSE)):
-                will += [value for value in _off(row, way, STEP)
-                         if not patience() and _explains(data, name, value, first, patience)]
+            if not any(_explains(data, name, value, wrong[:1], patience) for value in _off(row, way, COARSE)):
+                continue
+            for step in (STEP, STEP / 2):  # what is known may leave a size less than a step
+                some = [value for value in _off(row, way, step)
+                        if not patience() and _explains(data, name, value, first, patience)]
+                if some:
+                    break
+            will += some
         if will:
             weight = len(will) * (1.0 if row.is_measured else UNMEASURED)
             near = min(will, key=lambda value, now=row.value: abs(value - now))

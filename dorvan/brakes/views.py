@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.brakes.brake import read_brake
+from bendcore.brakes.measured.described import refuse_unsound
 from bendcore.errors import Refusal
 from bendcore.files import MAX_BYTES, read_json
 from bendcore.units import read_length
@@ -55,7 +56,9 @@ def upload(request):
         return _page(request, "The file is larger than 1 MB.")
     raw = file.read(MAX_BYTES + 1)
     try:
-        machine = read_brake(read_json(raw))
+        data = read_json(raw)
+        machine = read_brake(data)
+        refuse_unsound(data)
     except Refusal as refusal:
         return _page(request, f"{file.name[:60]}: {refusal}")
     text = raw.decode("utf-8-sig")

@@ -7,6 +7,7 @@ import json
 from django.core.management import call_command
 from PIL import Image
 
+from bendcore.brakes.measured.described import KINDS, begun
 from bendcore.edits import new_part
 from bendcore.families import FAMILIES
 from bendcore.fields import walk
@@ -54,7 +55,8 @@ def corpus() -> dict[str, list[tuple[str, bytes]]]:
     chart = b"thickness,radius,angle,deduction\n1.5,1.5,90,2.9\n1.5,1.5,45,1.2\n2,2,90,3.8\n"
     return {"drawing": drawings, "picture": pictures, "chart": [("chart.csv", chart)],
             "brake": [(f"{name}.json", (ROOT / "demo" / f"{name}.json").read_bytes())
-                      for name in ("press-60t", "finger-1270", "bench-bars")],
+                      for name in ("press-60t", "finger-1270", "bench-bars")] + [
+                          (f"{name}.json", json.dumps(begun(kind, name, "mm")).encode()) for name, kind in KINDS.items()],
             "ledger": [("ledger.csv", (ROOT / "demo" / "ledger.csv").read_bytes())],
             "supplier": [("supplier.json", json.dumps(row).encode()) for row in json.loads(
                 (ROOT / "demo" / "suppliers.json").read_text("utf-8"))],

@@ -2,9 +2,11 @@
 
 import json
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils.html import escape
 
 from bendcore.brakes.brake import read_brake
+from bendcore.brakes.measured.described import KINDS, begun
 from bendcore.files import read_json
 from dorvan.brakes.models import Brake
 from dorvan.tickets.models import Ticket
@@ -21,6 +23,9 @@ class Measured(ShopCase):
         answer = self.client.post("/brakes/begin/", {"kind": kind, "name": name})
         self.assertEqual(answer.status_code, 302, answer.content[:300])
         return Brake.objects.get(name=name)
+
+    def read_in(self, data):
+        return self.client.post("/brakes/upload/", {"file": SimpleUploadedFile("b.json", json.dumps(data).encode())})
 
     def set(self, brake, field, value, status=200, tool="", **more):
         answer = self.client.post(f"/brakes/{brake.pk}/{tool or 'sizes'}/set/", {
@@ -117,6 +122,20 @@ class Measured(ShopCase):
         self.assertEqual(max(y for y, _ in brake.machine.bar_section), 30)
         self.assertNotIn("was drawn by points", self.set(brake, "again", "bar_section"))
         self.assertEqual(max(y for y, _ in brake.machine.bar_section), 50)
+
+    def test_a_file_that_keeps_sizes_nobody_could_take_is_refused(self):
+        for kind, place, value in (("finger", "finger_height", "tall"), ("finger", "nose_angle", "steep"),
+                                   ("leaf", "bed_depth", 9e9), ("press", "capacity", "x"), ("bars", "land", -3)):
+            data = begun(KINDS[kind], "Read in", "mm")
+            data["measured"]["sizes"][place] = value
+            self.assertContains(self.read_in(data), place, status_code=422)
+        data = begun(KINDS["press"], "Read in", "mm")
+        data["dies"][0]["measured"]["sizes"]["v"] = "wide"
+        self.assertEqual(self.read_in(data).status_code, 422)
+        data["dies"][0]["measured"]["sizes"]["v"] = "5/8 in"
+        self.assertEqual(self.read_in(data).status_code, 302)
+        pk = Brake.objects.get(name="Read in").pk
+        self.assertEqual(self.client.get(f"/brakes/{pk}/tools/dies/0/").status_code, 200)
 
     def test_names_and_kinds_are_held(self):
         for form in ({"kind": "press", "name": ""}, {"kind": "lathe", "name": "x"},

@@ -6,6 +6,7 @@ again.
 """
 
 import copy
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -13,6 +14,7 @@ from ...errors import Refusal
 from ...said import Mm, Said
 from ...units import MM_PER, read_angle, read_force, read_length
 from ..brake import read_brake
+from ..drawn import NAMES
 from .bars import BARS, TONGS
 from .finger import FINGER
 from .leaf import LEAF
@@ -28,6 +30,8 @@ OWNED = ("fingers", "punches", "dies")
 """What a brake has beside its sizes; begun once and then its own."""
 GIVES_WAY = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 2.0, 0.5, 3.0, 0.33, 5.0, 0.2, 9.0, 0.1, 0.0, 1e9)
 """Shares of a start value that are tried where it does not go with what was measured; the last are its limits."""
+KEPT_WITHIN = 1e-4
+"""What is lost as a size is written in the file's units, mm."""
 MOST_TURNS = 40
 MOST_TOOLS = 40
 LAST = "is the last of the {} that is up: put up another first"
@@ -171,7 +175,20 @@ def _given(kind, rule, sizes, own, share):
 
 
 def _kept(one, value, units) -> float:
-    return read_length(value, units, one.name) if one.unit is Unit.LENGTH else float(value)
+    """A size that the file keeps; refuses one that could not have been taken."""
+    try:
+        found = read_length(value, units, one.name) if one.unit is Unit.LENGTH else float(value)
+    except ValueError:
+        found = math.nan
+    if not one.least - KEPT_WITHIN <= found <= one.most + KEPT_WITHIN:
+        raise Refusal(f"measured.sizes.{one.name}", "is no such size as is taken there")
+    return found
+
+
+def refuse_unsound(data: dict) -> None:
+    """Refuse a brake file that keeps sizes nobody could have taken, of the brake or of a tool."""
+    for block in (data, *data.get("punches", ()), *data.get("dies", ())):
+        taken(block, data["units"])
 
 
 def values(rows: list[Taken]) -> Sizes:
@@ -252,8 +269,8 @@ def remade(block: dict, kind: Kind, units: str, name: str = "") -> dict:
     own = {key: value for key, value in _in_units(kind.made(sizes), units).items()
            if key not in OWNED and key not in drawn}
     if "stops" in own:
-        kept = block["stops"].get("section") if "stops.section" in drawn else own["stops"]["section"]
-        own["stops"] = block["stops"] | {key: own["stops"][key] for key in ("min", "max")} | {"section": kept}
+        keys = ("min", "max") if "stops.section" in drawn else ("min", "max", "section")
+        own["stops"] = block["stops"] | {key: own["stops"][key] for key in keys}
     return own
 
 
@@ -262,7 +279,8 @@ def _refuse_unread(data, name) -> None:
     try:
         read_brake(data)
     except Refusal as refusal:
-        raise Refusal(name, Said("does not go with the other sizes: {where} {why}", where=refusal.path,
+        where = NAMES.get(refusal.path.partition("[")[0], "what follows from it")
+        raise Refusal(name, Said("does not go with the other sizes: {where} {why}", where=where,
                                  why=refusal.message)) from None
 
 
