@@ -15,15 +15,13 @@ from bendcore.brakes.measured.described import KINDS, begun, kind_of, made_again
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
 from bendcore.files import read_json
-from bendcore.units import as_typed, show_angle
+from bendcore.units import KN_PER, as_typed, show_angle
 from dorvan import fields
 from dorvan.drawings.measured import kind_view, measured_view
 from dorvan.versions.doing import retried, status_of
 
 from .models import Brake
 
-US_TON = 8.896443
-"""kN to one."""
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
          "tool": "This tool"}
 """What a refusal at no size is about."""
@@ -126,7 +124,7 @@ def _shown(row, units) -> str:
     if row.measure.unit is Unit.LENGTH:
         return as_typed(row.value, units)
     if row.measure.unit is Unit.FORCE:
-        return f"{row.value / (US_TON if units == 'in' else 1):.4g}"
+        return f"{row.value / KN_PER['ton' if units == 'in' else 'kn']:.4g}"
     return show_angle(row.value, units if row.measure.unit is Unit.BEND else "mm")
 
 

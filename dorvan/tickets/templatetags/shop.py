@@ -11,14 +11,14 @@ from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
 from bendcore.said import in_units
 from bendcore.stock import called as metal_called
-from bendcore.units import MM_PER, PLACES, on_tape, read_off, show_angle, show_length
+from bendcore.units import KN_PER, MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
 
 from ..models.cut import blank_key
 
 register = template.Library()
 INCHES = {"mm": ("in", MM_PER["in"]), "mm²": ("in²", MM_PER["in"] ** 2), "kg": ("lb", 0.45359237),
-          "kN": ("US tons", 8.896443), "kN/m": ("US tons/ft", 8.896443 / 0.3048), "MPa": ("ksi", 6.894757),
+          "kN": ("US tons", KN_PER["ton"]), "kN/m": ("US tons/ft", KN_PER["ton"] / 0.3048), "MPa": ("ksi", 6.894757),
           "l": ("US gal", 3.785412), "m²": ("ft²", 0.09290304)}
 """What inch readers read instead, and how many of the metric unit are one."""
 MARKS = {"stop": "■", "caution": "▲", "note": "●"}
