@@ -2,10 +2,12 @@
 
 from django.urls import include, path
 
+from dorvan.glossary import words
 from dorvan.keeping.health import health
 
 urlpatterns = [
     path("health/", health),
+    path("words/", words, name="words"),
     path("", include("dorvan.tickets.urls")),
     path("", include("dorvan.floor.urls")),
     path("", include("dorvan.learning.urls")),

@@ -49,14 +49,20 @@ def shelf(request, pk: int):
 
 def _shelf(request, found: Brake, error: Refusal | None = None):
     data = read_json(found.file.encode())
-    rows = shelf_view(data)
+    asked = request.GET.get("q", "").strip()[:40]
+    rows = [row | {"kind": kind_of(row["tool"])} for row in shelf_view(data)]
+    rows = [row for row in rows if asked.casefold() in f"{row['tool']['name']} {_called(row)}".casefold()]
     for row in rows:
-        row["kind"] = kind_of(row["tool"])
         row["unsaid"] = sum(not one.is_measured for one in taken(row["tool"], data["units"]))
     kinds = [{"kind": kind, "view": kind_view(kind, 120, 104)} for kind in TOOLS.values()]
     return render(request, "brakes/shelf.html", {
-        "at": "brakes", "brake": found, "rows": rows, "kinds": kinds, "units": request.user.units,
+        "at": "brakes", "brake": found, "rows": rows, "asked": asked, "kinds": kinds, "units": request.user.units,
         "error": fields.told(error), "typed": request.POST if error else {}}, status=status_of(error))
+
+
+def _called(row) -> str:
+    """The kind of a tool on the shelf, as it is looked for."""
+    return row["kind"].title if row["kind"] else ("punch" if row["rack"] == "punches" else "die")
 
 
 @require_POST

@@ -15,7 +15,7 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
         "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
 WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security",
-       "bookmarks", "wsgi", "drawings", "people", "keeping",
+       "bookmarks", "glossary", "wsgi", "drawings", "people", "keeping",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
        "day", "jobpack", "learning", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""

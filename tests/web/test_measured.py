@@ -172,6 +172,9 @@ class Measured(ShopCase):
         brake.refresh_from_db()
         self.assertEqual([die["name"] for die in read_json(brake.file)["dies"]], ["V die", "V 16 long"])
         self.assertContains(self.client.get(f"/brakes/{brake.pk}/tools/"), "V 16 long")
+        for asked, left in (("16 LONG", ["V 16 long"]), ("straight", ["Straight punch"]), ("offset", [])):
+            shown = self.client.get(f"/brakes/{brake.pk}/tools/?q={asked}").context["rows"]
+            self.assertEqual([row["tool"]["name"] for row in shown], left)
 
     def test_a_tool_that_tickets_name_keeps_its_name_and_its_figures(self):
         data = read_json(self.brake.file)

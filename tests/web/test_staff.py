@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from dorvan.people.models import Deed, User
 from dorvan.people.phrases import WORDS
+from tests.core.samples import ROOT
 from tests.web.base import ShopCase
 
 OWN = "four-brass-rules-and-a-scriber"
@@ -118,3 +119,16 @@ class Staff(ShopCase):
         tablet.force_login(other)  # signed in with a phrase for once: entries wait, none is taken for done
         self.assertEqual(send("mira"), 401)
         self.assertContains(Client().get("/people/sign-in/"), "Sign in")
+
+
+class Words(ShopCase):
+    def test_every_row_of_the_glossary_is_on_the_page_and_is_found(self):
+        text = (ROOT / "docs" / "glossary.md").read_text("utf-8")
+        rows = [line for line in text.splitlines() if line.startswith("| **")]
+        page = self.client.get("/words/")
+        self.assertEqual(len(page.context["found"]), len(rows))
+        self.assertNotContains(page, "**")
+        asked = self.client.get("/words/?q=Bend line").context["found"]
+        self.assertEqual(asked[0].names, ("bend line",))
+        self.assertContains(self.client.get("/words/?q=<furlong>"), "&lt;furlong&gt;")
+        self.assertContains(self.client.get("/"), "/words/")
