@@ -2,9 +2,12 @@
 
 Files come from anywhere. Size, depth, names given twice and numbers that are not
 numbers are refused here, before anything looks at the meaning; then the JSON
-Schema in ``schemas/`` says which keys, words and types may stand where.
+Schema in ``schemas/`` says which keys, words and types may stand where. Tables as people paste them are cut into
+cells here too.
 """
 
+import csv
+import io
 import json
 import math
 from collections import Counter
@@ -163,3 +166,19 @@ def _in_words(error) -> Refusal:
         "maxLength": lambda: f"must be at most {limit} characters",
     }
     return Refusal(path, messages.get(kind, lambda: "does not fit the file's schema")())
+
+
+def table_rows(text: str, path: str, wrong: str) -> list[tuple[int, list[str]]]:
+    """The lines of a table as text that say anything, each with its number; cells between semicolons, tabs or commas,
+    whichever the first line has. Raises Refusal at ``path`` for a line that is ``wrong``.
+
+    >>> table_rows("a; b\\n\\n1,5; 2\\n", "table", "cannot be read")
+    [(1, ['a', 'b']), (3, ['1,5', '2'])]
+    """
+    first = text.lstrip("\ufeff \r\n").partition("\n")[0]
+    mark = next((mark for mark in ";\t" if mark in first), ",")
+    reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=mark, strict=True)
+    try:
+        return [(reader.line_num, [cell.strip() for cell in row]) for row in reader if any(map(str.strip, row))]
+    except csv.Error as error:
+        raise Refusal(path, f"line {reader.line_num} {wrong}: {error}") from None

@@ -12,7 +12,8 @@ from bendcore.brakes.brake import read_brake
 from bendcore.brakes.measured.described import KINDS, begun, taken, with_size
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
-from bendcore.order.doubts import OUTSIDE, Seen, doubts, fits
+from bendcore.order.backwards import fits
+from bendcore.order.doubts import OUTSIDE, Seen, disagreeing, doubts
 from bendcore.part import read_part
 from tests.core.samples import part_file
 from tests.core.trays import tray_file
@@ -110,9 +111,9 @@ def main():
     for n in range(args.brakes):
         kind, truth, model, name, seen = one_brake(rng, args.kinds.split(","))
         at = time.monotonic()
-        found = [doubt.name for doubt in doubts(model, seen)]
+        found = [doubt.name for doubt in doubts(model, seen, disagreeing(model, seen))]
         first, named = first + (found[:1] == [name]), named + (name in found[:2])
-        spoken += bool(doubts(truth, seen))
+        spoken += bool(disagreeing(truth, seen))
         word = "named" if name in found[:2] else "MISSED"
         told = ", ".join(found[:4]) or "none"
         print(f"  {n:3} {kind:7} {name:14} {time.monotonic() - at:5.1f} s  {word} among {told}", flush=True)

@@ -64,7 +64,7 @@ MUTANTS = (
            MADE + "dies_of_the_rack_come_out_of_caliper_and_protractor"),
     Mutant("bendcore/brakes/measured/tools.py", '(deep - s["neck"], s["throat_at"])', '(deep + s["neck"], s["throat_at"])',
            MADE + "a_neck_stands_where_the_caliper_found_it"),
-    Mutant("bendcore/brakes/measured/described.py", "        sizes = min(tried", "        return sizes, broken\n        sizes = min(tried",
+    Mutant("bendcore/brakes/measured/described.py", "        sizes = min(tried", "        break\n        sizes = min(tried",
            GIVE_WAY),
     Mutant("bendcore/brakes/measured/described.py", "if name not in own:", "if True:", GIVE_WAY),
     Mutant("bendcore/brakes/measured/described.py", "        sizes.pop(name, None)\n", "        pass\n",

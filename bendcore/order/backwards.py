@@ -6,6 +6,9 @@ be done. So the finished part is undone stroke by stroke, deepest first; a way b
 
 from collections.abc import Iterator
 
+from ..brakes.brake import Brake
+from ..errors import Refusal
+from ..part import Part
 from .moves import FLAT, SIDES, Job, Levels, Move
 from .patience import ENDLESS, Patience
 from .proof import Prover
@@ -49,6 +52,15 @@ def can_each_be_first(prover: Prover) -> bool:
 def can_be_bent(prover: Prover, patience: Patience = ENDLESS) -> bool:
     """Whether any order makes all bends; no where none was found while there was patience."""
     return can_be_last(prover) and furthest(prover, patience=patience)[0] == prover.job.made
+
+
+def fits(part: Part, brake: Brake, patience: Patience = ENDLESS) -> bool:
+    """Whether a part can be bent on a brake; not where the brake has nothing to bend it with."""
+    try:
+        job = Job.of(part, brake)
+    except Refusal:
+        return False
+    return can_be_bent(Prover(job), patience)
 
 
 def _undone(job: Job, levels: Levels, after: Move | None) -> Iterator[tuple[Levels, Move]]:

@@ -9,15 +9,13 @@ than one of which anything from there on will do (Bayes' rule over even odds). W
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..brakes.brake import Brake, read_brake
-from ..brakes.measured.described import kind_of, taken, with_size
+from ..brakes.brake import read_brake
+from ..brakes.measured.described import taken, with_size
 from ..brakes.measured.measure import Unit
 from ..errors import Refusal
 from ..part import Part
-from .backwards import can_be_bent
-from .moves import Job
+from .backwards import fits
 from .patience import ENDLESS, Patience
-from .proof import Prover
 
 STEP, COARSE, MOST = 1.0, 4.0, 12.0
 """Sizes are tried off by so much at a time, and at most, mm; only where coarse steps change what is said of the first
@@ -53,25 +51,16 @@ class Doubt:
     is_measured: bool
 
 
-def fits(part: Part, brake: Brake, patience: Patience = ENDLESS) -> bool:
-    """Whether the model has an order for the part."""
-    try:
-        return can_be_bent(Prover(Job.of(part, brake)), patience)
-    except Refusal:
-        return False
-
-
 def disagreeing(data: dict, seen: Sequence[Seen], patience: Patience = ENDLESS) -> list[Seen]:
     """The parts of which the brake file's model says otherwise than was seen."""
     brake = read_brake(data)
     return [one for one in seen if fits(one.part, brake, patience) != one.fitted]
 
 
-def doubts(data: dict, seen: Sequence[Seen], patience: Patience = ENDLESS) -> list[Doubt]:
-    """Sizes of a brake described by sizes that could explain what was seen, the likeliest first; none where the model
-    says what was seen of every part, or where no size alone explains it."""
-    kind, wrong = kind_of(data), disagreeing(data, seen, patience)
-    if kind is None or not wrong:
+def doubts(data: dict, seen: Sequence[Seen], wrong: Sequence[Seen], patience: Patience = ENDLESS) -> list[Doubt]:
+    """Sizes of a brake described by sizes that could explain what was seen, the likeliest first; ``wrong`` are those of
+    the parts that the model is :func:`disagreeing` about. None where there are none, or no size alone explains them."""
+    if not wrong:
         return []
     first = [*wrong, *(one for one in seen if one not in wrong)]
     rows = [row for row in taken(data, data["units"])
@@ -92,7 +81,7 @@ def doubts(data: dict, seen: Sequence[Seen], patience: Patience = ENDLESS) -> li
         if will:
             weight = len(will) * (1.0 if row.is_measured else UNMEASURED)
             near = min(will, key=lambda value, now=row.value: abs(value - now))
-            found.append((weight, Doubt(row.measure.name, row.measure.title, row.value, near, min(will), max(will), 0.0,
+            found.append((weight, Doubt(name, row.measure.title, row.value, near, min(will), max(will), 0.0,
                                         row.is_measured)))
     whole = sum(weight for weight, _ in found)
     ranked = sorted(found, key=lambda pair: (-pair[0], abs(pair[1].would - pair[1].value)))

@@ -13,10 +13,8 @@ from ..brakes.brake import Brake
 from ..errors import Refusal
 from ..part import read_part
 from ..said import Mm, Said
-from .backwards import can_be_bent
-from .moves import Job
+from .backwards import fits
 from .patience import ENDLESS, Patience
-from .proof import Prover
 
 FINENESS = 1.0
 """Limits are given to so much on the side that works, mm."""
@@ -56,10 +54,10 @@ def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit
 
     def works(model) -> bool:
         try:
-            job = Job.of(read_part(model), brake)
+            part = read_part(model)
         except Refusal:
             return False
-        return can_be_bent(Prover(job), patience)
+        return fits(part, brake, patience)
 
     most = min(MOST, wide)
     return [_most("highest-wall", Said("highest walls of a tray {wide} square", wide=Mm(wide)),

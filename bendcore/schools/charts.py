@@ -6,12 +6,11 @@ is interpolated in a straight line, thickness by thickness, radius by radius, an
 angle; beyond the outermost row it is refused.
 """
 
-import csv
-import io
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..files import table_rows
 from ..said import Deg, Mm, Said
 from ..units import read_length
 
@@ -83,13 +82,7 @@ def read_chart(text: str, units: str = "mm") -> Chart:
     """
     if len(text) > MOST_BYTES:
         raise Refusal("chart", f"is larger than {MOST_BYTES // 1000} kB")
-    first = text.lstrip("\ufeff \r\n").partition("\n")[0]
-    reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=";" if ";" in first else
-                        "\t" if "\t" in first else ",", strict=True)
-    try:
-        lines = [(reader.line_num, [cell.strip() for cell in row]) for row in reader if any(c.strip() for c in row)]
-    except csv.Error as error:
-        raise Refusal("chart", f"line {reader.line_num} is not CSV: {error}") from None
+    lines = table_rows(text, "chart", "is not CSV")
     if not lines:
         raise Refusal("chart", "is empty: paste a header line, such as thickness,radius,angle,deduction, and its rows")
     header = [cell.lower() for cell in lines[0][1]]

@@ -4,14 +4,13 @@ What is not said is no limit, and nothing is checked against it; the largest she
 """
 
 import copy
-import csv
-import io
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from ..bending.bend import APEX, k_from_allowance, outside_setback
 from ..errors import Refusal
+from ..files import table_rows
 from ..said import Mm, Said
 from ..stock import called, material, materials, read_thickness, refuse_bare_gauge
 from ..units import MM_PER, read_angle, read_length
@@ -278,13 +277,7 @@ def _uneven(number, cells, wanted):
 def _table(text) -> list[tuple[int, list[str]]]:
     if len(text) > MOST_TEXT:
         raise Refusal("table", f"is larger than {MOST_TEXT // 1000} kB")
-    first = text.lstrip("\ufeff \r\n").partition("\n")[0]
-    mark = "\t" if "\t" in first else ";" if ";" in first else ","
-    reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=mark, strict=True)
-    try:
-        rows = [(reader.line_num, [cell.strip() for cell in row]) for row in reader if any(map(str.strip, row))]
-    except csv.Error as error:
-        raise Refusal("table", f"line {reader.line_num} cannot be read: {error}") from None
+    rows = table_rows(text, "table", "cannot be read")
     if len(rows) < 2:
         raise Refusal("table", "needs a heading and a line for each stock")
     return rows

@@ -1,9 +1,6 @@
 """One brake: its sections changed by points or from a drawing, its costs and how exactly it works."""
 
-import json
-
 from django.contrib import messages
-from django.db import transaction
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -60,7 +57,7 @@ def _page(request, found: Brake, error: Refusal | None = None):
         "text": typed.get("points") or written_points(points, data["units"]), "file_units": data["units"],
         "pieces": typed.get("pieces") or written_pieces(data, place), "view": section_view(data, place),
         "people": User.objects.filter(is_active=True).order_by("username"), "hands": set(found.hands.all()),
-        "costs": costs, "described": "measured" in data, "accuracy": accuracy, "error": error,
+        "costs": costs, "accuracy": accuracy, "error": error,
         "field": error.path if error else ""}, status=status_of(error))
 
 
@@ -92,8 +89,7 @@ def changed(request, pk: int, make):
         read_brake(data)
     except Refusal as refusal:
         return _page(request, found, refusal)
-    with transaction.atomic():
-        found.move_on(request.user, things, f"changed {things[0]}", file=json.dumps(data, ensure_ascii=False, indent=1))
+    found.rewrite(request.user, things, f"changed {things[0]}", data)
     messages.success(request, f"{found.name} is changed. Orders are looked for anew.")
     return redirect(f"/brakes/{pk}/?place={request.POST.get('place', '')[:60]}")
 

@@ -1,10 +1,12 @@
 """The shop's brakes, each kept as its open file."""
 
+import json
+from collections.abc import Collection
 from functools import lru_cache
 
 from django.conf import settings
 from django.contrib.auth.base_user import AbstractBaseUser
-from django.db import models
+from django.db import models, transaction
 
 from bendcore.brakes.brake import Brake as Machine
 from bendcore.brakes.brake import read_brake
@@ -15,13 +17,18 @@ from dorvan.versions.models import Versioned
 
 from .tooling import Tooling
 
-__all__ = ["Brake", "KnownPart", "Tooling", "parsed"]
+__all__ = ["Brake", "KnownPart", "Tooling", "parsed", "written"]
 
 
 @lru_cache(maxsize=32)
 def parsed(text: str) -> Machine:
     """A brake of any kind from its file's text."""
     return read_brake(read_json(text))
+
+
+def written(data: dict) -> str:
+    """A brake file as it is kept."""
+    return json.dumps(data, ensure_ascii=False, indent=1)
 
 
 NAMED = 6
@@ -51,6 +58,12 @@ class Brake(Versioned):
 
     def __str__(self) -> str:
         return self.name
+
+    def rewrite(self, by, things: Collection[str], said: str, data: dict) -> None:
+        """Keep its file as it is now, with what was touched and done; raises Moved as ``move_on`` does."""
+        text = written(data)
+        with transaction.atomic():
+            self.move_on(by, things, said, file=text)
 
     @property
     def is_described(self) -> bool:

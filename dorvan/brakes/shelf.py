@@ -1,7 +1,6 @@
 """The tools of a press brake: put up, copied, lent to another brake, renamed, taken off its rack."""
 
 from django.contrib import messages
-from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -27,8 +26,10 @@ from dorvan.drawings.tools import shelf_view
 from dorvan.versions.doing import retried, status_of
 
 from .models import Brake
-from .sizes import page, written
+from .sizes import page
 
+TOUCHED = ("tools",)
+"""What every act here touches of a brake."""
 RACKS = {"punches": "punch", "dies": "die"}
 """The lists of a brake file, and the ticket's field that names a tool of each."""
 
@@ -71,13 +72,13 @@ def add(request, pk: int):
     """A tool of a kind, of start sizes, to be measured."""
     found, form = press_or_404(pk), request.POST
     try:
-        found.refuse_clash(form, ["tools"])
+        found.refuse_clash(form, TOUCHED)
         kind = TOOLS[fields.one_of(form.get("kind"), TOOLS, "kind")]
         data, number = with_tool(read_json(found.file.encode()), kind, fields.words(form.get("name"), 80))
         read_brake(data)
     except Refusal as refusal:
         return _shelf(request, found, refusal)
-    _keep(request, found, data, f"put up {data[kind.rack][number]['name']}")
+    found.rewrite(request.user, TOUCHED, f"put up {data[kind.rack][number]['name']}", data)
     return redirect("brakes:tool", pk=pk, rack=kind.rack, number=number)
 
 
@@ -92,7 +93,7 @@ def act(request, pk: int, rack: str, number: int):
     except Refusal:
         raise Http404 from None
     try:
-        found.refuse_clash(form, ["tools"])
+        found.refuse_clash(form, TOUCHED)
         what = fields.one_of(form.get("what"), ("copy", "lend", "rename", "off", "up"), "what")
         if what == "lend":
             return _lend(request, found, data, rack, number)
@@ -101,7 +102,7 @@ def act(request, pk: int, rack: str, number: int):
         read_brake(changed)
     except Refusal as refusal:
         return page(request, found, rack, number, refusal)
-    _keep(request, found, changed, said.format(tool["name"]))
+    found.rewrite(request.user, TOUCHED, said.format(tool["name"]), changed)
     messages.success(request, f"{tool['name']}: {said.format('it')}.")
     return redirect("brakes:shelf", pk=pk) if at is None else redirect("brakes:tool", pk=pk, rack=rack, number=at)
 
@@ -137,11 +138,7 @@ def _lend(request, found, data, rack, number):
         raise Refusal("to", "must be another press brake")
     changed = lent(data, rack, number, read_json(other.file.encode()))
     read_brake(changed)
-    _keep(request, other, changed, f"put up {tool_at(data, rack, number)['name']} of {found.name}")
-    messages.success(request, f"{tool_at(data, rack, number)['name']} is on the rack of {other.name} too.")
+    name = tool_at(data, rack, number)["name"]
+    other.rewrite(request.user, TOUCHED, f"put up {name} of {found.name}", changed)
+    messages.success(request, f"{name} is on the rack of {other.name} too.")
     return redirect("brakes:tool", pk=found.pk, rack=rack, number=number)
-
-
-def _keep(request, found, data, said) -> None:
-    with transaction.atomic():
-        found.move_on(request.user, ["tools"], said[:200], file=written(data))

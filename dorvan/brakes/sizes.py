@@ -1,9 +1,6 @@
 """A brake or one of its tools described by measured sizes: begun, its sizes taken one by one, a sheet to fill in."""
 
-import json
-
 from django.contrib import messages
-from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -20,7 +17,7 @@ from dorvan import fields
 from dorvan.drawings.measured import kind_view, measured_view
 from dorvan.versions.doing import retried, status_of
 
-from .models import Brake
+from .models import Brake, written
 
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
          "tool": "This tool"}
@@ -55,11 +52,6 @@ def begin(request):
     made = Brake.objects.create(name=name, file=written(data))
     messages.success(request, f"{name} begins with the sizes of a common {kind.title.lower()}: now measure yours.")
     return redirect("brakes:sizes", pk=made.pk)
-
-
-def written(data: dict) -> str:
-    """A brake file as it is kept."""
-    return json.dumps(data, ensure_ascii=False, indent=1)
 
 
 @require_safe
@@ -145,8 +137,7 @@ def size(request, pk: int, rack: str = "", number: int = 0):
         read_brake(data)
     except Refusal as refusal:
         return page(request, found, rack, number, refusal)
-    with transaction.atomic():
-        found.move_on(request.user, things, f"set {field.replace('_', ' ')} of {found.name}"[:200], file=written(data))
+    found.rewrite(request.user, things, f"set {field.replace('_', ' ')} of {found.name}", data)
     return page(request, found, rack, number)
 
 

@@ -18,7 +18,7 @@ from ..drawn import NAMES
 from .bars import BARS, TONGS
 from .finger import FINGER
 from .leaf import LEAF
-from .measure import Kind, Measure, Rule, Sizes, Unit
+from .measure import Kind, Measure, Sizes, Unit
 from .press import PRESS
 from .tools import ACUTE, FLATTENER, OFFSET, STRAIGHT, VEE, begun_tool
 
@@ -33,6 +33,8 @@ GIVES_WAY = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 2.0, 0.5, 3.0, 0.33, 5.0, 0.2, 9.0,
 KEPT_WITHIN = 1e-4
 """What is lost as a size is written in the file's units, mm."""
 MOST_TURNS = 40
+RACKS = ("punches", "dies")
+"""Of a press brake's file."""
 MOST_TOOLS = 40
 LAST = "is the last of the {} that is up: put up another first"
 
@@ -125,7 +127,7 @@ def retired(data: dict, rack: str, number: int, is_retired: bool) -> dict:
 
 def tool_at(data: dict, rack: str, number: int) -> dict:
     """A tool by its rack and its number there; refuses one that there is not."""
-    if rack not in ("punches", "dies") or not 0 <= number < len(data.get(rack, ())):
+    if rack not in RACKS or not 0 <= number < len(data.get(rack, ())):
         raise Refusal("tool", "is not on this rack")
     return data[rack][number]
 
@@ -144,13 +146,13 @@ def taken(block: dict, units: str) -> list[Taken]:
         return []
     kept = block["measured"]["sizes"]
     own = {one.name: _kept(one, kept[one.name], units) for one in kind.measures if one.name in kept}
-    found = settled(kind, own)[0]
+    found = settled(kind, own)
     return [Taken(one, found[one.name], one.name in own) for one in kind.measures]
 
 
-def settled(kind: Kind, own: Sizes) -> tuple[Sizes, list[Rule]]:
+def settled(kind: Kind, own: Sizes) -> Sizes:
     """All the sizes of a kind: those measured as they are, the others at start values that give way until all go
-    together, as little as does; and the rules that are broken still, for what was measured contradicts itself.
+    together, as little as does. Where what was measured contradicts itself rules are broken still.
 
     A start value is a guess at this machine: a long finger says that its beam lies high, though nobody measured that.
     """
@@ -161,9 +163,9 @@ def settled(kind: Kind, own: Sizes) -> tuple[Sizes, list[Rule]]:
                  for name, value in _given(kind, rule, sizes, own, share)]
         tried = [one for one in tried if broken[0].holds(one)]
         if not tried:
-            return sizes, broken
+            break
         sizes = min(tried, key=lambda one: len(kind.broken(one)))
-    return sizes, kind.broken(sizes)
+    return sizes
 
 
 def _given(kind, rule, sizes, own, share):
@@ -187,7 +189,7 @@ def _kept(one, value, units) -> float:
 
 def refuse_unsound(data: dict) -> None:
     """Refuse a brake file that keeps sizes nobody could have taken, of the brake or of a tool."""
-    for block in (data, *data.get("punches", ()), *data.get("dies", ())):
+    for block in (data, *(tool for rack in RACKS for tool in data.get(rack, ()))):
         taken(block, data["units"])
 
 
@@ -200,7 +202,7 @@ def not_measured(data: dict) -> list[str]:
     """What of a brake still stands at its start value, by its title; tools by their names."""
     units = data["units"]
     own = [row.measure.title for row in taken(data, units) if not row.is_measured]
-    tools = [tool["name"] for rack in ("punches", "dies") for tool in data.get(rack, ())
+    tools = [tool["name"] for rack in RACKS for tool in data.get(rack, ())
              if any(not row.is_measured for row in taken(tool, units))]
     return own + tools
 

@@ -6,18 +6,8 @@ from .measure import Kind, Measure, Rule, Sizes, Span, picture_of
 
 OWNED = ((150, 4), (100, 3), (75, 3), (50, 4), (40, 2), (30, 2), (25, 3), (20, 1))
 """Fingers of a common brake: width in mm, how many."""
-WORK = (
-    Measure("length", "Clamping length", 1270, 100, 8000, folder.WORK[0].hold),
-    Measure("thickness", "Plate: mild steel at full length", 1.6, 0.2, 12, folder.WORK[1].hold),
-    Measure("swing", "Leaf swings to", 135, 45, 180, folder.WORK[2].hold, folder.WORK[2].unit),
-)
-GRIP = (
-    Measure("min_hold", "Least flat under the clamp", 12, 0, 200, folder.GRIP[0].hold),
-    Measure("min_flange", "Least flange on the leaf", 5, 0, 200, folder.GRIP[1].hold),
-    Measure("opening", "Clamp opens by", 75, 1, 1000, folder.GRIP[2].hold),
-)
 MEASURES = (
-    *WORK,
+    *folder.work_of(1270, 1.6, 135),
     *folder.nose_of(0.8, 37.7),
     Measure(
         "finger_height",
@@ -34,7 +24,7 @@ MEASURES = (
     Measure("stem", "Thickness of the stem at its top", 4, 1, 300, "Caliper across the finger, right under the beam."),
     *folder.beam_of(24, 150, 50, 110, 190),
     *folder.below_of(30, 40, 140, 90, (14, 26, 40, 60)),
-    *GRIP,
+    *folder.grip_of(12, 5, 75),
 )
 
 

@@ -11,32 +11,51 @@ from .measure import Measure, Outline, Point, Rule, Sizes, Span, Unit
 
 LIP = 0.6
 """The least that the front of a nose stands upright, mm: none is ground to a knife's edge (*start*)."""
-WORK = (
-    Measure("length", "Clamping length", 2020, 100, 8000, "Tape along the clamp beam, from end to end of what clamps."),
-    Measure(
-        "thickness",
-        "Plate: mild steel at full length",
-        2.0,
-        0.2,
-        12,
-        "The maker's plate: the thickest mild steel over the whole length.",
-    ),
-    Measure("swing", "Leaf swings to", 150, 45, 180, "Protractor on the leaf, swung up as far as it goes.", Unit.BEND),
-)
-GRIP = (
-    Measure(
-        "min_hold",
-        "Least flat under the clamp",
-        15,
-        0,
-        200,
-        "The narrowest strip that the clamp still holds without slipping.",
-    ),
-    Measure(
-        "min_flange", "Least flange on the leaf", 8, 0, 200, "The shortest flange that the leaf still carries over."
-    ),
-    Measure("opening", "Clamp opens by", 60, 1, 1000, "Rule between bed and nose, the clamp opened all the way."),
-)
+
+
+def work_of(length: float, thickness: float, swing: float) -> tuple[Measure, ...]:
+    """What the brake takes, with these start values."""
+    return (
+        Measure(
+            "length", "Clamping length", length, 100, 8000, "Tape along the clamp beam, from end to end of what clamps."
+        ),
+        Measure(
+            "thickness",
+            "Plate: mild steel at full length",
+            thickness,
+            0.2,
+            12,
+            "The maker's plate: the thickest mild steel over the whole length.",
+        ),
+        Measure(
+            "swing", "Leaf swings to", swing, 45, 180, "Protractor on the leaf, swung up as far as it goes.", Unit.BEND
+        ),
+    )
+
+
+def grip_of(hold: float, flange: float, opening: float) -> tuple[Measure, ...]:
+    """What clamp and leaf hold and carry, with these start values."""
+    return (
+        Measure(
+            "min_hold",
+            "Least flat under the clamp",
+            hold,
+            0,
+            200,
+            "The narrowest strip that the clamp still holds without slipping.",
+        ),
+        Measure(
+            "min_flange",
+            "Least flange on the leaf",
+            flange,
+            0,
+            200,
+            "The shortest flange that the leaf still carries over.",
+        ),
+        Measure(
+            "opening", "Clamp opens by", opening, 1, 1000, "Rule between bed and nose, the clamp opened all the way."
+        ),
+    )
 
 
 def nose_of(radius: float, angle: float) -> tuple[Measure, Measure]:

@@ -4,13 +4,13 @@ from . import folder
 from .measure import Kind, Measure, Rule, Sizes, Span, picture_of
 
 MEASURES = (
-    *folder.WORK,
+    *folder.work_of(2020, 2.0, 150),
     *folder.nose_of(1.0, 37),
     Measure("nose_height", "Height of the nose", 30, 1, 500, "From the sheet up to the beam's underside at its front."),
     Measure("nose_depth", "Depth of the nose", 40, 1, 800, "Along its underside, from its front to its back."),
     *folder.beam_of(36, 80, 70, 150, 160),
     *folder.below_of(40, 60, 160, 120, (18, 30, 60, 80)),
-    *folder.GRIP,
+    *folder.grip_of(15, 8, 60),
 )
 
 
@@ -18,15 +18,11 @@ def made(sizes: Sizes) -> dict:
     """The brake file of these sizes."""
     height, depth = sizes["nose_height"], sizes["nose_depth"]
     front = folder.front_at(sizes, height)
-    nose = [
-        (0.0, 0.0),
-        (depth, 0.0),
-        (depth, height),
-        *([(front, height)] if front < depth else []),
-        (0.0, min(folder.LIP, height)),
-    ]
-    if front >= depth:  # the slope ends at the back of the nose, below its top
-        nose[2] = (depth, folder.LIP + (height - folder.LIP) * depth / front)
+    lip = min(folder.LIP, height)
+    slope = (  # it may end at the back of the nose, below its top
+        [(depth, height), (front, height)] if front < depth else [(depth, lip + (height - lip) * depth / front)]
+    )
+    nose = [(0.0, 0.0), (depth, 0.0), *slope, (0.0, lip)]
     return {
         "kind": "leaf",
         "fingers": [],

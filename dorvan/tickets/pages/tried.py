@@ -2,6 +2,7 @@
 could be wrong."""
 
 from django.contrib import messages
+from django.db import transaction
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -73,10 +74,11 @@ def know(request, pk: int):
         part = ticket.part_for(found)
     except Refusal as refusal:
         return _page(request, found, refusal)
-    found.known.filter(name=_named(ticket)).delete()  # what is known of it now
-    found.known.create(name=_named(ticket), part=part, fitted=fitted, by=request.user)
-    for old in found.known.order_by("-id")[MOST_KNOWN:]:
-        old.delete()
+    with transaction.atomic():
+        found.known.filter(name=_named(ticket)).delete()  # what is known of it now
+        found.known.create(name=_named(ticket), part=part, fitted=fitted, by=request.user)
+        for old in found.known.order_by("-id")[MOST_KNOWN:]:
+            old.delete()
     messages.success(request, f"{ticket.tag} is noted: it {'fitted' if fitted else 'met the machine'} here.")
     return redirect("tickets:try-brake", pk=pk)
 

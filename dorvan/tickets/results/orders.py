@@ -83,7 +83,7 @@ def find_doubts(brake: str, known: tuple[tuple[str, str, bool], ...]) -> tuple[l
     data, seen = read_json(brake), [Seen(name, _part(part), fitted) for name, part, fitted in known]
     watch = Watch(DOUBTING, name=name_of("doubts", brake, known))
     wrong = disagreeing(data, seen, watch)
-    found = doubts(data, seen, watch) if wrong else []
+    found = doubts(data, seen, wrong, watch)
     return [one.name for one in wrong], found, not watch()
 
 
