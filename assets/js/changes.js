@@ -6,10 +6,12 @@ import htmx from "htmx.org";
 import { whileSetting } from "./redraw.js";
 
 let waiting = [], sending = null, held = false;
+let drawn = false; // whether the answer to what is being sent is on the page
 
 async function run() {
   for (held = false; waiting.length && !held;) {
     sending = waiting.shift();
+    drawn = false;
     const { typed, ...values } = sending;
     delete typed?.dataset.waits;
     const bench = document.getElementById("bench");
@@ -32,6 +34,7 @@ function take(change) {
 }
 
 export function changes() {
+  document.addEventListener("htmx:afterSwap", ({ detail }) => { drawn ||= detail.target?.id === "bench"; });
   document.addEventListener("htmx:afterRequest", ({ detail }) => {
     if (detail.elt.id === "bench" && detail.xhr.status >= 400) held = true;
     else if (detail.target?.id === "bench" && !sending) waiting = []; // a form of its own drew the bench anew
@@ -40,13 +43,15 @@ export function changes() {
     const input = event.target.closest?.("#bench[data-change] :is(input, select)[data-field]");
     if (!input) return;
     const { value, defaultValue, dataset: { field } } = input;
-    if (value !== defaultValue || field === sending?.field) take({ field, value, typed: input });
+    // A field put back while it is being set is a change; one that the answer wrote otherwise (6 as 6.0) is none.
+    if (value !== defaultValue || (field === sending?.field && !drawn)) take({ field, value, typed: input });
   });
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("#bench[data-change] button:is([data-field], [data-action])");
     if (!button) return;
     const { field, action, index } = button.dataset;
-    const given = { field, action, index, value: action ? undefined : button.value };
+    const typed = button.matches(".same") ? document.querySelector(`.measures input[data-field="${CSS.escape(field)}"]`) : undefined;
+    const given = { field, action, index, value: action ? undefined : button.value, typed };
     take(Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)));
   });
   // A change that got no answer, or a broken one, is said; what was typed stays in its field.

@@ -27,10 +27,22 @@ class Described(BrowserCase):
             for field, value in sizes.items():
                 on = ".stage" if self.has(f".stage [data-field={field}]") else ".measures"
                 self.redrawn(lambda css=f"{on} [data-field={field}]", text=value: self.type_into(css, text))
-            data = read_json(Brake.objects.get(name=name).file)
+            found = Brake.objects.get(name=name)
+            self.assertEqual(found.version, len(sizes))  # what was typed once was written once
+            data = read_json(found.file)
             for place, points in sections.items():
                 self.assertLess(apart([tuple(p) for p in section_at(data, place)], points), 0.1, (name, place))
         self.accessible()
+
+    def test_a_size_typed_while_a_start_value_is_being_taken_waits_its_turn(self):
+        self.begin("press", "Old press")
+        self.browser.execute_cdp_cmd("Network.emulateNetworkConditions", {
+            "offline": False, "latency": 400, "downloadThroughput": -1, "uploadThroughput": -1})
+        self.find(".same[data-field=table_width]").click()
+        self.type_into(".measures [data-field=table_height]", "31")
+        self.wait(lambda: Brake.objects.get(name="Old press").version == 2)
+        taken = read_json(Brake.objects.get(name="Old press").file)["measured"]["sizes"]
+        self.assertEqual((taken["table_width"], taken["table_height"]), (70, 31))
 
     def test_pages_of_sizes_and_tools_can_be_used_by_everybody_at_any_size(self):
         self.begin("press", "Old press")
