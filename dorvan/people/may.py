@@ -6,8 +6,11 @@ off that a part is structural, are a lead's once metal was cut (``tickets.gate``
 
 from django.core.exceptions import PermissionDenied
 from django.http import HttpResponseNotAllowed
+from django.shortcuts import render
 
-OPEN = {"people:sign-in", "people:sign-out", "people:first"}
+from . import pins
+
+OPEN = {"people:sign-in", "people:sign-out", "people:first", "people:take-over"}
 """Who is not signed in may too."""
 EVERYONE = {
     # tickets and what lies beside them
@@ -26,7 +29,7 @@ EVERYONE = {
     "stockroom:add-lot", "stockroom:measure", "stockroom:leftover", "site:new", "site:act", "cutting:new",
     "cutting:change", "cutting:move", "cutting:cut", "day:new", "day:end", "day:fix", "day:away",
     # oneself
-    "people:units", "people:read-so", "people:own-phrase",
+    "people:units", "people:read-so", "people:own-phrase", "people:own-pin",
     "simulated:begin", "simulated:bend", "simulated:look", "simulated:choose",
 }
 LEADS = {
@@ -36,7 +39,7 @@ LEADS = {
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
     "day:hours", "day:hand",
-    "people:add", "people:change",
+    "people:add", "people:change", "people:trust", "people:withdraw",
 }
 LEADS_READ = {
     "brakes:new", "people:people", "people:deeds", "stockroom:new-material"}
@@ -59,6 +62,8 @@ class May:
         lead = request.user.is_authenticated and request.user.is_lead
         if name in (LEADS_READ if reads else LEADS) and not lead:
             raise PermissionDenied
+        if name in pins.BY_PHRASE and request.user.is_authenticated and request.session.get("by_pin"):
+            return render(request, "people/phrase_first.html", status=403)
         if reads or any(name in table for table in (OPEN, EVERYONE, LEADS)):
             return None
         return HttpResponseNotAllowed(["GET", "HEAD"])

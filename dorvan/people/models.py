@@ -21,6 +21,8 @@ class User(AbstractUser):
                                 help_text="The name before any other: entries kept on devices go by it.")
     phrase_ends = models.DateTimeField(null=True, blank=True,
                                        help_text="Until when a phrase for once lets in; none of one's own.")
+    pin = models.CharField(max_length=128, blank=True, default="", help_text="Its hash; empty for none.")
+    pin_wrong = models.PositiveSmallIntegerField(default=0, help_text="Wrong ones since the last right one.")
     included = models.BooleanField(default=False, help_text="Reads the angle included between the legs.")
 
     @property
@@ -42,6 +44,20 @@ class User(AbstractUser):
         self.unit = str(unit)
 
 
+class Device(models.Model):
+    """A shared tablet that a lead trusts: people who have a PIN take over from each other there."""
+
+    name = models.CharField(max_length=60)
+    secret = models.CharField(max_length=64, unique=True, help_text="Hash of what the device is known by.")
+    by = models.ForeignKey(User, models.PROTECT, related_name="+")
+    trusted = models.DateTimeField(auto_now_add=True)
+    seen = models.DateTimeField(auto_now_add=True)
+    withdrawn = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["name"]
+
+
 class Deed(models.Model):
     """One act on record: who, when, what, and how it was before. Rows are only added."""
 
@@ -56,6 +72,7 @@ class Deed(models.Model):
         ABSENCE = "absence", "Absence"
         HOURS = "hours", "Working hours"
         PERSON = "person", "People"
+        DEVICE = "device", "Shared tablets"
 
     by = models.ForeignKey(User, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True, db_index=True)

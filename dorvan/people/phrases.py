@@ -33,9 +33,10 @@ MAY = ("people:phrase", "people:own-phrase", "people:sign-out")
 
 
 def give(person: User) -> str:
-    """Keep the person with a new phrase for once, and say it: it is kept nowhere. Refuses as :func:`~.joining.join`."""
+    """Keep the person with a new phrase for once and no PIN, and say it: it is kept nowhere. Refuses as
+    :func:`~.joining.join`."""
     phrase = "-".join(secrets.choice(WORDS) for _ in range(5))
-    person.phrase_ends = timezone.now() + LASTS
+    person.phrase_ends, person.pin = timezone.now() + LASTS, ""
     join(person, phrase)
     return phrase
 

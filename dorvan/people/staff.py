@@ -14,22 +14,24 @@ from dorvan.reached import HERE
 
 from .deeds import record
 from .joining import join
-from .models import Deed, User
+from .models import Deed, Device, User
 from .phrases import LASTS, give
 
 
 @require_safe
 def people(request):
     """Everybody, those who were stopped last."""
-    return _page(request)
+    return page(request)
 
 
-def _page(request, error: Refusal | None = None, **told):
+def page(request, error: Refusal | None = None, **told):
     """The list, with what was refused at its field, or the phrase that is shown this once."""
     address = request.build_absolute_uri("/")
     everybody = User.objects.order_by("-is_active", "username")
     return render(request, "people/people.html", {
         "at": "people", "everybody": everybody, "error": error, "typed": request.POST if error else {},
+        "devices": Device.objects.filter(withdrawn=None).select_related("by"),
+        "here": request.session.get("device", ""),
         "roles": User.Role.choices, "days": LASTS.days, "address": address, "code": qr(address),
         "here_only": request.get_host().partition(":")[0] in (HERE, "localhost"), **told}, status=422 if error else 200)
 
@@ -45,8 +47,8 @@ def add(request):
             phrase = give(person)
             record(request.user, Deed.What.PERSON, "", f"{person}: taken on, {person.get_role_display().lower()}")
     except Refusal as refusal:
-        return _page(request, refusal)
-    return _page(request, phrase=phrase, whose=person)
+        return page(request, refusal)
+    return page(request, phrase=phrase, whose=person)
 
 
 def _name(form) -> str:
@@ -71,8 +73,8 @@ def change(request, pk: int):
             phrase = act(request, person)
             record(request.user, Deed.What.PERSON, before, f"{_said(person)}{', a new phrase' if phrase else ''}")
     except Refusal as refusal:
-        return _page(request, refusal, about=pk)
-    return _page(request, phrase=phrase, whose=person) if phrase else redirect("people:people")
+        return page(request, refusal, about=pk)
+    return page(request, phrase=phrase, whose=person) if phrase else redirect("people:people")
 
 
 def _said(person) -> str:

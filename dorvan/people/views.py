@@ -15,7 +15,7 @@ from bendcore.errors import Refusal
 from bendcore.units import Reading
 from dorvan import fields
 
-from . import rest
+from . import pins, rest, tablets
 from .guesses import guessed_from
 from .joining import join
 from .models import Deed, User
@@ -99,6 +99,9 @@ class SignIn(LoginView):
             return redirect("people:first")
         return super().get(request, *args, **kwargs)
 
+    def get_context_data(self, **kwargs):
+        return super().get_context_data(device=tablets.device_of(self.request), **kwargs)
+
     def post(self, request, *args, **kwargs):
         if guessed_from(request.META.get("REMOTE_ADDR")):
             return render(request, "people/locked.html", status=429)
@@ -109,6 +112,8 @@ class SignIn(LoginView):
         if ends and ends < timezone.now():
             return self.render_to_response(self.get_context_data(form=form, lapsed=True))
         answer = super().form_valid(form)
+        tablets.signed_in(self.request, tablets.device_of(self.request), by_pin=False)
+        pins.wake(form.get_user())
         rest.begin(self.request, own=self.request.POST.get("own") == "on")
         return answer
 

@@ -7,6 +7,7 @@ from selenium.webdriver.common.keys import Keys
 
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.floor.pages import bend
+from dorvan.people import pins
 from dorvan.people.models import User
 from dorvan.site.models import Visit
 from dorvan.tickets.models import Ticket
@@ -31,6 +32,7 @@ class KeptHere(BrowserCase):
                 self.browser.close()
         self.browser.switch_to.window(self.home)
         self.online(True)
+        self.blocked()
         self.go("/people/reading/")
         self.browser.execute_async_script(
             "const done = arguments[0]; const gone = indexedDB.deleteDatabase('dorvan');"
@@ -75,6 +77,40 @@ class KeptHere(BrowserCase):
         self.wait(lambda: StepRecord.objects.filter(angle=88.5).exists(), 20)
         self.assertEqual(StepRecord.objects.get(angle=88.5).by, self.user)
         self.wait(lambda: not self.find("#kept-here").is_displayed())
+
+    def blocked(self, *addresses):
+        """Pages come, but what is sent to these addresses never arrives."""
+        self.browser.execute_cdp_cmd("Network.enable", {})
+        self.browser.execute_cdp_cmd("Network.setBlockedURLs", {"urls": addresses})
+
+    def take_over(self, name, pin):
+        self.find("#take-over").click()
+        self.wait(lambda: self.has(".names"))
+        self.accessible()
+        self.find(f".name:has([value={name}])").click()
+        self.find("#pin").send_keys(pin, Keys.ENTER)
+        self.wait(lambda: self.has("#tick"))  # on where it was
+
+    def test_two_people_take_over_with_a_pin_and_each_entry_goes_out_under_its_own_name(self):
+        for person, pin in ((self.user, "481516"), (self.other, "605142")):
+            pins.set_pin(person, pin, pin)
+        self.go("/people/")
+        self.find("#device").send_keys("press bench")
+        self.find("#trust").click()
+        self.wait(lambda: self.has(".devices"))
+        self.blocked("*/record/")
+        for turn, (name, pin) in enumerate((("otto", "605142"), ("ines", "481516"), ("otto", "605142")), 1):
+            self.go(f"/t/7/bend/?piece={turn}&step=1")
+            self.take_over(name, pin)
+            self.typed(88 + turn / 2)
+            self.told(f"Kept on this device: {(1, 1, 2)[turn - 1]} entr")
+        self.blocked()
+        self.wait(lambda: StepRecord.objects.filter(by=self.other).count() == 2, 30)
+        self.told("1 by ines, sent when ines is signed in here")
+        self.take_over("ines", "481516")
+        self.wait(lambda: StepRecord.objects.count() == 3, 30)
+        self.assertEqual(sorted((r.angle, r.by.username) for r in StepRecord.objects.all()),
+                         [(88.5, "otto"), (89.0, "ines"), (89.5, "otto")])
 
     def test_two_tabs_lose_nothing_and_send_each_once(self):
         tabs = [self.home]
