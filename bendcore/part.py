@@ -26,6 +26,7 @@ from .sheet.section import Strip
 from .sheet.solid import Mesh, mesh
 from .sheet.sound import refuse_unsound
 from .stock import Material, material, read_thickness
+from .tolerance import MEDIUM, length_tolerance
 from .units import MM_PER, read_length
 
 
@@ -119,6 +120,11 @@ class Part:
     die: VDie | None = None
     nose: Nose | None = None
     matings: tuple[Mating, ...] = ()
+    general_tolerance: str = MEDIUM
+
+    def tolerance(self, nominal: float) -> float:
+        """± mm that a length of it may be out where the drawing is silent."""
+        return length_tolerance(nominal, self.general_tolerance)
 
     @property
     def predicted(self) -> Prediction | None:
@@ -194,7 +200,7 @@ def read_part(data: dict) -> Part:
     except Refusal as refusal:
         raise refused_in(refusal, units, "" if refusal.path.startswith("allowance") else "shape") from None
     part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose,
-                tuple(_matings(data["shape"], "shape", length)))
+                tuple(_matings(data["shape"], "shape", length)), data.get("general_tolerance", MEDIUM))
     try:
         refuse_unsound(part.sheet, lambda: part.flat, bool(shape.blank), shape.place)
     except Refusal as refusal:

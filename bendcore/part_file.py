@@ -11,6 +11,7 @@ from importlib.resources import files
 from .families import FAMILIES
 from .fields import LENGTH, Choice, Const, Field, Group, Length, Many, Number, Place, Text, Typing, find
 from .stock import refuse_bare_gauge
+from .tolerance import CLASSES
 
 TITLE = ('Dorvan part file, version 1. Lengths are numbers in the file\'s units or strings such as "7 3/8" or '
          '"187.3 mm".')
@@ -68,7 +69,8 @@ OWN: dict[str, Field] = {
     "format": Const("dorvan-part"), "version": Const("1"), "name": Text("name", most=120),
     "units": Choice("units", ("mm", "in"), needed=True, fixed=True),
     "stock": STOCK, "inside_radius": Length("inside radius", least=0),
-    "die": DIE, "nose": NOSE, "allowance": ALLOWANCE}
+    "die": DIE, "nose": NOSE, "allowance": ALLOWANCE,
+    "general_tolerance": Choice("tolerances where the drawing is silent", tuple(CLASSES))}
 """The fields of every part file, beside its ``shape``."""
 ROOT = Group("", OWN)
 

@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "axes",
     "dorvan.longwork",
     "dorvan.versions",
+    "dorvan.shop",
     "dorvan.keeping",
     "dorvan.people",
     "dorvan.brakes",
@@ -61,6 +62,7 @@ INSTALLED_APPS = [
     "dorvan.floor",
     "dorvan.day",
     "dorvan.jobpack",
+    "dorvan.office",
     "dorvan.site",
     "dorvan.joining",
     "dorvan.outside",
@@ -87,6 +89,7 @@ MIDDLEWARE = [
     "dorvan.people.phrases.OwnPhraseFirst",
     "dorvan.security.KeptNowhere",
     "dorvan.people.rest.AtRest",
+    "dorvan.shop.clock.OnTheClock",
     "dorvan.longwork.asking.Asking",
     "dorvan.stockroom.memo.Held",
     "dorvan.bookmarks.LeadBack",
@@ -104,6 +107,7 @@ TEMPLATES = [{
         "django.template.context_processors.request",
         "django.contrib.auth.context_processors.auth",
         "django.contrib.messages.context_processors.messages",
+        "dorvan.shop.clock.letterhead",
     ]},
 }]
 DATABASES = {"default": {

@@ -23,7 +23,6 @@ from ..sheet.clash import DEEP, ZONE
 from ..sheet.edges import bearing
 from ..sheet.rings import polygons
 from ..stock import materials
-from ..tolerance import length_tolerance
 from .curved import curved
 from .notices import CAUTION, NOTE, STOP, Notice, worst_first
 from .webs import near_bends, thin_webs
@@ -168,7 +167,7 @@ def _school(part):
     for leg in part.shape.legs:
         error = sum((_generic(b.figures).deduction - b.figures.deduction) / 2
                     for b in part.shape.at_ends(leg) if b)
-        tolerance = length_tolerance(leg.size)
+        tolerance = part.tolerance(leg.size)
         severity = CAUTION if abs(error) > tolerance else NOTE
         if abs(error) >= 0.01:
             yield Notice(f"school-{part.school.method}", severity, leg.id,

@@ -14,6 +14,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.platypus import Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
 
 from ..sheet.unfold import FlatPattern
+from .letterhead import NOBODY, Letterhead, head
 from .pdf import as_printed
 from .report import MM, RULED, STYLES
 
@@ -72,8 +73,8 @@ class Section:
     page: bool = True
 
 
-def job_pack(title: str, sections: Sequence[Section]) -> bytes:
-    """The PDF of these sections."""
+def job_pack(title: str, sections: Sequence[Section], letterhead: Letterhead = NOBODY) -> bytes:
+    """The PDF of these sections, with whose paper it is on every page."""
     story: list = []
     for n, section in enumerate(sections):
         if n and section.page:
@@ -86,6 +87,7 @@ def job_pack(title: str, sections: Sequence[Section]) -> bytes:
         canvas.setFont("Helvetica", 8)
         canvas.drawString(MARGIN * MM, 9 * MM, as_printed(title))
         canvas.drawRightString(A4[0] - MARGIN * MM, 9 * MM, str(document.page))
+        head(canvas, letterhead, A4[0] - MARGIN * MM, A4[1] - 4 * MM, 9 * MM)
 
     found = io.BytesIO()
     SimpleDocTemplate(found, pagesize=A4, title=as_printed(title), leftMargin=MARGIN * MM, rightMargin=MARGIN * MM,

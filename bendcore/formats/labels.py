@@ -24,8 +24,8 @@ class Label:
     grain: bool | None = None
 
 
-def labels(title: str, items: Sequence[Label]) -> bytes:
-    """The PDF: so many to a page, from the top left."""
+def labels(title: str, items: Sequence[Label], name: str = "") -> bytes:
+    """The PDF: so many to a page, from the top left, each with the ``name`` of the shop in small letters."""
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, pageCompression=0)
     canvas.setTitle(as_printed(title))
@@ -38,6 +38,7 @@ def labels(title: str, items: Sequence[Label]) -> bytes:
         canvas.scale(PT, PT)
         canvas.translate(MARGIN + column * WIDE, high - MARGIN - (row + 1) * HIGH)
         _one(canvas, label)
+        words(canvas, 4, 2.2, name, 2.0)
         canvas.restoreState()
     canvas.showPage()
     canvas.save()

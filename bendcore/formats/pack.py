@@ -17,6 +17,7 @@ from ..suppliers.profile import Profile
 from ..suppliers.tabs import tabbed
 from ..units import show_length
 from .export import export
+from .letterhead import NOBODY, Letterhead, head
 from .pdf import PT, ring, words
 
 MARGIN = 14.0
@@ -24,11 +25,12 @@ MARGIN = 14.0
 
 @dataclass(frozen=True)
 class Order:
-    """What is asked of the supplier: a ``tag``, how many, further ``lines`` for the notes."""
+    """What is asked of the supplier: a ``tag``, how many, further ``lines`` for the notes, and whose paper it is."""
 
     tag: str
     quantity: int
     lines: Sequence[str] = ()
+    letterhead: Letterhead = NOBODY
 
 
 def pack(part: Part, file: dict, profile: Profile, order: Order) -> bytes:
@@ -60,12 +62,13 @@ def notes(part: Part, profile: Profile, order: Order) -> str:
     if bends:
         first = bends[0].figures
         radius = f", inside radius {show_length(first.inside_radius, units)} {units}, K {first.k:.3f}"
-    lines = [f"{order.tag} {part.name}", f"For: {profile.name}", f"Pieces: {order.quantity}",
+    lines = [f"{order.tag} {part.name}", *([f"From: {order.letterhead.name}"] if order.letterhead.name else []),
+             f"For: {profile.name}", f"Pieces: {order.quantity}",
              f"Stock: {stock.material.title}, {show_length(stock.thickness, units, 3)} {units}{radius}",
              f"Bends: {len(bends)}; the blank is laid out for this radius and K: do not lay it out anew.",
              f"Fixed face: {fixed_face(part)}, top face up as drawn. up and down are seen from there.",
              f"Bend lines run {stock.grain} the grain." if stock.grain else "Grain: any way.",
-             "Tolerances where nothing is said: ISO 2768-m for lengths, 1 degree for angles."]
+             f"Tolerances where nothing is said: ISO 2768-{part.general_tolerance} for lengths, 1 degree for angles."]
     if part.cut_off:
         lines.append("Tabs on MARK lines are for the stops: cut them off along these lines after bending.")
     lines += [*order.lines, f"All lengths in {units}.", *([f"Their note: {profile.note}"] if profile.note else [])]
@@ -80,6 +83,7 @@ def drawing(part: Part, profile: Profile, order: Order) -> bytes:
     canvas.scale(PT, PT)
     wide, high = (side / PT for side in landscape(A4))
     words(canvas, MARGIN, high - MARGIN, f"{order.tag}  {part.name}  ({order.quantity} off)  for {profile.name}", 5)
+    head(canvas, order.letterhead, wide - MARGIN, high - 4, 9)
     _blank(canvas, part, (MARGIN, 72.0, wide - 2 * MARGIN, high - 72.0 - 2 * MARGIN))
     _table(canvas, part, 62.0)
     canvas.showPage()

@@ -12,6 +12,7 @@ from reportlab.platypus import PageBreak, Paragraph, SimpleDocTemplate, Spacer, 
 
 from ..quality.checksheet import TRIED, CheckRow
 from ..units import show_angle, show_length
+from .letterhead import NOBODY, Letterhead, head
 
 MM = 72 / 25.4
 """Points in a millimetre."""
@@ -29,7 +30,7 @@ class Checked:
     lines: Sequence[str] = ()
 
 
-def report(name: str, pieces: Sequence[Checked], units: str) -> bytes:
+def report(name: str, pieces: Sequence[Checked], units: str, letterhead: Letterhead = NOBODY) -> bytes:
     """A PDF of these pieces, lengths in a reader's ``units``."""
     story = []
     for piece in pieces:
@@ -39,9 +40,12 @@ def report(name: str, pieces: Sequence[Checked], units: str) -> bytes:
                   Table(cells, [70 * MM, 25 * MM, 24 * MM, 38 * MM, 18 * MM], style=RULED, repeatRows=1),
                   Spacer(1, 5 * MM)]
         story += [*(Paragraph(escape(line), STYLES["BodyText"]) for line in piece.lines), PageBreak()]
+    def top(canvas, _document):
+        head(canvas, letterhead, A4[0] - 16 * MM, A4[1] - 8 * MM, 9 * MM)
+
     found = io.BytesIO()
     SimpleDocTemplate(found, pagesize=A4, title=name, leftMargin=16 * MM, rightMargin=16 * MM).build(
-        story or [Paragraph("Nothing was checked yet.", STYLES["BodyText"])])
+        story or [Paragraph("Nothing was checked yet.", STYLES["BodyText"])], onFirstPage=top, onLaterPages=top)
     return found.getvalue()
 
 

@@ -14,7 +14,6 @@ from collections.abc import Iterator, Sequence
 from ..families.common import BLOCK
 from ..part import AROUND, Part
 from ..sheet.model import Bend, Edge, Hole
-from ..tolerance import length_tolerance
 from .checksheet import ANGLE_TOLERANCE, TRIED, Dimension, dimensions
 
 STEEP = 60.0
@@ -49,7 +48,7 @@ def _holes(part: Part) -> Iterator[Dimension]:
                 continue
             nominal = found + bend.figures.outside_setback
             title = f"Hole in {shape.called(face.id)}, its centre to the outside of {shape.called(other)}"
-            yield Dimension(f"hole-{face.id}-{bend.id}", title, nominal, length_tolerance(nominal))
+            yield Dimension(f"hole-{face.id}-{bend.id}", title, nominal, part.tolerance(nominal))
 
 
 def _bends_at(part, face) -> Iterator[tuple[Bend, Edge, str]]:
@@ -77,7 +76,7 @@ def _nearest(holes: tuple[Hole, ...], edge: Edge) -> float | None:
 def _fits(part: Part) -> Iterator[Dimension]:
     for fit in part.matings:
         play = max(2 * fit.clearance, TIGHT)
-        if play < length_tolerance(fit.size):
+        if play < part.tolerance(fit.size):
             measured = "inside" if fit.way == AROUND else "outside"
             yield Dimension(f"fit-{fit.path}", f"{fit.name}, {measured}, to go {fit.way} its mate", fit.size, play)
         yield Dimension(f"goes-{fit.path}", f"{fit.name}: goes {fit.way} its mate, tried", 1, 0, TRIED)

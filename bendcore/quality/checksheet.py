@@ -9,7 +9,7 @@ from itertools import zip_longest
 import numpy as np
 
 from ..part import Part
-from ..tolerance import ANGLE_TOLERANCE, length_tolerance
+from ..tolerance import ANGLE_TOLERANCE
 
 GOOD, OUT = "good", "out"
 TRIED = "tried"
@@ -60,22 +60,25 @@ class CheckRow:
 
 def dimensions(part: Part) -> list[Dimension]:
     """Legs, hems and angles in strip order, then width and overall sizes of the section."""
+    def length(name, title, nominal):
+        return Dimension(name, title, nominal, part.tolerance(nominal))
+
     shape = part.shape
     words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}
-    legs = [_length(leg.id, f"{shape.called(leg.id)}, {words[leg.dims]}", leg.size) for leg in shape.legs]
+    legs = [length(leg.id, f"{shape.called(leg.id)}, {words[leg.dims]}", leg.size) for leg in shape.legs]
     plain = shape.kind == "profile"  # elsewhere a bend may share its wall's name
     angles = [Dimension(b.id if plain else f"{b.id}-angle", f"{shape.called(b.id)}, angle", b.figures.angle,
                         ANGLE_TOLERANCE, "°") for b in shape.bends]
-    hems = [_length(hem.id, f"{shape.called(hem.id)}, over the fold", hem.length) for hem in shape.hems]
+    hems = [length(hem.id, f"{shape.called(hem.id)}, over the fold", hem.length) for hem in shape.hems]
     if not plain:
-        return [*legs, *angles, *hems, *(_length(name, title, size) for name, title, size in shape.openings())]
+        return [*legs, *angles, *hems, *(length(name, title, size) for name, title, size in shape.openings())]
     rows = [row for pair in zip_longest(legs, angles) for row in pair if row]
-    rows += [*hems, _length("width", "Width along the bends", shape.width)]
+    rows += [*hems, length("width", "Width along the bends", shape.width)]
     if shape.all_bends:
         across, up = overall(part)
         lies = shape.called(lies_on(part))
-        rows += [_length("across", f"Overall across, along {lies}", across),
-                 _length("high", f"Overall height, square to {lies}", up)]
+        rows += [length("across", f"Overall across, along {lies}", across),
+                 length("high", f"Overall height, square to {lies}", up)]
     return rows
 
 
@@ -99,7 +102,3 @@ def lies_on(part: Part) -> str:
         if abs((turn + 90) % 180 - 90) < 1e-6 and not bend.is_hem:
             parallel.append(flat)
     return max(parallel, key=lambda flat: round(flat[1], 6))[0]
-
-
-def _length(name, title, nominal) -> Dimension:
-    return Dimension(name, title, nominal, length_tolerance(nominal))

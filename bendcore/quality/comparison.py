@@ -15,7 +15,6 @@ from ..errors import Refusal
 from ..part import Part
 from ..schools.school import HANDBOOK_C, School, aircraft, din6935, generic, half_zone, handbook, none
 from ..sheet import unfold
-from ..tolerance import length_tolerance
 
 SAME, SAME_K = 0.005, 0.0005
 """Blanks (mm) and K nearer together than this are the same."""
@@ -154,7 +153,7 @@ def _row(part, school, now, really, mine) -> Row:
         runs = unfold(replace(part.sheet, bends=bent)).size
         longer = sum(runs) - sum(part.flat.size)
     half = {bend.id: (r.deduction - b.deduction) / 2 for bend, b, r in zip(shape.bends, bends, really, strict=True)}
-    misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), length_tolerance(leg.size))
+    misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), part.tolerance(leg.size))
               for leg in shape.legs]
     worst = max(misses, key=lambda m: abs(m.error) / m.tolerance, default=Miss("plate", 0.0, 1.0))
     return Row(school, bends, runs[0], runs[1] if len(runs) > 1 else None, longer, worst, mine=mine)

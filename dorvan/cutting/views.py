@@ -15,6 +15,7 @@ from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, told, whole
 from dorvan.keeping.taken import take
 from dorvan.longwork.desk import Working
+from dorvan.shop.models import Shop
 from dorvan.stockroom.models import Lot
 from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.cut import blank_key
@@ -191,7 +192,8 @@ def cut(request, number: int):
 def printed_labels(request, number: int):
     """Labels for the blanks of a plan, and for the leftovers put back."""
     plan = get_object_or_404(CuttingPlan, number=number, laid__isnull=False)
-    answer = HttpResponse(labels(str(plan), list(labels_of(plan, request.user.units))), content_type="application/pdf")
+    found = labels(str(plan), list(labels_of(plan, request.user.units)), Shop.now().name)
+    answer = HttpResponse(found, content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="{plan}-labels.pdf"'
     return answer
 

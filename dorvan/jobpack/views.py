@@ -6,6 +6,7 @@ from django.views.decorators.http import require_safe
 
 from bendcore.formats.jobpack import job_pack
 from dorvan.joining.listing import kit_of
+from dorvan.shop.models import Shop
 from dorvan.tickets.pages.kit import lead_or_404
 from dorvan.tickets.pages.lookup import ticket_or_404
 
@@ -26,6 +27,6 @@ def printed(request, number: int):
     lead = lead_or_404(number)
     chosen = {name for name in SECTIONS if request.GET.get(name) == "on"} or set(SECTIONS)
     writer = Writer(request.user.units, request.build_absolute_uri)
-    data = job_pack(f"{lead.tag} {lead.name}", list(writer.sections(lead, chosen)))
+    data = job_pack(f"{lead.tag} {lead.name}", list(writer.sections(lead, chosen)), Shop.now().letterhead)
     return HttpResponse(data, content_type="application/pdf", headers={
         "Content-Disposition": f'inline; filename="{lead.tag}-job-pack.pdf"'})

@@ -18,6 +18,7 @@ from bendcore.suppliers.tabs import tabbed
 from bendcore.units import read_angle, read_length
 from dorvan import fields
 from dorvan.drawings.marked import marked_view
+from dorvan.shop.models import Shop
 from dorvan.suppliers.models import Supplier
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
@@ -161,7 +162,8 @@ def send(request, number: int):
             raise Refusal("part", "has a stop: see Layout")
         part = found.joined
         lines = [line[:200] for line in fields.words(request.POST.get("note"), 400).split(";") if line]
-        data = pack(found.figures.part, part, found.supplier.profile, Order(found.tag, found.quantity, lines))
+        data = pack(found.figures.part, part, found.supplier.profile,
+                    Order(found.tag, found.quantity, lines, Shop.now().letterhead))
     except Refusal as refusal:
         return ticket_page(request, found, refusal)
     Sent.objects.create(ticket=found, supplier=found.supplier, part=part, quantity=found.quantity, by=request.user)

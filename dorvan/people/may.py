@@ -39,10 +39,10 @@ LEADS = {
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
     "day:hours", "day:hand",
-    "people:add", "people:change", "people:trust", "people:withdraw",
+    "people:add", "people:change", "people:trust", "people:withdraw", "office:put", "office:take-mark",
 }
 LEADS_READ = {
-    "brakes:new", "people:people", "people:deeds", "stockroom:new-material"}
+    "brakes:new", "office:settings", "people:people", "people:deeds", "stockroom:new-material"}
 """Pages that only leads look at."""
 
 

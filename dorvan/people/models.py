@@ -73,6 +73,7 @@ class Deed(models.Model):
         HOURS = "hours", "Working hours"
         PERSON = "person", "People"
         DEVICE = "device", "Shared tablets"
+        SHOP = "shop", "Settings of the shop"
 
     by = models.ForeignKey(User, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True, db_index=True)

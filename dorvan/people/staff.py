@@ -11,6 +11,7 @@ from bendcore.errors import Refusal
 from dorvan import fields
 from dorvan.drawings.qr import qr
 from dorvan.reached import HERE
+from dorvan.shop.models import Shop
 
 from .deeds import record
 from .joining import join
@@ -42,7 +43,8 @@ def add(request):
     form = request.POST
     try:
         person = User(username=_name(form), role=fields.one_of(form.get("role"), User.Role.values, "role"))
-        person.units, person.tape = request.user.unit, request.user.tape
+        shop = Shop.now()
+        person.unit, person.tape = (shop.unit, shop.tape) if shop.unit else (request.user.unit, request.user.tape)
         with transaction.atomic():
             phrase = give(person)
             record(request.user, Deed.What.PERSON, "", f"{person}: taken on, {person.get_role_display().lower()}")

@@ -14,10 +14,10 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
         "__main__")
 """Rooms of bendcore, the ground first; each may use those before it."""
-WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "pictures", "security",
-       "bookmarks", "glossary", "wsgi", "drawings", "people", "keeping",
+WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "shop", "pictures",
+       "security", "bookmarks", "glossary", "wsgi", "drawings", "people", "keeping",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
-       "day", "jobpack", "learning", "simulated", "demo", "urls", "serve")
+       "day", "jobpack", "learning", "office", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "gate", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_safe
 from bendcore.formats.report import Checked
 from bendcore.formats.report import report as printed
 from bendcore.said import in_units
+from dorvan.shop.models import Shop
 from dorvan.spreadsheet import plain, table
 from dorvan.tickets.pages.lookup import released_or_404
 
@@ -32,7 +33,8 @@ def report_pdf(request, number: int):
         if stands[sheet.piece] != sheet:
             title += " (measured again: a later sheet stands)"
         pieces.append(Checked(title, sheet.measured, lines))
-    return HttpResponse(printed(f"{ticket.tag} {ticket.name}, revision {revision.letter}", pieces, request.user.units),
+    return HttpResponse(printed(f"{ticket.tag} {ticket.name}, revision {revision.letter}", pieces, request.user.units,
+                                Shop.now().letterhead),
                         content_type="application/pdf", headers={
                             "Content-Disposition": f'inline; filename="{ticket.tag}-{revision.letter}-checks.pdf"'})
 

@@ -12,6 +12,7 @@ from bendcore.said import refused_in
 from bendcore.units import read_length
 from dorvan import fields
 from dorvan.brakes.models import Brake
+from dorvan.shop.models import Shop
 
 from ..models import Ticket
 from .lookup import ticket_or_404
@@ -30,6 +31,7 @@ def create(request):
     """A new ticket, numbered after the last, begun as an angle to be changed."""
     name = fields.words(request.POST.get("name"), 120) or "New part"
     part = new_part(name, request.user.units, request.POST.get("family", "profile"))
+    part["general_tolerance"] = Shop.now().general_tolerance
     ticket = Ticket(number=0, part=part, follows_shop=True, brake=Brake.objects.first(), made_by=request.user)
     ticket.part = ticket.by_the_shop(ticket.part)
     put_on_the_rack(ticket)

@@ -5,6 +5,7 @@ from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.sizes import shown
 from bendcore.stock import alike, gauges
 from dorvan.brakes.models import Brake, Tooling
+from dorvan.shop.models import CLASS_TITLES
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from ..file.joined import chosen
@@ -37,6 +38,7 @@ def stock(ticket: Ticket, units: str) -> dict:
             "by_tool": "inside_radius" not in data, "predicted": part.predicted,
             "springback_start": start_springback(part.inside_radius, t, alloy),
             "opens": opening(part.inside_radius or t, 90, t, alloy),
+            "general": CLASS_TITLES.items(),
             "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
                        ("diagonal", "at 45°")],
             "punches": press.punches if press else [], "brakes": Brake.objects.all(),

@@ -1,0 +1,1 @@
+"""The office: pages about the shop as a whole, above all the rooms they tell of."""
