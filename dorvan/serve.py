@@ -97,7 +97,7 @@ def main():
         signal.signal(told, end)
     try:
         serve(application, host=reached.listens(), port=port, threads=6, ident=None,
-              max_request_body_size=20_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
+              max_request_body_size=64_000_000, **behind(os.environ.get("DORVAN_PROXY", "")))
     finally:
         desks.close()
         sys.stdout.flush()

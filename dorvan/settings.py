@@ -62,6 +62,7 @@ INSTALLED_APPS = [
     "dorvan.floor",
     "dorvan.day",
     "dorvan.jobpack",
+    "dorvan.bundle",
     "dorvan.office",
     "dorvan.site",
     "dorvan.joining",

@@ -20,6 +20,6 @@ urlpatterns = [
     path("cutting/", include("dorvan.cutting.urls")),
     path("brakes/", include("dorvan.brakes.urls")),
     path("stockroom/", include("dorvan.stockroom.urls")),
-    path("shop/", include("dorvan.office.urls")),
+    path("", include("dorvan.office.urls")),
     path("people/", include("dorvan.people.urls")),
 ]

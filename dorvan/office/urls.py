@@ -1,13 +1,17 @@
-"""The shop's settings."""
+"""The shop's settings, and bundles of it."""
 
 from django.urls import path
 
-from . import views
+from . import bundles, views
 
 app_name = "office"
 urlpatterns = [
-    path("", views.settings, name="settings"),
-    path("set/", views.put, name="put"),
-    path("mark/", views.mark, name="mark"),
-    path("mark/take/", views.take_mark, name="take-mark"),
+    path("shop/", views.settings, name="settings"),
+    path("shop/set/", views.put, name="put"),
+    path("shop/mark/", views.mark, name="mark"),
+    path("shop/mark/take/", views.take_mark, name="take-mark"),
+    path("shop/bundle/", bundles.bundles, name="bundles"),
+    path("shop/bundle/shop.zip", bundles.whole, name="whole"),
+    path("shop/bundle/read/", bundles.read, name="read-bundle"),
+    path("t/<int:number>/bundle.zip", bundles.ticket, name="ticket-bundle"),
 ]

@@ -39,10 +39,12 @@ LEADS = {
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
     "day:hours", "day:hand",
-    "people:add", "people:change", "people:trust", "people:withdraw", "office:put", "office:take-mark",
+    "people:add", "people:change", "people:trust", "people:withdraw", "office:put",
+    "office:take-mark", "office:read-bundle",
 }
 LEADS_READ = {
-    "brakes:new", "office:settings", "people:people", "people:deeds", "stockroom:new-material"}
+    "brakes:new", "office:settings", "office:bundles", "office:whole",
+    "people:people", "people:deeds", "stockroom:new-material"}
 """Pages that only leads look at."""
 
 

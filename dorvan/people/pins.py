@@ -16,7 +16,8 @@ from .models import User
 DIGITS, MOST_WRONG = 6, 5
 _PIN = re.compile(rf"[0-9]{{{DIGITS}}}", re.ASCII)
 BY_PHRASE = {"people:people", "people:add", "people:change", "people:own-phrase", "people:own-pin", "people:trust",
-             "people:withdraw"}
+             "people:withdraw", "office:bundles", "office:whole",
+             "office:read-bundle"}
 """Addresses where who took over with a PIN signs in with the pass phrase first."""
 
 

@@ -1,6 +1,7 @@
 """The shop's settings: one row, looked up now and then and not with every page."""
 
 import time
+import uuid
 import zoneinfo
 from functools import lru_cache
 
@@ -24,6 +25,7 @@ def zones() -> tuple[str, ...]:
 
 
 class Shop(Versioned):
+    uid = models.UUIDField(default=uuid.uuid4, editable=False, help_text="Which shop this is, among all of them.")
     name = models.CharField(max_length=80, blank=True)
     mark = models.BinaryField(default=bytes, blank=True, help_text="A small JPEG.")
     unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "inch")], blank=True, default="")

@@ -17,7 +17,7 @@ CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", 
 WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", "versions", "shop", "pictures",
        "security", "bookmarks", "glossary", "wsgi", "drawings", "people", "keeping",
        "brakes", "stockroom", "ledger", "suppliers", "tickets", "site", "outside", "joining", "cutting", "floor",
-       "day", "jobpack", "learning", "office", "simulated", "demo", "urls", "serve")
+       "day", "jobpack", "learning", "bundle", "office", "simulated", "demo", "urls", "serve")
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "gate", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""

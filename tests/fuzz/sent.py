@@ -198,9 +198,13 @@ class Sent:
             ("stockroom/materials/mild-steel/set/", ("key", "value", "source", "status")),
             ("stockroom/materials/add/", ("name", "source", "yield_mpa")),
             ("brakes/tooling/add/", ("name", "kind", "size", "rated")),
+            ("shop/set/", ("field", "value", "seen")), ("shop/mark/take/", ("mark", "without")),
+            ("shop/bundle/read/", ("bundle",)), ("people/pin/take/", ("old_for_pin", "pin", "pin_again")),
+            ("people/devices/trust/", ("device",)), ("people/take-over/", ("name", "pin", "next")),
             ("people/units/", ("back",))])
         self.post(client, f"/{what}", {name: value() for name in names})
         self.get(client, f"/{what.split('/')[0]}/" if not what.startswith("people") else "/")
+        self.get(client, pick(["/shop/", "/shop/mark/", "/shop/bundle/", f"/t/{number}/bundle.zip"]))
 
     def _brake(self, client, number, value, pick):
         brake, tool = self.rng.randint(0, 7), f"{pick(['punches', 'dies', 'rams'])}/{self.rng.randint(0, 8)}"

@@ -122,6 +122,8 @@ TABLE = [
     ("/proofs/1/strip/", "post", 302, 404, 404),
     ("/practice/", "get", 302, 200, 200), ("/practice/begin/", "post", 302, 422, 422),
     ("/practice/bend/", "post", 302, 302, 302), ("/practice/look/", "post", 302, 302, 302),
+    ("/shop/bundle/", "get", 302, 403, 200), ("/shop/bundle/shop.zip", "get", 302, 403, 200),
+    ("/shop/bundle/read/", "post", 302, 403, 422), ("/t/7/bundle.zip", "get", 302, 200, 200),
     ("/shop/", "get", 302, 403, 200), ("/shop/set/", "post", 302, 403, 422), ("/shop/mark/", "get", 302, 404, 404),
     ("/shop/mark/take/", "post", 302, 403, 422),
     ("/people/", "get", 302, 403, 200), ("/people/add/", "post", 302, 403, 422),
