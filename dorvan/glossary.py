@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from django.conf import settings
+from django.http import JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
@@ -32,6 +33,12 @@ def terms() -> tuple[Term, ...]:
     rows = [Term(_MARKS.sub("", words), tuple(_STRONG.findall(words)), _MARKS.sub("", means))
             for words, means in _ROW.findall(FILE.read_text("utf-8"))]
     return tuple(sorted(rows, key=lambda term: term.words.casefold()))
+
+
+@require_safe
+def every_word(request):
+    """All of them for the page that asks where a word stands."""
+    return JsonResponse({"terms": [{"names": term.names, "means": term.means} for term in terms()]})
 
 
 @require_safe

@@ -108,7 +108,7 @@ TEMPLATES = [{
         "django.template.context_processors.request",
         "django.contrib.auth.context_processors.auth",
         "django.contrib.messages.context_processors.messages",
-        "dorvan.shop.clock.letterhead",
+        "dorvan.shop.clock.this_shop",
     ]},
 }]
 DATABASES = {"default": {

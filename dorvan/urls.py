@@ -2,12 +2,13 @@
 
 from django.urls import include, path
 
-from dorvan.glossary import words
+from dorvan.glossary import every_word, words
 from dorvan.keeping.health import health
 
 urlpatterns = [
     path("health/", health),
     path("words/", words, name="words"),
+    path("words/every.json", every_word, name="every-word"),
     path("", include("dorvan.tickets.urls")),
     path("", include("dorvan.floor.urls")),
     path("", include("dorvan.learning.urls")),

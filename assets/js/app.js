@@ -12,6 +12,7 @@ import { player } from "./player.js";
 import { sizes } from "./sizes.js";
 import { sketch } from "./sketch.js";
 import { strokes } from "./strokes.js";
+import { words } from "./words.js";
 import { nextField, workings } from "./workings.js";
 
 window.htmx = htmx;
@@ -28,5 +29,6 @@ keys();
 nest();
 sizes();
 strokes();
+words();
 workings();
 nextField();

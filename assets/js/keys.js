@@ -12,7 +12,7 @@ export function keys() {
     if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
     if (/^[1-9]$/.test(event.key)) document.querySelector(`.ruler [data-key="${event.key}"]`)?.click();
     else if (event.key === "u") press("units");
-    else if (event.key === "?") document.getElementById("keys")?.showModal();
+    else if (event.key === "?") press("ask");
     else if (event.key === "w") document.dispatchEvent(new CustomEvent("working"));
     else if (event.key === "f" || event.key === "r") document.dispatchEvent(new CustomEvent("turn", { detail: event.key }));
     else if (event.key === "ArrowRight" || event.key === "ArrowLeft") document.dispatchEvent(new CustomEvent("step", { detail: event.key === "ArrowRight" ? 1 : -1 }));

@@ -8,11 +8,12 @@ from django.http import Http404
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
+from bendcore.day.calendar import Hours
 from bendcore.errors import Refusal
 from bendcore.tolerance import UP_TO, length_tolerance
 from dorvan import fields, pictures
 from dorvan.brakes.models import Brake
-from dorvan.day.models import ShopHours
+from dorvan.day.models import ShopHours, kept_hours
 from dorvan.ledger.models import Rules
 from dorvan.people.deeds import record
 from dorvan.people.models import Deed, User
@@ -85,7 +86,8 @@ def _page(request, error: Refusal | None = None):
     return render(request, "office/settings.html", {
         "at": "shop", "shop": shop, "rows": rows, "error": error, "zones": zones(), "server_zone": Shop().clock.key,
         "steps": [(upto, length_tolerance(upto, shop.general_tolerance)) for upto in UP_TO[:-1]],
-        "hours": ShopHours.objects.last(), "method": dict(METHODS).get(rules.default.get("method"), ""),
+        "hours": ShopHours.objects.last() or ShopHours(**kept_hours(Hours())),
+        "method": dict(METHODS).get(rules.default.get("method"), ""),
         "enough": rules.enough, "brakes": Brake.objects.order_by("name"), "people": User.objects.count(),
     }, status=status_of(error))
 

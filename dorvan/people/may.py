@@ -40,7 +40,7 @@ LEADS = {
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
     "day:hours", "day:hand",
     "people:add", "people:change", "people:trust", "people:withdraw", "office:put",
-    "office:take-mark", "office:read-bundle",
+    "office:take-mark", "office:leave", "office:read-bundle",
 }
 LEADS_READ = {
     "brakes:new", "office:settings", "office:bundles", "office:whole",

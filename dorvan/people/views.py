@@ -14,6 +14,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from bendcore.errors import Refusal
 from bendcore.units import Reading
 from dorvan import fields
+from dorvan.shop.models import Shop, forget
 
 from . import pins, rest, tablets
 from .guesses import guessed_from
@@ -132,6 +133,8 @@ def first(request):
             if form.get("phrase") != form.get("again"):
                 raise Refusal("again", "is not the same: type the pass phrase twice")
             join(person, form.get("phrase", "")[:200])
+            Shop.objects.update_or_create(pk=Shop.row().pk, defaults={"first_hour": True})
+            forget()
             login(request, person, backend="django.contrib.auth.backends.ModelBackend")
             rest.begin(request, own=False)
             return redirect("tickets:rack")

@@ -16,6 +16,6 @@ class OnTheClock:
             return self.get_response(request)
 
 
-def letterhead(_request) -> dict:
-    """For templates: ``letterhead``, whose paper it is when the page is printed."""
-    return {"letterhead": Shop.now()}
+def this_shop(_request) -> dict:
+    """For templates: ``this_shop``, whose paper it is when the page is printed, and whether it is in its first hour."""
+    return {"this_shop": Shop.now()}

@@ -32,6 +32,7 @@ class Shop(Versioned):
     tape = models.PositiveSmallIntegerField(default=32)
     general_tolerance = models.CharField(max_length=1, choices=[(key, CLASS_TITLES[key]) for key in CLASSES],
                                          default=MEDIUM)
+    first_hour = models.BooleanField(default=False, help_text="The rack leads to the first steps.")
     zone = models.CharField(max_length=60, blank=True, default="")
 
     @classmethod

@@ -21,7 +21,8 @@ from tests.web.ledgers import one_of_each
 
 # address, method, status for nobody, bench, lead
 TABLE = [
-    ("/words/?q=allowance", "get", 302, 200, 200), ("/health/", "get", 200, 200, 200),
+    ("/words/?q=allowance", "get", 302, 200, 200), ("/words/every.json", "get", 302, 200, 200),
+    ("/health/", "get", 200, 200, 200),
     ("/people/log/", "get", 302, 403, 200),
     ("/", "get", 302, 200, 200), ("/tickets/new/", "post", 302, 302, 302), ("/t/7/", "get", 302, 200, 200),
     ("/t/7/shape/", "get", 302, 200, 200), ("/t/7/stock/", "get", 302, 200, 200),
@@ -122,6 +123,7 @@ TABLE = [
     ("/proofs/1/strip/", "post", 302, 404, 404),
     ("/practice/", "get", 302, 200, 200), ("/practice/begin/", "post", 302, 422, 422),
     ("/practice/bend/", "post", 302, 302, 302), ("/practice/look/", "post", 302, 302, 302),
+    ("/shop/first-hour/", "get", 302, 200, 200), ("/shop/first-hour/leave/", "post", 302, 403, 302),
     ("/shop/bundle/", "get", 302, 403, 200), ("/shop/bundle/shop.zip", "get", 302, 403, 200),
     ("/shop/bundle/read/", "post", 302, 403, 422), ("/t/7/bundle.zip", "get", 302, 200, 200),
     ("/shop/", "get", 302, 403, 200), ("/shop/set/", "post", 302, 403, 422), ("/shop/mark/", "get", 302, 404, 404),
