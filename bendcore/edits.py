@@ -19,10 +19,14 @@ from .families.mates import sizes_of
 from .fields import Choice, Drawn, Field, Group, Many, Place, Steps, Typing, leaves, steps
 from .part_file import field_at
 from .sizes import begun, fit_over, with_unit
-from .units import read_length
+from .units import MM_PER, read_angle, read_length
 
 BEGUN_IN = {"mm": ("1.5 mm", "1.5 mm"), "in": ("16 ga", "1/16 in")}
 """Thickness and radius that a new part begins with, by its units; its metal is mild steel."""
+
+
+MOST_QUICK = 12
+"""So many legs are typed in a line at most."""
 
 
 def is_begun_stock(stock: dict) -> bool:
@@ -38,6 +42,34 @@ def new_part(name: str, units: str, family: str = "profile") -> dict:
     return {"format": "dorvan-part", "version": 1, "name": name, "units": str(units),
             "stock": {"material": "mild-steel", "thickness": thickness},
             "inside_radius": radius, "allowance": {"method": "generic"}, "shape": shape}
+
+
+def quick_strip(name: str, legs: str, bends: str, width: str, units: str) -> dict:
+    """A strip from a line of outside lengths and a line of angles between them, semicolons or spaces between; an angle
+    with a minus goes down. Refuses, at ``legs``, ``bends`` or ``width``, what cannot be read or does not go together.
+
+    >>> quick_strip("U", "20; 40; 20", "90; 90", "100", "mm")["shape"]["legs"]
+    [20.0, 40.0, 20.0]
+    """
+    sizes = [positive(read_length(one, units, "legs"), "legs") / MM_PER[units] for one in _listed(legs, "legs")]
+    angles = [(one.strip().removeprefix("-").removeprefix("−"), one.strip()[:1] in "-−")
+              for one in _listed(bends, "bends")]
+    if len(angles) != len(sizes) - 1:
+        raise Refusal("bends", f"must be {len(sizes) - 1}: one between each two lengths")
+    part = new_part(name, units)
+    made = [{"angle": read_angle(angle, "bends", units), "direction": "down" if down else "up"}
+            for angle, down in angles]
+    return part | {"shape": part["shape"] | {"legs": sizes, "bends": made, "dims": "outside",
+                                             "width": positive(read_length(width, units, "width"), "width")
+                                             / MM_PER[units]}}
+
+
+def _listed(text: str, path: str) -> list[str]:
+    """Sizes in a line: by semicolons where there are any (fractions have spaces), else by spaces."""
+    found = [one for one in (text.split(";") if ";" in text else text.split()) if one.strip()]
+    if not 1 <= len(found) <= MOST_QUICK:
+        raise Refusal(path, f"must be 1 to {MOST_QUICK}, with semicolons between")
+    return found
 
 
 def set_field(part: dict, path: str, text: str, units: str) -> dict:

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST, require_safe
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.measured.described import (
     TOOLS,
+    another_opening,
     copied,
     kind_of,
     lent,
@@ -94,7 +95,7 @@ def act(request, pk: int, rack: str, number: int):
         raise Http404 from None
     try:
         found.refuse_clash(form, TOUCHED)
-        what = fields.one_of(form.get("what"), ("copy", "lend", "rename", "off", "up"), "what")
+        what = fields.one_of(form.get("what"), ("copy", "opening", "lend", "rename", "off", "up"), "what")
         if what == "lend":
             return _lend(request, found, data, rack, number)
         name = fields.words(form.get("name"), 80)
@@ -111,6 +112,8 @@ def _changed(found, data, rack, number, what, name) -> tuple[dict, int | None, s
     """The file after the act, the tool's number to look at next, and what was done in words."""
     if what == "copy":
         return *copied(data, rack, number, name), "copied {}"
+    if what == "opening":
+        return *another_opening(data, rack, number, name), "put up another opening of the block of {}"
     old = tool_at(data, rack, number)["name"]
     in_use = _users(found, rack, old)
     if what == "rename":

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.drawn import NAMES, with_pieces, written_pieces
+from bendcore.brakes.measured.compared import Laid
 from bendcore.brakes.measured.described import KINDS, begun, kind_of, made_again, taken, tool_at, with_size
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
@@ -20,7 +21,7 @@ from dorvan.versions.doing import retried, status_of
 from .models import Brake, written
 
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
-         "tool": "This tool"}
+         "tool": "This tool", "file": "The drawing"}
 """What a refusal at no size is about."""
 
 
@@ -66,8 +67,10 @@ def sheet(request, pk: int, rack: str = "", number: int = 0):
     return page(request, get_object_or_404(Brake, pk=pk), rack, number, paper=True)
 
 
-def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal | None = None, paper: bool = False):
-    """The sizes as they stand, an error at its field with what was typed; only what is redrawn where a change asks."""
+def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal | None = None, paper: bool = False,
+         over: Laid | None = None):
+    """The sizes as they stand, a drawing laid ``over`` them, an error at its field with what was typed;
+    only what is redrawn where a change asks."""
     data, units = read_json(found.file.encode()), request.user.units
     try:
         block = tool_at(data, rack, number) if rack else data
@@ -78,7 +81,7 @@ def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal 
         return redirect(f"{reverse('brakes:brake', args=[found.pk])}?place={rack}[{number}].section" if rack else
                         reverse("brakes:brake", args=[found.pk]))
     rows = taken(block, data["units"])
-    view, field = measured_view(kind, rows, units, typed=not paper), request.POST.get("field", "")
+    view, field = measured_view(kind, rows, units, typed=not paper, over=over), request.POST.get("field", "")
     shown = [_row(n, row, units, error, request.POST.get("value", "")[:80] if row.measure.name == field else None)
              for n, row in enumerate(rows, 1)]
     for label in view["labels"]:
@@ -89,7 +92,7 @@ def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal 
     asked = error and field in ("pieces", "name", "turnable", "max_kn_per_m")
     context = {
         "at": "brakes", "brake": found, "kind": kind, "rows": shown, "view": view, "rack": rack, "number": number,
-        "tool": block if rack else None, "units": units, "error": error, "wrong": wrong, "asked": field,
+        "tool": block if rack else None, "over": over, "units": units, "error": error, "wrong": wrong, "asked": field,
         "unsaid": sum(not row.is_measured for row in rows),
         "drawn": [(place, NAMES.get(place, "Stop")) for place in block["measured"].get("drawn", ())],
         "has_pieces": bool(pieces),

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import edit, shelf, sizes, views
+from . import compare, edit, shelf, sizes, views
 
 app_name = "brakes"
 urlpatterns = [
@@ -21,6 +21,7 @@ urlpatterns = [
     path("<int:pk>/tools/<slug:rack>/<int:number>/set/", sizes.size, name="tool-size"),
     path("<int:pk>/tools/<slug:rack>/<int:number>/sheet/", sizes.sheet, name="tool-sheet"),
     path("<int:pk>/tools/<slug:rack>/<int:number>/act/", shelf.act, name="tool-act"),
+    path("<int:pk>/tools/<slug:rack>/<int:number>/compare/", compare.compare, name="compare-tool"),
     path("sample/", views.sample, name="sample"),
     path("upload/", views.upload, name="upload"),
     path("tooling/add/", views.add_tooling, name="add-tooling"),

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from shapely import LineString, Polygon
 
+from bendcore.brakes.measured.compared import Laid
 from bendcore.brakes.measured.described import Taken, values
 from bendcore.brakes.measured.measure import Kind
 from bendcore.sheet.rings import polygons
@@ -23,10 +24,10 @@ TICK = 5
 POINTED = 1e-9
 
 
-def measured_view(kind: Kind, rows: list[Taken], units: str, typed: bool = True) -> dict:
+def measured_view(kind: Kind, rows: list[Taken], units: str, typed: bool = True, over: Laid | None = None) -> dict:
     """The sections to scale, every size that lies in them as a dimension with its number and a box for its value
     (``typed``), or for its number alone; the scale is set by what is measured, so that what only goes on beyond it
-    may be cut off by the edge."""
+    may be cut off by the edge. A drawing laid ``over`` is drawn too, with a mark where they are farthest apart."""
     sizes = values(rows)
     spans, outlines = kind.spans(sizes), kind.picture(sizes)
     ends = [point for span in spans.values() for point in (span.start, span.end)]
@@ -51,7 +52,8 @@ def measured_view(kind: Kind, rows: list[Taken], units: str, typed: bool = True)
         label |= {"left": left, "top": top, "x": round((left + right) / 2, 1), "y": round((top + bottom) / 2, 1)}
     return {"width": WIDTH, "height": HEIGHT, "box": box, "labels": labels if found else [], "lines": lines,
             "outlines": [(name.removesuffix("_section").replace(".section", ""), fit.path(points))
-                         for name, points in outlines.items()], "bar": fit.bar(units)}
+                         for name, points in outlines.items()], "bar": fit.bar(units),
+            "over": over and {"d": fit.path(over.outline), "at": fit(over.at)}}
 
 
 def _dimension(start, end) -> str:

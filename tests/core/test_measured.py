@@ -10,9 +10,11 @@ from hypothesis import strategies as st
 
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.drawn import section_at, with_pieces, with_section, written_pieces
+from bendcore.brakes.measured.compared import laid_over
 from bendcore.brakes.measured.described import (
     KINDS,
     TOOLS,
+    another_opening,
     begun,
     copied,
     kind_of,
@@ -126,12 +128,45 @@ class Sections(SimpleTestCase):
                         self.assertLess(apart(made, points), 0.01)
 
     def test_start_values_are_those_of_a_common_machine(self):
-        for kind in KINDS:
+        for kind in DEMO:
             made, by_hand = read_brake(begun(KINDS[kind], "x", "mm")), read_brake(drawn(kind))
             for name, section in vars(by_hand).items():
                 if name.endswith("_section"):
                     # a nose drawn by hand stops its slope 2 mm short; the fingers' slope is 0.02° steeper
                     self.assertLess(apart(getattr(made, name), section), 0.15 if name != "finger_section" else 2.1)
+
+    def test_a_vice_is_bars_with_jaws_and_a_channel_bends_as_sharp_as_it_is_deep(self):
+        vice = measured("vice", bar_height=16, bar_depth=30, backing_height=20, backing_depth=28)
+        for place, points in (("bar_section", [(0, 0), (30, 0), (30, 16), (0, 16)]),
+                              ("backing_section", [(0, 0), (28, 0), (28, -20), (0, -20)])):
+            self.assertLess(apart([tuple(p) for p in section_at(vice, place)], points), 0.01)
+        data, at = with_tool(drawn("press"), TOOLS["u"], "Channel")
+        for name, value in (("height", 70), ("back", 25), ("front", 22), ("v", 24), ("depth", 12),
+                            ("shoulder_radius", 0)):
+            data = with_size(data, name, str(value), "mm", ("dies", at))
+        made = data["dies"][at]
+        self.assertLess(apart([tuple(p) for p in made["section"]], [
+            (25, -70), (25, 0), (12, 0), (12, -12), (-12, -12), (-12, 0), (-22, 0), (-22, -70)]), 0.01)
+        self.assertAlmostEqual(made["angle"], 90, 3)  # as deep as half its opening: a square corner just reaches down
+        with self.assertRaisesMessage(Refusal, "less than the channel is deep"):
+            with_size(data, "height", "12", "mm", ("dies", at))
+        more, other = another_opening(data, "dies", at, "Channel, other side")
+        self.assertEqual((more["dies"][other]["measured"], more["dies"][other]["lengths"]),
+                         ({"as": "u", "sizes": {"height": 70.0}}, made["lengths"]))
+        read_brake(more)
+
+    def test_a_drawing_laid_over_a_tool_is_where_it_belongs_and_told_by_its_worst_corner(self):
+        for tool in (*drawn("press")["dies"], *drawn("press")["punches"]):
+            section = [tuple(p) for p in tool["section"]]
+            for shift in ((0, 0), (311.5, -87.25)):
+                moved = [(y + shift[0], z + shift[1]) for y, z in section]
+                self.assertLess(laid_over(section, moved).apart, 1e-6, tool["name"])
+                low = min(range(len(moved)), key=lambda n: (moved[n][1], moved[n][0]))  # a corner of its hull
+                moved[low] = (moved[low][0] - 0.3, moved[low][1])
+                found = laid_over(section, moved)
+                self.assertTrue(0.1 < found.apart < 0.32, (tool["name"], found.apart))
+        with self.assertRaises(Refusal):
+            laid_over([(0, 0), (1, 0), (1, 1)], [(0, 0), (5, 5), (9, 9)])
 
     def test_dies_of_the_rack_come_out_of_caliper_and_protractor(self):
         for die in drawn("press")["dies"]:

@@ -1,7 +1,9 @@
 """Brakes and tools described on the page: sizes taken one by one, refused at their field, told until they are taken."""
 
+import io
 import json
 
+import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils.html import escape
 
@@ -104,6 +106,39 @@ class Measured(ShopCase):
         self.client.post(f"/brakes/{brake.pk}/try/know/", {"forget": brake.known.first().pk})
         self.assertEqual(brake.known.count(), 1)
         self.assertContains(self.client.get(f"/brakes/{brake.pk}/try/"), "Parts you know better")
+
+    def test_a_profile_typed_in_a_line_says_the_same_as_a_ticket_of_it(self):
+        brake = self.begin("bars")
+        stock = {"material": "mild-steel", "thickness": "1 mm", "width": "100"}
+        for legs, bends, wrong in (("60; 60", "90; 90", "Bends"), ("60; x", "90", "Legs"), ("60 60", "", "Bends")):
+            self.assertContains(self.client.post(f"/brakes/{brake.pk}/try/know/", stock | {
+                "legs": legs, "bends": bends, "fitted": "yes"}), f"■ {wrong}", status_code=422)
+        for base in (60, 42):
+            answer = self.client.post(f"/brakes/{brake.pk}/try/know/", stock | {
+                "legs": f"60; {base}; 60", "bends": "90; 90", "fitted": "yes"})
+            self.assertIn("thickness=1+mm", answer["Location"])  # what was being tried is asked for again
+        told = self.client.get(f"/brakes/{brake.pk}/try/doubt/")
+        self.assertEqual([name[:10] for name in told.context["wrong"]], ["60; 42; 60"])
+        self.assertEqual({(one.name, one.would) for one in told.context["doubts"]},
+                         {("bar_depth", 39), ("bar_height", 39)})
+
+    def test_a_drawing_of_a_tool_is_laid_over_its_sizes(self):
+        brake = self.begin("press")
+        tool = read_json(brake.file.encode())["dies"][0]
+        drawing = ezdxf.new()
+        drawing.units = ezdxf.units.MM
+        drawing.modelspace().add_lwpolyline([(y + 500, z + 200) for y, z in tool["section"]], close=True)
+        text = io.StringIO()
+        drawing.write(text)
+        for name, data, said in (("die.dxf", text.getvalue().encode(), "lies dashed over it"),
+                                 ("die.txt", b"x", "must end in"), ("die.dxf", b"nonsense", "The drawing")):
+            answer = self.client.post(f"/brakes/{brake.pk}/tools/dies/0/compare/", {
+                "file": SimpleUploadedFile(name, data)})
+            self.assertContains(answer, said, status_code=200 if "lies" in said else 422)
+            if "lies" in said:
+                self.assertLess(answer.context["over"].apart, 1e-3)
+        self.assertContains(self.client.post(f"/brakes/{brake.pk}/tools/dies/0/compare/"), "must be a drawing",
+                            status_code=422)
 
     def test_two_at_one_brake(self):
         brake = self.begin("bars")

@@ -79,12 +79,7 @@ def _bar_spans(sizes: Sizes) -> dict[str, Span]:
     }
 
 
-BARS = Kind(
-    "bars",
-    "Bench bars",
-    "Two bars in a vice or clamped to the bench, and a hammer.",
-    BARS_MEASURES,
-    (
+BAR_RULES = (
         Rule("land", ("bar_height",), lambda s: s["land"] < s["bar_height"], "must be less than the height of the bar"),
         Rule(
             "dressed",
@@ -92,7 +87,47 @@ BARS = Kind(
             lambda s: math.tan(math.radians(s["dressed"])) * (s["bar_height"] - s["land"]) < s["bar_depth"] - 0.5,
             "is so much that nothing is left of the bar at its top",
         ),
+)
+BARS = Kind(
+    "bars",
+    "Bench bars",
+    "Two bars in a vice or clamped to the bench, and a hammer.",
+    BARS_MEASURES,
+    BAR_RULES,
+    _bars,
+    picture_of(_bars),
+    _bar_spans,
+)
+
+VICE_MEASURES = (
+    Measure("length", "Width of the jaws", 125, 10, 600, "Caliper along the edge of the jaws."),
+    EDGE,
+    Measure(
+        "dressed", "Angle dressed on the jaw", 0, 0, 60, "Protractor between the jaw's top and a square.", Unit.ANGLE
     ),
+    Measure("land", "Plain part of it", 5, 0.5, 100, "From the sheet outwards to where the dressing begins."),
+    Measure(
+        "bar_depth", "Jaw stands free below its top", 35, 3, 300, "From the top down to where it widens."
+    ),
+    Measure("bar_height", "Thickness of the jaw you beat over", 14, 2, 200, "Caliper across that jaw at its top."),
+    Measure("backing_depth", "The other jaw stands free", 35, 3, 300, "From its top down to where it widens."),
+    Measure("backing_height", "Thickness of the other jaw", 14, 2, 300, "Caliper across it at its top."),
+    Measure(
+        "clamp_depth",
+        "Free depth between the jaws",
+        95,
+        5,
+        1000,
+        "From their top down to the screw's slide: as deep as a part reaches in.",
+    ),
+    *grip(8, 4, 120),
+)
+VICE = Kind(
+    "vice",
+    "Vice",
+    "The jaws of a vice, a sheet upright between them, and a hammer; drawn lying, the sheet level.",
+    VICE_MEASURES,
+    BAR_RULES,
     _bars,
     picture_of(_bars),
     _bar_spans,

@@ -15,16 +15,16 @@ from ...said import Mm, Said
 from ...units import MM_PER, read_angle, read_force, read_length
 from ..brake import read_brake
 from ..drawn import NAMES
-from .bars import BARS, TONGS
+from .bars import BARS, TONGS, VICE
 from .finger import FINGER
 from .leaf import LEAF
 from .measure import Kind, Measure, Sizes, Unit
 from .press import PRESS
-from .tools import ACUTE, FLATTENER, OFFSET, STRAIGHT, VEE, begun_tool
+from .tools import ACUTE, FLATTENER, OFFSET, STRAIGHT, UEE, VEE, begun_tool
 
-KINDS: Mapping[str, Kind] = {kind.name: kind for kind in (PRESS, LEAF, FINGER, BARS, TONGS)}
+KINDS: Mapping[str, Kind] = {kind.name: kind for kind in (PRESS, LEAF, FINGER, BARS, VICE, TONGS)}
 """Of brakes, as they are chosen."""
-TOOLS: Mapping[str, Kind] = {kind.name: kind for kind in (STRAIGHT, ACUTE, OFFSET, VEE, FLATTENER)}
+TOOLS: Mapping[str, Kind] = {kind.name: kind for kind in (STRAIGHT, ACUTE, OFFSET, VEE, UEE, FLATTENER)}
 """Of a press brake's tools."""
 OWNED = ("fingers", "punches", "dies")
 """What a brake has beside its sizes; begun once and then its own."""
@@ -69,6 +69,22 @@ def with_tool(data: dict, kind: Kind, name: str) -> tuple[dict, int]:
 def copied(data: dict, rack: str, number: int, name: str) -> tuple[dict, int]:
     """The file with a copy of a tool, under another name, and its number."""
     return _with_tool(data, rack, copy.deepcopy(tool_at(data, rack, number)) | {"name": name})
+
+
+def another_opening(data: dict, rack: str, number: int, name: str) -> tuple[dict, int]:
+    """The file with one more V of the block that this die is cut in, and its number: of the block's height, lengths and
+    load, its opening still to be measured. Each V of a block is a die of its own, told by where its faces lie from
+    it."""
+    tool = tool_at(data, rack, number)
+    kind = kind_of(tool)
+    if kind not in (VEE, UEE):
+        raise Refusal("what", "goes for a die with an opening that was described by its sizes")
+    known = tool["measured"]["sizes"].get("height")
+    made, at = _with_tool(data, rack, _in_units(begun_tool(kind, name), data["units"]) | {
+        key: copy.deepcopy(tool[key]) for key in ("lengths", "max_kn_per_m", "turnable") if key in tool})
+    if known is None:
+        return made, at
+    return with_size(made, "height", f"{known} {data['units']}", data["units"], (rack, at)), at
 
 
 def _with_tool(data, rack, tool) -> tuple[dict, int]:

@@ -286,6 +286,54 @@ VEE = Kind(
     "dies",
 )
 
+UEE_MEASURES = (
+    Measure("v", "Opening", 20, 2, 400, "Caliper across it, between the points where the shoulders begin to round."),
+    Measure("depth", "Depth", 20, 1, 400, "From its top down to its floor."),
+    Measure("shoulder_radius", "Shoulder radius", 2, 0, 60, "Radius gauge on the shoulders."),
+    *VEE_MEASURES[3:],
+)
+
+
+def _narrowest(s: Sizes) -> float:
+    """The angle between the legs, degrees, at which a sheet without thickness on both shoulders reaches the floor."""
+    return math.degrees(2 * math.atan(s["v"] / 2 / s["depth"]))
+
+
+def _uee(s: Sizes) -> dict:
+    half, radius = s["v"] / 2, s["shoulder_radius"]
+    turns = [math.radians(90 * k / 9) for k in range(10)] if radius else []
+    shoulder = [(half - radius * math.sin(a), radius * (math.cos(a) - 1)) for a in turns] or [(half, 0.0)]
+    walls = [*shoulder, (shoulder[-1][0], -s["depth"])]
+    outline = [(s["back"], -s["height"]), (s["back"], 0.0), *walls, *[(-y, z) for y, z in reversed(walls)],
+               (-s["front"], 0.0), (-s["front"], -s["height"])]
+    return {"kind": "v", "v": Mm(s["v"]), "angle": round(_narrowest(s), 4), "shoulder_radius": Mm(radius),
+            "section": outline}
+
+
+def _uee_spans(s: Sizes) -> dict[str, Span]:
+    spans = {name: span for name, span in _vee_spans(s | {"angle": 90.0}).items() if name != "angle"}
+    return spans | {"depth": Span((0.0, 0.0), (0.0, -s["depth"]))}
+
+
+UEE = Kind(
+    "u",
+    "U die",
+    "A channel with upright walls: its depth says how sharp it bends.",
+    UEE_MEASURES,
+    (
+        Rule("shoulder_radius", ("v", "depth"), lambda s: s["shoulder_radius"] < min(s["v"] / 2 - 0.05, s["depth"]),
+             "must be less than half the opening, and than its depth"),
+        Rule("depth", ("v",), lambda s: 10 <= _narrowest(s) <= 160, "must leave an angle of 10 to 160° in the channel"),
+        Rule("front", ("v",), lambda s: s["front"] > s["v"] / 2, "must be more than half the opening"),
+        Rule("back", ("v",), lambda s: s["back"] > s["v"] / 2, "must be more than half the opening"),
+        Rule("height", ("depth",), lambda s: s["height"] > s["depth"] + 0.5, "is less than the channel is deep"),
+    ),
+    _uee,
+    picture_of(_uee),
+    _uee_spans,
+    "dies",
+)
+
 FLAT_MEASURES = (
     Measure("width", "Width", 50, 3, 500, "Caliper across its face, front to back."),
     Measure("height", "Height", 60, 2, 500, "From its seat to its face."),

@@ -4,10 +4,13 @@ could be wrong."""
 from django.contrib import messages
 from django.db import transaction
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.http import urlencode
 from django.views.decorators.http import require_POST, require_safe
 
-from bendcore.edits import new_part
+from bendcore.edits import new_part, quick_strip
 from bendcore.errors import Refusal
+from bendcore.part import read_part
 from bendcore.stock import called, material, materials, read_thickness, refuse_bare_gauge
 from dorvan import fields
 from dorvan.brakes.models import Brake
@@ -20,6 +23,8 @@ from ..results import derived
 OUTLINES = {"highest-wall": "M20,18V78H130V18", "narrowest-tray": "M52,52V78H98V52",
             "deepest-channel": "M40,12V78H110V12", "shortest-leg": "M30,54V78H120"}
 """What each limit is about, as a section in a box of 150 × 96."""
+TRIED = ("material", "thickness")
+"""What the page was asked for, to be asked for again."""
 MOST_KNOWN = 8
 """So many parts are kept of a brake; the oldest give way."""
 
@@ -31,7 +36,7 @@ def try_brake(request, pk: int):
 
 
 def _page(request, found: Brake, refused: Refusal | None = None):
-    asked, units = request.GET, request.user.units
+    asked, units = request.POST if refused else request.GET, request.user.units
     metal = asked.get("material") if asked.get("material") in materials() else "mild-steel"
     thickness, error, answer = asked.get("thickness", "")[:20], None, {}
     try:
@@ -62,29 +67,46 @@ def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
 def know(request, pk: int):
     """A ticket's part that is known to have fitted on the brake or to have met it; or one forgotten again."""
     found, form = get_object_or_404(Brake, pk=pk), request.POST
+    back = f"{reverse('tickets:try-brake', args=[pk])}?{urlencode({key: form.get(key, '')[:60] for key in TRIED})}"
     if "forget" in form:
         fields.row(found.known.all(), form["forget"]).delete()
-        return redirect("tickets:try-brake", pk=pk)
+        return redirect(back)
     try:
-        asked = fields.number(form.get("number", "").strip().upper().removeprefix("T-"))
-        ticket = Ticket.objects.filter(number=asked).first()
-        if ticket is None or ticket.part_has_no_bends or ticket.making:
-            raise Refusal("number", "must be the number of a ticket that is bent step by step, such as T-0142")
         fitted = fields.one_of(form.get("fitted"), ("yes", "no"), "fitted") == "yes"
-        part = ticket.part_for(found)
+        name, part = _quick(form, found, request.user.units) if form.get("legs", "").strip() else _ticketed(form, found)
     except Refusal as refusal:
         return _page(request, found, refusal)
     with transaction.atomic():
-        found.known.filter(name=_named(ticket)).delete()  # what is known of it now
-        found.known.create(name=_named(ticket), part=part, fitted=fitted, by=request.user)
+        found.known.filter(name=name).delete()  # what is known of it now
+        found.known.create(name=name, part=part, fitted=fitted, by=request.user)
         for old in found.known.order_by("-id")[MOST_KNOWN:]:
             old.delete()
-    messages.success(request, f"{ticket.tag} is noted: it {'fitted' if fitted else 'met the machine'} here.")
-    return redirect("tickets:try-brake", pk=pk)
+    messages.success(request, f"{name} is noted: it {'fitted' if fitted else 'met the machine'} here.")
+    return redirect(back)
 
 
-def _named(ticket) -> str:
-    return f"{ticket.tag} {ticket.name}"[:120]
+def _ticketed(form, found: Brake) -> tuple[str, dict]:
+    """Name and part of the ticket that is named."""
+    asked = fields.number(form.get("number", "").strip().upper().removeprefix("T-"))
+    ticket = Ticket.objects.filter(number=asked).first()
+    if ticket is None or ticket.part_has_no_bends or ticket.making:
+        raise Refusal("number", "must be the number of a ticket that is bent step by step, such as T-0142")
+    return f"{ticket.tag} {ticket.name}"[:120], ticket.part_for(found)
+
+
+def _quick(form, found: Brake, units) -> tuple[str, dict]:
+    """Name and part of a profile typed in a line, of the metal that is being tried."""
+    typed = {name: fields.words(form.get(name), 200) for name in ("legs", "bends", "width", *TRIED)}
+    part = quick_strip("", typed["legs"], typed["bends"], typed["width"], str(units))
+    if typed["material"] not in materials():
+        raise Refusal("material", "must be one of the metals")
+    refuse_bare_gauge(typed["thickness"], units, "thickness")
+    mm = read_thickness(typed["thickness"], units, material(typed["material"]), "thickness")
+    part["stock"] |= {"material": typed["material"], "thickness": f"{mm} mm"}
+    made = Ticket(part=part, brake=found).part_for(found)
+    made.pop("inside_radius", None) if "nose" in made or "die" in made else made.update(inside_radius=f"{mm} mm")
+    read_part(made)
+    return f"{typed['legs']} · {typed['bends']}, {typed['thickness']}"[:120], made
 
 
 @require_safe
