@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 
 from bendcore.order.bounds import StopMoves
 from bendcore.order.finding import MOST_BENDS, find
+from bendcore.order.many import _let_go
 from bendcore.order.moves import MADE, SIDES, Job, Lie, Move, advanced
 from bendcore.order.patience import Patience
 from bendcore.order.planning import plan_order
@@ -19,6 +20,7 @@ from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.core.samples import brake, part_file, press
 from tests.core.test_section import FaceByFace
+from tests.core.test_why import in_order
 from tests.core.transitions import square_to_round_file
 
 SOON = 10.0
@@ -115,6 +117,17 @@ class Many(SimpleTestCase):
         self.assertEqual(costs, sorted(costs, reverse=True))
         self.assertLess(costs[-1], costs[0])
         self.assertLessEqual(found.cost, costs[-1])
+
+    def test_letting_a_few_strokes_go_makes_the_dearest_order_the_cheapest(self):
+        """Of a strip whose orders are all tried: no more strokes than are let go, so that one step must find it."""
+        job = Job.of(read_part(part_file([25, 40, 60, 35, 25], [(90, "up"), (45, "down"), (45, "up"), (90, "down")])),
+                     press(["Straight 85"], ["V 8"]))
+        prover = Prover(job)
+        orders = [in_order(prover, names) for names in itertools.permutations(range(job.count))]
+        best, worst = find(prover), max((one for one in orders if one), key=lambda one: one.cost)
+        self.assertGreater(worst.cost, best.cost + 1)
+        self.assertAlmostEqual(_let_go(prover, worst, 0, Patience(12 * SOON)).cost, best.cost)
+        self.assertIsNone(_let_go(prover, best, 0, Patience(12 * SOON)))
 
 
 def told(count: int, seed: int) -> None:

@@ -11,7 +11,8 @@ from bendcore.order.finding import find
 from bendcore.order.handwork import cut_at, half_made, job_of
 from bendcore.order.horizon import Horizon
 from bendcore.order.limits import limits
-from bendcore.order.moves import OPEN, Job
+from bendcore.order.many import _of
+from bendcore.order.moves import OPEN, Job, advanced
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
 from bendcore.order.search import Search
@@ -23,6 +24,17 @@ from .judges import brute_force
 from .samples import brake, part_file, press, random_part, random_tray, tray_file
 
 PAIR = (["Straight 85"], ["V 8"])
+
+
+def in_order(prover: Prover, names):
+    """The bends one by one in this order, each held on whichever side it goes; None where one does not."""
+    job, made, levels = prover.job, [], prover.job.flat
+    for i in names:
+        move = next((one for one in moves(job, levels) if one.bends == (i,) and prover.can(levels, one)), None)
+        if move is None:
+            return None
+        made, levels = [*made, move], advanced(levels, (i,), move.to)
+    return _of(prover, made)
 
 
 class Why(SimpleTestCase):
@@ -73,6 +85,23 @@ class Why(SimpleTestCase):
             if least is not None:
                 self.assertLessEqual(after, least + 1e-6)
         self.assertGreater(more, 3)
+
+    def test_a_stop_not_yet_set_and_a_line_cost_no_move_of_the_stop(self):
+        """Legs longer than the stop reaches are bent at a line: of every order, the rest from each of its steps on."""
+        for legs, angles in (([1100, 150, 700], (45, 45)), ([700, 80, 700, 700], (30, 45, 45)),
+                             ([40, 900, 1200], (90, 90))):
+            job = Job.of(read_part(part_file(legs, [(angle, "up") for angle in angles])), press(*PAIR))
+            prover, lines = Prover(job), 0
+            search = Search(prover, job.made, None, Horizon(prover))
+            self.assertLessEqual(search.least, brute_force(job) + 1e-6)
+            for names in itertools.permutations(range(job.count)):
+                found = in_order(prover, names)
+                for n, step in enumerate(found.steps if found else (), 1):
+                    rest = sum(one.cost for one in found.steps[n:])
+                    after = advanced(step.before, step.move.bends, step.move.to)
+                    self.assertLessEqual(search._to_come(after, step.lie), rest + 1e-6, (legs, names, n))
+                    lines += step.gauge.stop is None
+            self.assertGreater(lines, 0)
 
     def test_what_is_struck_out_is_impossible_wherever_it_is(self):
         rng = random.Random(12)
