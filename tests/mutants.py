@@ -125,8 +125,6 @@ MUTANTS = (
     Mutant("bendcore/order/arms.py", "        found[0] = link.far\n", "", AT_ITS_LIMITS),
     Mutant("bendcore/order/arms.py", "turn * link.turn[n], turn * link.shift[n] + shift",
            "turn * link.turn[n], link.shift[n] + shift", FIRST_ORDER),
-    Mutant("bendcore/order/arms.py", "pose.even or max(", "pose.even or 0 * max(",
-           "tests.core.test_section.Alike.test_a_base_that_reaches_past_its_bends_is_not_the_same_all_along"),
     Mutant("bendcore/order/section.py", "np.isin(kinds, some)", "np.isin(kinds, some[:1])", IN_SECTION),
     Mutant("bendcore/order/section.py", "return side if side in self.sides else self.sides[0]", "return self.sides[0]",
            IN_SECTION),

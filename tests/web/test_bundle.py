@@ -192,6 +192,7 @@ class Hostile(Bundles):
             "no zip": (b"PK not at all", "is no sound zip"), "nothing": (b"", ""),
             "cut off": (self.data[:len(self.data) // 2], "is no sound zip"),
             "a way out": (self.mended("../../etc/passwd", lambda _: b"x"), "is no name that a bundle has"),
+            "a way up": (self.mended("../x", lambda _: b"x"), "is no name that a bundle has"),
             "an absolute way": (self.mended("/tmp/x", lambda _: b"x"), "is no name that a bundle has"),
             "a drive": (self.mended("C:\\x", lambda _: b"x"), "is no name that a bundle has"),
             "no head": (self.mended("bundle.json", lambda _: b"[]"), "bundle.json"),

@@ -300,14 +300,11 @@ def _narrowest(s: Sizes) -> float:
 
 
 def _uee(s: Sizes) -> dict:
-    half, radius = s["v"] / 2, s["shoulder_radius"]
-    turns = [math.radians(90 * k / 9) for k in range(10)] if radius else []
-    shoulder = [(half - radius * math.sin(a), radius * (math.cos(a) - 1)) for a in turns] or [(half, 0.0)]
+    shoulder = _shoulder(s | {"angle": 0.0})
     walls = [*shoulder, (shoulder[-1][0], -s["depth"])]
     outline = [(s["back"], -s["height"]), (s["back"], 0.0), *walls, *[(-y, z) for y, z in reversed(walls)],
                (-s["front"], 0.0), (-s["front"], -s["height"])]
-    return {"kind": "v", "v": Mm(s["v"]), "angle": round(_narrowest(s), 4), "shoulder_radius": Mm(radius),
-            "section": outline}
+    return {"kind": "v", "v": Mm(s["v"]), "angle": round(_narrowest(s), 4), "shoulder_radius": Mm(s["shoulder_radius"]), "section": outline}
 
 
 def _uee_spans(s: Sizes) -> dict[str, Span]:
