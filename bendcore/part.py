@@ -76,7 +76,8 @@ class VDie:
 class Nose:
     """What the sheet is bent round without a V: a brake's nose, a bottoming punch, a
     bar's edge; with a radius ``shim`` or a ``slip`` sheet over it. ``rated`` is the
-    thickness of mild steel on the brake's plate, mm."""
+    thickness of mild steel on the brake's plate, mm; ``shorter`` what it names of a shorter length (length,
+    thickness)."""
 
     radius: float
     shim: float = 0.0
@@ -84,6 +85,7 @@ class Nose:
     way: str = ROUND_A_NOSE
     name: str = ""
     rated: float | None = None
+    shorter: tuple[float, float] | None = None
 
 
 AROUND, INTO = "around", "into"
@@ -236,7 +238,9 @@ def read_nose(block: dict, length: ReadLength, path: str = "nose") -> Nose:
     """What the sheet is bent round, from its block."""
     sizes = {key: NOSE.mm(block, key, path, length) for key in ("radius", "shim", "slip")}
     rated = NOSE.mm(block, "rated_thickness", path, length) if "rated_thickness" in block else None
-    return Nose(**sizes, way=block.get("way", ROUND_A_NOSE), name=block.get("name", ""), rated=rated)
+    names = ("short_length", "short_thickness")
+    shorter = tuple(NOSE.mm(block, key, path, length) for key in names) if all(key in block for key in names) else None
+    return Nose(**sizes, way=block.get("way", ROUND_A_NOSE), name=block.get("name", ""), rated=rated, shorter=shorter)
 
 
 def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Material) -> Prediction | None:

@@ -20,11 +20,23 @@ MOST_FINGERS = 200
 
 @dataclass(frozen=True)
 class Rating:
-    """What the plate says: a thickness in mm, over the full length, of a material."""
+    """What the plate says: a thickness in mm, over the full length, of a material; and of bends up to a ``shorter``
+    length (length, thickness), where it names one."""
 
     thickness: float
     tensile: float
     """Of that material, MPa."""
+    shorter: tuple[float, float] | None = None
+
+    def at(self, length: float) -> float:
+        """How thick that material may be in a bend of this length, mm."""
+        return rated_at(self.thickness, self.shorter, length)
+
+
+def rated_at(thickness: float, shorter: tuple[float, float] | None, length: float) -> float:
+    """What a plate stands for at a bend's length: its thickness at full length, or that at the shorter length (length,
+    thickness) it names where the bend is no longer; between the two nothing is assumed."""
+    return max(thickness, shorter[1]) if shorter and length <= shorter[0] + 1e-9 else thickness
 
 
 @dataclass(frozen=True)
@@ -75,7 +87,8 @@ def read_leaf(data: dict) -> LeafBrake:
         raise Refusal("pivot", "lies inside the bed: the leaf could not swing about it")
     return LeafBrake(
         data["name"], data["units"], reader.named("length"),
-        Rating(reader.length(rated["thickness"], "rated.thickness"), _tensile(rated["material"])),
+        Rating(reader.length(rated["thickness"], "rated.thickness"), _tensile(rated["material"]),
+               _shorter(reader, rated.get("shorter"))),
         float(data["max_angle"]), reader.named("nose_radius", strict=False), tuple(sorted(fingers, reverse=True)),
         reader.placed("finger_section", lambda y, z: z >= -TINY and y >= -TINY,
                       "must lie at y ≥ 0 and z ≥ 0: its foremost point is (0, 0), on the sheet"),
@@ -84,6 +97,11 @@ def read_leaf(data: dict) -> LeafBrake:
                       "must lie at y ≤ 0 and z ≤ 0, in front of the nose and below the sheet"),
         pivot, reader.optional("min_hold") or 0.0, reader.optional("min_flange") or 0.0, reader.optional("opening"),
         Costs(**data.get("costs", {})), read_accuracy(data, reader.length))
+
+
+def _shorter(reader: Reader, block: dict | None) -> tuple[float, float] | None:
+    return block and (reader.length(block["length"], "rated.shorter.length"),
+                      reader.length(block["thickness"], "rated.shorter.thickness"))
 
 
 def _tensile(name: str) -> float:

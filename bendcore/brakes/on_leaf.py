@@ -126,7 +126,7 @@ class OnLeaf:
                 found.append(Reason("leaf-angle", Said("bending to {angle}; the leaf swings to {most}", angle=Deg(
                     round(stroke.bend_to, 1)), most=Deg(self.brake.max_angle))))
             rated = self.brake.rated
-            bears = rated.thickness * min(1.0, math.sqrt(rated.tensile / max(stroke.tensile, 1e-9)))
+            bears = rated.at(stroke.length) * min(1.0, math.sqrt(rated.tensile / max(stroke.tensile, 1e-9)))
             if t > bears + 1e-9:
                 found.append(Reason("capacity", Said("{t} is above the {bears} of this metal that the plate stands for",
                                                      t=Mm(t), bears=Mm(bears))))

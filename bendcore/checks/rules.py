@@ -14,6 +14,7 @@ from ..bending.bumping import bumps, is_bumped
 from ..bending.radius import differs
 from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
+from ..brakes.leaf import rated_at
 from ..families.collar import SPLITS
 from ..families.common import BLOCK
 from ..part import Part
@@ -151,12 +152,13 @@ def _capacity(part):
     if not nose or not nose.rated or part.die:
         return
     alloy, mild = part.stock.material, materials()["mild-steel"]
-    bears = nose.rated * min(1.0, math.sqrt(mild.tensile_mpa / alloy.tensile_mpa))
-    if t > nose.rated + 1e-9 or t > bears + 1e-9:
+    rated = rated_at(nose.rated, nose.shorter, max((math.dist(*bend.line) for bend in part.flat.bends), default=0.0))
+    bears = rated * min(1.0, math.sqrt(mild.tensile_mpa / alloy.tensile_mpa))
+    if t > rated + 1e-9 or t > bears + 1e-9:
         yield Notice("capacity", STOP, "tool",
                      Said("{t} {alloy} is {over} above what the brake bears: its plate says {rated} mild steel"
-                          + (", as strong as {bears} of this" if bears < nose.rated else ""), t=Mm(t),
-                          alloy=alloy.title, over=Mm(t - bears), rated=Mm(nose.rated), bears=Mm(bears)),
+                          + (", as strong as {bears} of this" if bears < rated else ""), t=Mm(t),
+                          alloy=alloy.title, over=Mm(t - bears), rated=Mm(rated), bears=Mm(bears)),
                      ("bend it on a press brake", "use thinner or softer stock", "never pass the rating plate"))
 
 

@@ -20,8 +20,8 @@ from .patience import ENDLESS, Patience
 STEP, COARSE, MOST = 1.0, 4.0, 12.0
 """Sizes are tried off by so much at a time, and at most, mm; only where coarse steps change what is said of the first
 part that was told wrongly."""
-OUTSIDE = frozenset({"length", "thickness", "between_frames", "stroke", "stop_most", "stop_least", "nose_radius",
-                     "edge_radius"})
+OUTSIDE = frozenset({"length", "thickness", "short_length", "short_thickness", "between_frames", "stroke", "stop_most",
+                     "stop_least", "nose_radius", "edge_radius"})
 """Sizes that say what a brake bears or reaches, not where it stands in the way."""
 UNMEASURED = 2.0
 """So much likelier to be wrong is a size that nobody measured."""

@@ -9,7 +9,16 @@ from django.views.decorators.http import require_POST, require_safe
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.drawn import NAMES, with_pieces, written_pieces
 from bendcore.brakes.measured.compared import Laid
-from bendcore.brakes.measured.described import KINDS, begun, kind_of, made_again, taken, tool_at, with_size
+from bendcore.brakes.measured.described import (
+    KINDS,
+    begun,
+    kind_of,
+    made_again,
+    taken,
+    tool_at,
+    with_size,
+    with_stop_moved,
+)
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
 from bendcore.files import read_json
@@ -21,7 +30,9 @@ from dorvan.versions.doing import retried, status_of
 from .models import Brake, written
 
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
-         "tool": "This tool", "file": "The drawing"}
+         "tool": "This tool", "file": "The drawing", "stop_moved": "How the stop is moved"}
+STOP_MOVES = (("", "not said: as by number"), ("number", "by a number typed in"), ("hand", "by hand, with a rule"),
+              ("none", "there is none: bent at lines"))
 """What a refusal at no size is about."""
 
 
@@ -52,6 +63,19 @@ def begin(request):
     read_brake(data)
     made = Brake.objects.create(name=name, file=written(data))
     messages.success(request, f"{name} begins with the sizes of a common {kind.title.lower()}: now measure yours.")
+    return redirect("brakes:sizes", pk=made.pk)
+
+
+@require_POST
+def again(request, pk: int):
+    """The same brake once more under another name: another set of fingers, or one like it that stands beside it."""
+    found, name = get_object_or_404(Brake, pk=pk), fields.words(request.POST.get("name"), 80)
+    if kind_of(read_json(found.file.encode())) is None:
+        raise Http404
+    if not name or Brake.objects.filter(name__iexact=name).exists():
+        return page(request, found, error=Refusal("name", "must be given, and be another than those of your brakes"))
+    made = Brake.objects.create(name=name, file=written(read_json(found.file.encode()) | {"name": name}))
+    messages.success(request, f"{name} begins as {found.name}: change what is another on it.")
     return redirect("brakes:sizes", pk=made.pk)
 
 
@@ -95,6 +119,8 @@ def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal 
         "tool": block if rack else None, "over": over, "units": units, "error": error, "wrong": wrong, "asked": field,
         "unsaid": sum(not row.is_measured for row in rows),
         "drawn": [(place, NAMES.get(place, "Stop")) for place in block["measured"].get("drawn", ())],
+        "stop_moves": STOP_MOVES if kind.name == "press" and not rack else None,
+        "stop_moved": data["measured"].get("stop_moved", "") if not rack else "",
         "has_pieces": bool(pieces),
         "pieces": written_pieces(data, pieces, units).replace("\n", "; ") if pieces else "",
         "typed": request.POST.get("value", "")[:400] if asked else None,
@@ -153,6 +179,8 @@ def _set(data, field, value, units, tool) -> dict:
         if not tool and kind_of(data) is not KINDS["finger"]:
             raise Refusal("pieces", "are asked of fingers and tools alone")
         return with_pieces(data, place, value, units)
+    if field == "stop_moved" and not tool:
+        return with_stop_moved(data, value)
     if field == "again" and not tool:
         return made_again(data, value)
     if tool and field in ("turnable", "max_kn_per_m"):

@@ -15,6 +15,7 @@ urlpatterns = [
     path("<int:pk>/sizes/", sizes.sizes, name="sizes"),
     path("<int:pk>/sizes/set/", sizes.size, name="size"),
     path("<int:pk>/sizes/sheet/", sizes.sheet, name="sheet"),
+    path("<int:pk>/again/", sizes.again, name="again"),
     path("<int:pk>/tools/", shelf.shelf, name="shelf"),
     path("<int:pk>/tools/add/", shelf.add, name="add-tool"),
     path("<int:pk>/tools/<slug:rack>/<int:number>/", sizes.sizes, name="tool"),

@@ -34,7 +34,8 @@ EVERYONE = {
 }
 LEADS = {
     "tickets:remove", "tickets:override", "tickets:ask", "tickets:section-outline",
-    "brakes:begin", "brakes:size", "brakes:add-tool", "brakes:tool-size", "brakes:tool-act", "brakes:compare-tool",
+    "brakes:begin", "brakes:again", "brakes:size",
+    "brakes:add-tool", "brakes:tool-size", "brakes:tool-act", "brakes:compare-tool",
     "brakes:upload", "brakes:sample", "brakes:change", "brakes:hands", "brakes:add-tooling", "brakes:remove-tooling",
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",

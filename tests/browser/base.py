@@ -11,6 +11,7 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
+from dorvan.shop.models import forget
 from tests.browser.driver import chromium, resize
 from tests.core.samples import ROOT, press_file
 from tests.web.base import PLAIN_STATIC
@@ -33,6 +34,7 @@ class BrowserCase(StaticLiveServerTestCase):
         cls.addClassCleanup(cls.browser.quit)
 
     def setUp(self):
+        forget()
         self.user = User.objects.create_user("ines", password="tin-snips-9", role="lead")
         self.brake = Brake.objects.create(name="60 t press brake", file=json.dumps(press_file()))
         self.size(1280, 800)

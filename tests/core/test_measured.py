@@ -25,6 +25,7 @@ from bendcore.brakes.measured.described import (
     retired,
     taken,
     with_size,
+    with_stop_moved,
     with_tool,
     without,
 )
@@ -167,6 +168,23 @@ class Sections(SimpleTestCase):
                 self.assertTrue(0.1 < found.apart < 0.32, (tool["name"], found.apart))
         with self.assertRaises(Refusal):
             laid_over([(0, 0), (1, 0), (1, 1)], [(0, 0), (5, 5), (9, 9)])
+
+    def test_a_plate_may_name_a_shorter_length_and_a_press_may_have_no_stop(self):
+        leaf = read_brake(measured("leaf", thickness=1.5, short_length=1000, short_thickness=2.5))
+        self.assertEqual([leaf.rated.at(length) for length in (400, 1000, 1000.5, 2000)], [2.5, 2.5, 1.5, 1.5])
+        for size, able in ((900, True), (1100, False)):
+            part = read_part(part_file([60, 80], [(90, "up")], thickness=2.0, radius=2, width=size))
+            self.assertEqual(find(Prover(Job.of(part, leaf))).complete, able, size)
+        with self.assertRaisesMessage(Refusal, "less than the whole length"):
+            measured("leaf", length=1500, short_length=3000)
+        part = read_part(part_file([60, 80], [(90, "up")]))
+        press = measured("press")
+        for how, cost, at in (("number", 3, True), ("hand", 25, True), ("none", 0, False), ("hand", 25, True)):
+            press = with_stop_moved(press, how)
+            found = find(Prover(Job.of(part, read_brake(press))))
+            gauged = found.steps[0].gauge.stop is not None
+            self.assertEqual((read_brake(press).costs.stop_move, gauged), (cost, at), how)
+        self.assertEqual(press["stops"], measured("press")["stops"])
 
     def test_dies_of_the_rack_come_out_of_caliper_and_protractor(self):
         for die in drawn("press")["dies"]:

@@ -8,6 +8,7 @@ from dorvan.brakes.models import Brake
 from dorvan.floor.models import ShiftCheck
 from dorvan.ledger import fits
 from dorvan.people.models import User
+from dorvan.shop.models import forget
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file, press_file
 
@@ -29,6 +30,7 @@ class ShopCase(TestCase):
 
     def setUp(self):
         fits._known.cache_clear()  # keys of samples come again after every test
+        forget()
         self.client.force_login(self.bench)
 
     def change(self, status=200, **form):

@@ -76,6 +76,7 @@ TABLE = [
     ("/brakes/new/", "get", 302, 403, 200), ("/brakes/begin/", "post", 302, 403, 422),
     ("/brakes/1/try/", "get", 302, 200, 200), ("/brakes/1/try/?thickness=16", "get", 302, 422, 422),
     ("/brakes/1/try/know/", "post", 302, 422, 422), ("/brakes/1/try/doubt/", "get", 302, 200, 200),
+    ("/brakes/1/again/", "post", 302, 403, 404),
     ("/brakes/1/sizes/", "get", 302, 302, 302), ("/brakes/1/sizes/set/", "post", 302, 403, 302),
     ("/brakes/1/sizes/sheet/", "get", 302, 302, 302), ("/brakes/1/tools/", "get", 302, 200, 200),
     ("/brakes/1/tools/add/", "post", 302, 403, 422), ("/brakes/1/tools/dies/0/", "get", 302, 302, 302),

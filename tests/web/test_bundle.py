@@ -64,7 +64,6 @@ def emptied() -> User:
 class Bundles(ShopCase):
     def setUp(self):
         super().setUp()
-        forget()
         self.addCleanup(forget)
         self.client.force_login(self.lead)
 

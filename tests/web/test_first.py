@@ -4,6 +4,7 @@ from django.test import TestCase, override_settings
 
 from dorvan.brakes.models import Brake
 from dorvan.people.models import User
+from dorvan.shop.models import forget
 from tests.web.base import PLAIN_STATIC
 
 LONG = "seven-long-brass-rules"
@@ -11,6 +12,9 @@ LONG = "seven-long-brass-rules"
 
 @override_settings(STORAGES=PLAIN_STATIC)
 class First(TestCase):
+    def setUp(self):
+        self.addCleanup(forget)
+
     def begin(self, **form):
         typed = {"name": "ada", "phrase": LONG, "again": LONG, "reading": "16"} | form
         return self.client.post("/people/first/", typed)

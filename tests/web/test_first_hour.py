@@ -37,7 +37,6 @@ class Certainty(SimpleTestCase):
 class FirstHour(ShopCase):
     def setUp(self):
         super().setUp()
-        forget()
         self.addCleanup(forget)
         self.client.force_login(self.lead)
         Ticket.objects.all().delete()

@@ -52,7 +52,7 @@ class Measured(ShopCase):
         brake = self.begin("finger")
         page = self.set(brake, "finger_height", "4 1/2 in")
         self.assertAlmostEqual(brake.machine.finger_height, 114.3)
-        self.assertIn("24 of 25", page)
+        self.assertIn("26 of 27", page)
         page = self.set(brake, "foot_height", "over there", 422)
         self.assertIn('value="over there"', page)
         self.assertIn("8 Slope ends at", page)

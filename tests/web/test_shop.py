@@ -14,7 +14,6 @@ from tests.web.base import ShopCase
 class Settings(ShopCase):
     def setUp(self):
         super().setUp()
-        forget()
         self.addCleanup(forget)
         self.client.force_login(self.lead)
 

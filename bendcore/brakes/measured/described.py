@@ -33,6 +33,11 @@ GIVES_WAY = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 2.0, 0.5, 3.0, 0.33, 5.0, 0.2, 9.0,
 KEPT_WITHIN = 1e-4
 """What is lost as a size is written in the file's units, mm."""
 MOST_TURNS = 40
+NO_STOP = "none"
+STOP_MOVES: Mapping[str, float] = {"number": 3.0, "hand": 25.0, NO_STOP: 0.0}
+"""How a stop is moved: by a number typed in, by hand and rule, not at all; and the seconds that takes (*start*)."""
+NEAREST = 1e-3
+"""As far as a stop that is not there reaches; no sheet is so narrow."""
 RACKS = ("punches", "dies")
 """Of a press brake's file."""
 MOST_TOOLS = 40
@@ -264,6 +269,17 @@ def with_size(data: dict, name: str, text: str, units: str, tool: tuple[str, int
     return found
 
 
+def with_stop_moved(data: dict, how: str) -> dict:
+    """The press brake's file with how its stop is moved, which is what a move of it costs; one that has none locates
+    at lines alone."""
+    if how not in STOP_MOVES or kind_of(data) is not PRESS:
+        raise Refusal("stop_moved", "must be one of " + ", ".join(STOP_MOVES))
+    found = copy.deepcopy(data)
+    found["measured"]["stop_moved"] = how
+    found["costs"] = found.get("costs", {}) | {"stop_move": STOP_MOVES[how]}
+    return found | remade(found, PRESS, data["units"])
+
+
 def made_again(data: dict, place: str) -> dict:
     """The file with a section that had been drawn made of the sizes once more."""
     found = copy.deepcopy(data)
@@ -286,7 +302,9 @@ def remade(block: dict, kind: Kind, units: str, name: str = "") -> dict:
     drawn = block["measured"].get("drawn", ())
     own = {key: value for key, value in _in_units(kind.made(sizes), units).items()
            if key not in OWNED and key not in drawn}
-    if "stops" in own:
+    if block["measured"].get("stop_moved") == NO_STOP:
+        own["stops"] = {"min": 0.0, "max": NEAREST}
+    elif "stops" in own:
         keys = ("min", "max") if "stops.section" in drawn else ("min", "max", "section")
         own["stops"] = block["stops"] | {key: own["stops"][key] for key in keys}
     return own

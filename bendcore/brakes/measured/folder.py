@@ -28,6 +28,15 @@ def work_of(length: float, thickness: float, swing: float) -> tuple[Measure, ...
             "The maker's plate: the thickest mild steel over the whole length.",
         ),
         Measure(
+            "short_length",
+            "Plate: a shorter length it names",
+            0,
+            0,
+            8000,
+            "Where the plate gives more for short bends: the longest of those. 0 where it does not.",
+        ),
+        Measure("short_thickness", "Plate: mild steel at that length", 0, 0, 12, "And how thick. 0 where it does not."),
+        Measure(
             "swing", "Leaf swings to", swing, 45, 180, "Protractor on the leaf, swung up as far as it goes.", Unit.BEND
         ),
     )
@@ -147,6 +156,13 @@ def below_of(front: float, under: float, depth: float, height: float, leaf: tupl
 
 
 RULES = (
+    Rule("short_length", ("length",), lambda s: s["short_length"] < s["length"], "must be less than the whole length"),
+    Rule(
+        "short_thickness",
+        ("thickness",),
+        lambda s: s["short_thickness"] == 0 or s["short_thickness"] >= s["thickness"],
+        "must not be less than at full length",
+    ),
     Rule(
         "beam_height",
         ("beam_front",),
@@ -210,9 +226,11 @@ def leaf(sizes: Sizes) -> Outline:
 
 def worked(sizes: Sizes) -> dict:
     """What a leaf brake's file says beside its upper sections; lengths in mm."""
+    short = {"length": Mm(sizes["short_length"]), "thickness": Mm(sizes["short_thickness"])}
+    shorter = {"shorter": short} if all(short.values()) else {}
     return {
         "length": Mm(sizes["length"]),
-        "rated": {"thickness": Mm(sizes["thickness"]), "material": "mild-steel"},
+        "rated": {"thickness": Mm(sizes["thickness"]), "material": "mild-steel"} | shorter,
         "max_angle": sizes["swing"],
         "nose_radius": Mm(sizes["nose_radius"]),
         "pivot": [Mm(0), Mm(0)],

@@ -304,7 +304,8 @@ def _uee(s: Sizes) -> dict:
     walls = [*shoulder, (shoulder[-1][0], -s["depth"])]
     outline = [(s["back"], -s["height"]), (s["back"], 0.0), *walls, *[(-y, z) for y, z in reversed(walls)],
                (-s["front"], 0.0), (-s["front"], -s["height"])]
-    return {"kind": "v", "v": Mm(s["v"]), "angle": round(_narrowest(s), 4), "shoulder_radius": Mm(s["shoulder_radius"]), "section": outline}
+    return {"kind": "v", "v": Mm(s["v"]), "angle": round(_narrowest(s), 4),
+            "shoulder_radius": Mm(s["shoulder_radius"]), "section": outline}
 
 
 def _uee_spans(s: Sizes) -> dict[str, Span]:

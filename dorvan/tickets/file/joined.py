@@ -43,6 +43,8 @@ def _nose_of(brake) -> dict:
     nose = {"name": brake.name, "radius": f"{brake.nose_radius} mm", "way": "bar" if brake.kind == "bench" else "nose"}
     if brake.kind == "leaf":
         nose["rated_thickness"] = f"{brake.rated.thickness} mm"
+        if brake.rated.shorter:
+            nose |= {"short_length": f"{brake.rated.shorter[0]} mm", "short_thickness": f"{brake.rated.shorter[1]} mm"}
     return nose
 
 
