@@ -55,7 +55,7 @@ class Measured(ShopCase):
         self.assertIn("26 of 27", page)
         page = self.set(brake, "foot_height", "over there", 422)
         self.assertIn('value="over there"', page)
-        self.assertIn("8 Slope ends at", page)
+        self.assertIn("10 Slope ends at", page)
         page = self.set(brake, "foot_height", "200", 422)
         self.assertIn("must be less than the height of the fingers", page)
         self.assertAlmostEqual(brake.machine.finger_height, 114.3)

@@ -303,7 +303,8 @@ def remade(block: dict, kind: Kind, units: str, name: str = "") -> dict:
     own = {key: value for key, value in _in_units(kind.made(sizes), units).items()
            if key not in OWNED and key not in drawn}
     if block["measured"].get("stop_moved") == NO_STOP:
-        own["stops"] = {"min": 0.0, "max": NEAREST}
+        kept = {key: value for key, value in block["stops"].items() if key != "section"}
+        own["stops"] = kept | {"min": 0.0, "max": NEAREST}
     elif "stops" in own:
         keys = ("min", "max") if "stops.section" in drawn else ("min", "max", "section")
         own["stops"] = block["stops"] | {key: own["stops"][key] for key in keys}
