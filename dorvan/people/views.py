@@ -52,7 +52,8 @@ def deeds(request):
     if asked["what"] in Deed.What.values:
         found = found.filter(what=asked["what"])
     if asked["ticket"].strip():
-        found = found.filter(ticket__iendswith=asked["ticket"].strip().lstrip("tT-0") or "0")
+        number = fields.number(asked["ticket"].strip().upper().removeprefix("T-"))
+        found = found.filter(ticket__regex=rf"^T-0*{number}$") if number is not None else found.none()
     page = Paginator(found, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     return render(request, "people/deeds.html", {
         "page": page, "asked": asked, "kinds": Deed.What.choices, "at": "deeds",

@@ -110,8 +110,14 @@ class Record(ShopCase):
         Ticket.objects.create(number=70, part=self.ticket.part, made_by=self.lead)
         self.client.post("/t/70/remove/")
         self.client.post("/people/add/", {"name": "mira", "role": "bench"})
+        self.client.post("/people/devices/trust/", {"device": "press bench"})
+        self.client.post("/shop/set/", {"field": "name", "value": "Nine Elms Folding"})
         seen = {d[1] for d in self.deeds()}
         self.assertEqual(seen, set(Deed.What.values) - {"job", "structural", "opened"})
         page = self.client.get("/people/log/?by=lead&what=archive&ticket=T-0007")
         self.assertEqual([d.what for d in page.context["page"]], ["archive", "archive"])
         self.assertEqual(len(self.client.get("/people/log/?ticket=99").context["page"]), 0)
+        Deed.objects.create(by=self.lead, what="archive", before="a", after="b", ticket="T-0107")  # ends alike
+        for asked, count in (("7", 2), ("t-07", 2), ("107", 1), ("0", 0), ("x", 0), ("²", 0)):
+            found = self.client.get(f"/people/log/?what=archive&ticket={asked}").context["page"]
+            self.assertEqual(len(found), count, asked)
