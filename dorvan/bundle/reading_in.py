@@ -10,6 +10,7 @@ from collections import Counter
 from dataclasses import dataclass, field
 
 from django.db import models, transaction
+from django.utils.text import slugify
 
 from bendcore.errors import Refusal
 from bendcore.files import read_json
@@ -99,24 +100,33 @@ class _Taking:
                 self.report.count(label, state)
         kept = any(self.bundle.rows[label] for label in self.bundle.rows.keys() - {PEOPLE, *DOCUMENTS, *OWNED})
         if kept and not self.whole:
-            self.report.documents.append(Told("Stock, ledger, site, cutting, day, settings", REFUSED,
+            self.report.documents.append(Told("Stock, ledger, site, cutting, day, settings, what was let pass", REFUSED,
                                               "this shop keeps its own"))
         Origin.objects.bulk_create(self.origins)
 
     def _person(self, row: Row) -> str:
-        """Somebody of the same name is the same; anybody else is there from now on and let in by a lead."""
-        names = [row.values.get("username", ""), row.values.get("known_as", "")]
-        same = next((one for name in names if name for one in User.objects.filter(
-            models.Q(username__iexact=name) | models.Q(known_as__iexact=name))[:1]), None)
+        """Who moves with a whole shop is who has that name; of another shop's people nobody is one of this shop's, and
+        what they did stands under a name of their own. Nobody comes in without a lead's doing."""
+        names = [name for name in (row.values["username"], row.values.get("known_as")) if name]
+        namesakes = (one for name in names for one in _called(name)[:1])
+        same = next(namesakes, None) if self.whole else self._ours(PEOPLE, row)
         if same:
-            self.here[PEOPLE, row.key] = same.pk
+            self._is(PEOPLE, row, same.pk)
             return SAME
-        made = User(**row.values | {"is_active": False})
+        made = User(**row.values | {"is_active": False, "username": self._name(row.values["username"]), "known_as": ""})
         made.set_unusable_password()
         made.save()
-        self.here[PEOPLE, row.key] = made.pk
+        self._is(PEOPLE, row, made.pk)
         self.report.documents.append(Told(made.username, NEW, "stopped, until a lead lets them in"))
         return NEW
+
+    def _name(self, name: str) -> str:
+        """The name, or where somebody here has it the name and where they are from."""
+        found, n = name, 1
+        while _called(found).exists():
+            found = f"{name[:80]}@{slugify(self.bundle.name)[:40] or 'elsewhere'}{n if n > 1 else ''}"
+            n += 1
+        return found
 
     def _single(self, label: str, row: Row) -> str:
         """What a shop has one of takes the place of this shop's."""
@@ -163,7 +173,7 @@ class _Taking:
         """The row is this one here; it is known by its origin from now on."""
         self.here[label, row.key] = ours
         shop, theirs = row.origin
-        if label in (*DOCUMENTS, *OWNED) and shop != self.home and (label, ours) not in self.taken:
+        if label in (PEOPLE, *DOCUMENTS, *OWNED) and shop != self.home and (label, ours) not in self.taken:
             self.origins.append(Origin(shop=shop, table=label, theirs=theirs, ours=ours, digest=_digest(label, row)))
             self.taken.add((label, ours))
 
@@ -226,13 +236,18 @@ class _Taking:
         owner = tables()[label]._meta.get_field(OWNED[label])
         above = (owner.related_model._meta.label, row.pointers[owner.attname])
         state = self.states[above]
-        if state == NEW:
-            return self._put(label, row)
+        if state == NEW:  # what was released there is proved and released here before it is bent here
+            return self._put(label, row, **({"elsewhere": True} if label == "tickets.Revision" else {}))
         ours = self._ours(label, row)
         if ours is None:
             return REFUSED
         self._is(label, row, ours.pk)
         return state
+
+
+def _called(name: str) -> models.QuerySet:
+    """Who has this name, or had it."""
+    return User.objects.filter(models.Q(username__iexact=name) | models.Q(known_as__iexact=name))
 
 
 IGNORED = {"tickets.Ticket": {"number", "version", "changed_at", "place"},

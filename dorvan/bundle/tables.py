@@ -20,11 +20,12 @@ HIDDEN = {"people.User": {"password", "last_login", "is_superuser", "is_staff", 
 PEOPLE, SHOP = "people.User", "shop.Shop"
 OWNED = {
     "brakes.KnownPart": "brake", "tickets.BoughtIn": "lead", "tickets.BlankCut": "ticket", "tickets.Hold": "ticket",
-    "tickets.MockUp": "ticket", "tickets.Opened": "ticket", "tickets.Edit": "ticket", "tickets.Photograph": "ticket",
-    "tickets.Revision": "ticket", "tickets.Override": "ticket", "floor.Run": "revision", "floor.StepRecord": "run",
+    "tickets.MockUp": "ticket", "tickets.Edit": "ticket", "tickets.Photograph": "ticket",
+    "tickets.Revision": "ticket", "floor.Run": "revision", "floor.StepRecord": "run",
     "floor.LogEntry": "revision", "floor.CheckSheet": "revision", "floor.CheckPhoto": "sheet",
     "floor.Decision": "sheet", "joining.Join": "ticket", "outside.Sent": "ticket", "outside.Returned": "sent"}
-"""Tables whose rows belong to a document that can be handed on, by the column that says to which."""
+"""Tables whose rows belong to a document that can be handed on, by the column that says to which. What a lead let pass
+is not among them: another shop's lead lets it pass or does not."""
 DOCUMENTS = ("brakes.Tooling", "brakes.Brake", "suppliers.Supplier", "tickets.Ticket")
 """What can be handed on."""
 EMPTY = ("tickets.Ticket", "brakes.Brake", "brakes.Tooling", "stockroom.Lot", "ledger.Pair", "site.Visit",

@@ -131,7 +131,8 @@ class HandedOn(Bundles):
     def test_a_ticket_goes_to_a_shop_with_other_people_numbers_and_brakes_and_back(self):
         home = Shop.row().uid
         self.client.force_login(emptied())
-        zora = User.objects.get()
+        zora = User.objects.get(username="zora")
+        User.objects.create_user("bench", password="tin-snips-9")
         other = Brake.objects.create(name="60 t press brake", file=json.dumps(press_file() | {"stroke": 77}))
         Ticket.objects.create(number=7, part=part_file([5, 5]), made_by=zora)
         told = self.told(self.data)
@@ -139,13 +140,18 @@ class HandedOn(Bundles):
         self.assertEqual(told["T-0008 sample"], ("new", "its number was taken here"))
         made = Ticket.objects.get(number=8)
         self.assertEqual((made.brake.name, made.made_by.username, made.made_by.is_active),
-                         ("60 t press brake (2)", "bench", False))
+                         ("60 t press brake (2)", "bench@elsewhere", False))  # another bench works here
         self.assertEqual(json.loads(made.brake.file)["name"], "60 t press brake (2)")
         self.assertAlmostEqual(made.figures.part.mass_kg, self.mass)  # with what its shop says of the metal
         step = StepRecord.objects.get()
         self.assertEqual((step.run.revision.ticket, step.by.username, step.angle), (made, "lead", 90))
-        self.assertEqual(self.client.get("/t/8/bend/").status_code, 200)
+        self.assertFalse(made.is_released)  # it was proved on the word of another shop
+        self.assertEqual(self.client.get("/t/8/check/").status_code, 200)
+        self.assertEqual(self.client.post("/t/8/bend/record/", {"piece": 1, "step": 1}).status_code, 404)
+        self.client.post("/t/8/release/")
+        self.assertEqual([(one.letter, one.elsewhere) for one in made.revisions.all()], [("a", True), ("b", False)])
         self.assertEqual({state for state, _ in self.told(self.data).values()}, {"same"})
+        self.assertEqual(User.objects.count(), 4)
         self.assertEqual((Ticket.objects.count(), Brake.objects.count(), StepRecord.objects.count()), (2, 2, 1))
         back = self.taken("/t/8/bundle.zip")
         self.assertEqual(Brake.objects.get(pk=other.pk).name, "60 t press brake")

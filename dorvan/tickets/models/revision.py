@@ -41,6 +41,7 @@ class Revision(models.Model):
     choices = models.JSONField(default=dict, help_text="Tools and order asked for: punch, die, bend_order")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    elsewhere = models.BooleanField(default=False, help_text="In another shop: nothing is bent by it here.")
     checked = models.JSONField(null=True, help_text="How many pieces are good, out and open, as the floor keeps it.")
 
     class Meta:

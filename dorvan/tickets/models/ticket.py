@@ -157,7 +157,7 @@ class Ticket(models.Model):
 
     @property
     def revision(self) -> "Revision | None":
-        return next(reversed(self.revisions.all()), None)
+        return next((one for one in reversed(self.revisions.all()) if not one.elsewhere), None)
 
     @property
     def mounted(self):
