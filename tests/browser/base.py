@@ -17,6 +17,8 @@ from tests.core.samples import ROOT, press_file
 from tests.web.base import PLAIN_STATIC
 
 AXE = ROOT / "tests" / "browser" / "axe.min.js"
+POLL = 0.05
+"""So often a page is looked at while something is waited for, s."""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -66,7 +68,7 @@ class BrowserCase(StaticLiveServerTestCase):
         return self.find("main").text
 
     def wait(self, until, seconds=12):
-        return WebDriverWait(self.browser, seconds, ignored_exceptions=(Exception,)).until(lambda _: until())
+        return WebDriverWait(self.browser, seconds, POLL, ignored_exceptions=(Exception,)).until(lambda _: until())
 
     def redrawn(self, act):
         """Do something and wait for the bench to be redrawn."""

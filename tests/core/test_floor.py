@@ -1,6 +1,7 @@
 """At the brake, judged by simulated metal that shares no code with the sums: corrections, causes, the set-up sheet."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -213,6 +214,10 @@ class Causes(SimpleTestCase):
             row = CheckRow(found[name], found[name].nominal + over)
             self.assertIn(words, ways_to_save(row, part)[0], (name, over))
         self.assertEqual(ways_to_save(CheckRow(found["L1"], 30.0, (30.05,)), part), [])
+        painted = replace(part, stock=replace(part.stock, finish="painted"))
+        for stock, said in ((part, False), (painted, True)):  # a coat cracks where it is flattened
+            told = ways_to_save(CheckRow(found["L2"], found["L2"].nominal + 1), stock)[0]
+            self.assertEqual("touch it up" in told, said)
 
 
 class SetUpSheets(SimpleTestCase):

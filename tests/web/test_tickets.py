@@ -14,6 +14,10 @@ class Changes(ShopCase):
     def test_a_leg_is_set_undone_and_redone(self):
         self.change(field="shape.legs[1]", value="2 3/8 in")
         self.assertAlmostEqual(self.ticket.figures.part.shape.legs[1].size, 60.325)
+        back, again = self.ticket.undo_redo
+        self.assertEqual(back, "Leg L2")
+        self.assertFalse(again)
+        self.assertContains(self.client.get("/t/7/"), f"Takes back: {back}")  # said before it is done
         self.client.post("/t/7/undo/")
         self.ticket.refresh_from_db()
         self.assertEqual(self.ticket.part["shape"]["legs"][1], 60)

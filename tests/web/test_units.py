@@ -73,6 +73,13 @@ class Units(ShopCase):
     def test_every_page_in_millimetres(self):
         self.assertEqual(sorted(set(self.told("mm", "in"))), [])
 
+    def test_a_mass_is_told_in_pounds_or_kilograms(self):
+        mass = self.ticket.figures.part.mass_kg
+        for units, said in (("mm", f"{mass:.3f}<u>kg</u>"), ("in", f"{mass / 0.45359237:.3f}<u>lb</u>")):
+            self.bench.units = units
+            self.bench.save()
+            self.assertContains(self.client.get("/t/7/layout/"), said)
+
     def test_a_drawing_that_is_read_or_refused(self):
         self.bench.units = "in"
         self.bench.save()
