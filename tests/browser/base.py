@@ -17,8 +17,8 @@ from tests.core.samples import ROOT, press_file
 from tests.web.base import PLAIN_STATIC
 
 AXE = ROOT / "tests" / "browser" / "axe.min.js"
-POLL = 0.05
-"""So often a page is looked at while something is waited for, s."""
+REDRAWN = 0.05
+"""So often a bench is looked at for having been redrawn, s."""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -67,15 +67,15 @@ class BrowserCase(StaticLiveServerTestCase):
     def text(self):
         return self.find("main").text
 
-    def wait(self, until, seconds=12):
-        return WebDriverWait(self.browser, seconds, POLL, ignored_exceptions=(Exception,)).until(lambda _: until())
+    def wait(self, until, seconds=12, poll=0.5):
+        return WebDriverWait(self.browser, seconds, poll, ignored_exceptions=(Exception,)).until(lambda _: until())
 
     def redrawn(self, act):
         """Do something and wait for the bench to be redrawn."""
         before = self.browser.execute_script("return document.documentElement.dataset.redrawn || ''")
         act()
         self.wait(lambda: self.browser.execute_script(
-            "return document.documentElement.dataset.redrawn || ''") != before)
+            "return document.documentElement.dataset.redrawn || ''") != before, poll=REDRAWN)
         self.assertEqual(self.browser.execute_script(STALE), [])
 
     def take(self, *names):
