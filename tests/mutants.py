@@ -102,7 +102,7 @@ MUTANTS = (
     Mutant("dorvan/bundle/opening.py", 'or ".." in info.filename.split("/")', "", REFUSED_WHOLE),
     Mutant("dorvan/bundle/opening.py", "    _sound(made)\n", "", REFUSED_WHOLE),
     Mutant("dorvan/bundle/opening.py", "        field.run_validators(found)\n", "", REFUSED_WHOLE),
-    Mutant("dorvan/bundle/reading_in.py", 'User(**row.values | {"is_active": False})', "User(**row.values)", HANDED_ON),
+    Mutant("dorvan/bundle/reading_in.py", '{"is_active": False, "username"', '{"username"', HANDED_ON),
     Mutant("dorvan/bundle/reading_in.py", "                other[\"part\"] = with_metal(row.values[\"part\"], row.metal)",
            "                pass", HANDED_ON),
     Mutant("dorvan/bundle/reading_in.py", "made.save_base(raw=True, force_insert=True)", "made.save(force_insert=True)",
