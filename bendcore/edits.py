@@ -23,8 +23,6 @@ from .units import MM_PER, read_angle, read_length
 
 BEGUN_IN = {"mm": ("1.5 mm", "1.5 mm"), "in": ("16 ga", "1/16 in")}
 """Thickness and radius that a new part begins with, by its units; its metal is mild steel."""
-
-
 MOST_QUICK = 12
 """So many legs are typed in a line at most."""
 

@@ -13,6 +13,7 @@ CLASSES = {
     "v": (0.5, 0.5, 1.0, 1.5, 2.5, 4.0, 6.0, 8.0)}
 """± mm by class (fine, medium, coarse, very coarse) for lengths up to each of ``UP_TO``, mm. The standard has no f
 beyond 2 m and no v up to 3 mm, and ends at 4 m: there the step beside is kept (*start*)."""
+CLASS_TITLES = {"f": "fine", "m": "medium", "c": "coarse", "v": "very coarse"}
 MEDIUM = "m"
 ANGLE_TOLERANCE = 1.0
 

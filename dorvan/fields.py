@@ -11,6 +11,7 @@ import uuid
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
+from django.utils.http import url_has_allowed_host_and_scheme
 
 from bendcore.errors import Refusal
 
@@ -58,6 +59,12 @@ def key(text) -> uuid.UUID | None:
         return uuid.UUID(str(text or "")[:40])
     except ValueError:
         return None
+
+
+def way(request, text) -> str:
+    """An address of this site to go on to; empty for any other."""
+    text = str(text or "")
+    return text if url_has_allowed_host_and_scheme(text, allowed_hosts={request.get_host()}) else ""
 
 
 def one_of(text, choices, field: str, otherwise: str | None = None) -> str:

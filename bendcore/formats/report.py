@@ -40,6 +40,7 @@ def report(name: str, pieces: Sequence[Checked], units: str, letterhead: Letterh
                   Table(cells, [70 * MM, 25 * MM, 24 * MM, 38 * MM, 18 * MM], style=RULED, repeatRows=1),
                   Spacer(1, 5 * MM)]
         story += [*(Paragraph(escape(line), STYLES["BodyText"]) for line in piece.lines), PageBreak()]
+
     def top(canvas, _document):
         head(canvas, letterhead, A4[0] - 16 * MM, A4[1] - 8 * MM, 9 * MM)
 

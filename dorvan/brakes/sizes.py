@@ -31,7 +31,7 @@ from .models import Brake, written
 
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
          "tool": "This tool", "file": "The drawing", "stop_moved": "How the stop is moved"}
-STOP_MOVES = (("", "not said: as by number"), ("number", "by a number typed in"), ("hand", "by hand, with a rule"),
+STOP_CHOICES = (("", "not said: as by number"), ("number", "by a number typed in"), ("hand", "by hand, with a rule"),
               ("none", "there is none: bent at lines"))
 """What a refusal at no size is about."""
 
@@ -54,9 +54,7 @@ def begin(request):
     form = request.POST
     try:
         kind = KINDS[fields.one_of(form.get("kind"), KINDS, "kind")]
-        name = fields.words(form.get("name"), 80)
-        if not name or Brake.objects.filter(name__iexact=name).exists():
-            raise Refusal("name", "must be given, and be another than those of your brakes")
+        name = _new_name(form)
     except Refusal as refusal:
         return _new(request, refusal)
     data = begun(kind, name, str(request.user.units))
@@ -66,15 +64,26 @@ def begin(request):
     return redirect("brakes:sizes", pk=made.pk)
 
 
+def _new_name(form) -> str:
+    """The name of a brake that is to be there; refuses none, and that of another."""
+    name = fields.words(form.get("name"), 80)
+    if not name or Brake.objects.filter(name__iexact=name).exists():
+        raise Refusal("name", "must be given, and be another than those of your brakes")
+    return name
+
+
 @require_POST
 def again(request, pk: int):
     """The same brake once more under another name: another set of fingers, or one like it that stands beside it."""
-    found, name = get_object_or_404(Brake, pk=pk), fields.words(request.POST.get("name"), 80)
-    if kind_of(read_json(found.file.encode())) is None:
+    found = get_object_or_404(Brake, pk=pk)
+    data = read_json(found.file.encode())
+    if kind_of(data) is None:
         raise Http404
-    if not name or Brake.objects.filter(name__iexact=name).exists():
-        return page(request, found, error=Refusal("name", "must be given, and be another than those of your brakes"))
-    made = Brake.objects.create(name=name, file=written(read_json(found.file.encode()) | {"name": name}))
+    try:
+        name = _new_name(request.POST)
+    except Refusal as refusal:
+        return page(request, found, error=refusal)
+    made = Brake.objects.create(name=name, file=written(data | {"name": name}))
     messages.success(request, f"{name} begins as {found.name}: change what is another on it.")
     return redirect("brakes:sizes", pk=made.pk)
 
@@ -119,7 +128,7 @@ def page(request, found: Brake, rack: str = "", number: int = 0, error: Refusal 
         "tool": block if rack else None, "over": over, "units": units, "error": error, "wrong": wrong, "asked": field,
         "unsaid": sum(not row.is_measured for row in rows),
         "drawn": [(place, NAMES.get(place, "Stop")) for place in block["measured"].get("drawn", ())],
-        "stop_moves": STOP_MOVES if kind.name == "press" and not rack else None,
+        "stop_moves": STOP_CHOICES if kind.name == "press" and not rack else None,
         "stop_moved": data["measured"].get("stop_moved", "") if not rack else "",
         "has_pieces": bool(pieces),
         "pieces": written_pieces(data, pieces, units).replace("\n", "; ") if pieces else "",

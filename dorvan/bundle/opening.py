@@ -9,8 +9,9 @@ import re
 import uuid
 import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import BinaryIO
+from typing import IO, BinaryIO
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -20,6 +21,7 @@ from bendcore.errors import Refusal
 from bendcore.files import check, read_json
 from bendcore.suppliers.profile import read_profile
 from dorvan.brakes.models import parsed as read_machine
+from dorvan.tickets.file.joined import with_values
 
 from .packing import FORMAT, VERSION
 from .tables import PEOPLE, columns, pointers, tables
@@ -57,19 +59,19 @@ def opened(file: BinaryIO) -> Opened:
     """A bundle from its file; refuses, with the place, what is none or is not sound."""
     try:
         box = zipfile.ZipFile(file)
-        names = _names(box)
-        of, uid, name = _head(_json("bundle.json", _read(box, "bundle.json", MOST_LINE)))
-        pictures = {name for name in names if name.startswith("pictures/")}
-        rows: dict[str, list[Row]] = {}
-        for label, model in tables().items():
-            place = f"tables/{label}.jsonl"
-            if place in names:
-                rows[label] = list(_rows(box, place, model, uid, pictures))
-        unknown = sorted(one for one in names if one.startswith("tables/") and one[7:-6] not in tables())
-        if unknown:
-            raise Refusal(unknown[0], "is a table that this version does not know")
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError, RuntimeError, zipfile.LargeZipFile) as error:
+    except Exception as error:  # whatever a file that is none gives
         raise Refusal("bundle", f"is no sound zip ({type(error).__name__})") from None
+    names = _names(box)
+    of, uid, name = _head(_json("bundle.json", _read(box, "bundle.json", MOST_LINE)))
+    pictures = {name for name in names if name.startswith("pictures/")}
+    rows: dict[str, list[Row]] = {}
+    for label, model in tables().items():
+        place = f"tables/{label}.jsonl"
+        if place in names:
+            rows[label] = list(_rows(box, place, model, uid, pictures))
+    unknown = sorted(one for one in names if one.startswith("tables/") and one[7:-6] not in tables())
+    if unknown:
+        raise Refusal(unknown[0], "is a table that this version does not know")
     _point_somewhere(rows)
     return Opened(of, uid, name, {label: _in_order(label, found) for label, found in rows.items()})
 
@@ -93,15 +95,24 @@ def _names(box: zipfile.ZipFile) -> set[str]:
     return found
 
 
-def _read(box: zipfile.ZipFile, name: str, most: int) -> bytes:
-    """A file of the box, of at most so many bytes whatever it claims."""
+@contextmanager
+def _undamaged(box: zipfile.ZipFile, name: str) -> Iterator[IO[bytes]]:
+    """A file of the box, open; refuses one that breaks off or does not come to what it says."""
     try:
         with box.open(name) as file:
-            data = file.read(most + 1)
-    except KeyError:
-        raise Refusal(name, "is missing") from None
+            yield file
+    except Refusal:
+        raise
     except Exception as error:  # zlib's own, and whatever else a damaged entry gives
         raise Refusal(name, f"is damaged ({type(error).__name__})") from None
+
+
+def _read(box: zipfile.ZipFile, name: str, most: int) -> bytes:
+    """A file of the box, of at most so many bytes whatever it claims."""
+    if name not in box.namelist():
+        raise Refusal(name, "is missing")
+    with _undamaged(box, name) as file:
+        data = file.read(most + 1)
     if len(data) > most:
         raise Refusal(name, f"is larger than {most // 1_000_000} MB")
     return data
@@ -132,19 +143,16 @@ def _json(place: str, text: bytes) -> dict:
 
 def _lines(box: zipfile.ZipFile, place: str) -> Iterator[tuple[str, dict]]:
     """(where, what) of each line."""
-    try:
-        with box.open(place) as file:
-            n = 0
-            while line := file.readline(MOST_LINE + 1):
-                n += 1
-                if len(line) > MOST_LINE or n > MOST_ROWS:
-                    raise Refusal(f"{place}, line {n}", "is longer than a row may be" if len(line) > MOST_LINE else
-                                  "is one row too many")
-                yield f"{place}, line {n}", _json(f"{place}, line {n}", line)
-    except Refusal:
-        raise
-    except Exception as error:  # as above
-        raise Refusal(place, f"is damaged ({type(error).__name__})") from None
+    with _undamaged(box, place) as file:
+        n = 0
+        while line := file.readline(MOST_LINE + 1):
+            n += 1
+            where = f"{place}, line {n}"
+            if len(line) > MOST_LINE:
+                raise Refusal(where, "is longer than a row may be")
+            if n > MOST_ROWS:
+                raise Refusal(where, "is one row too many")
+            yield where, _json(where, line)
 
 
 def _rows(box, place, model, uid, pictures) -> Iterator[Row]:
@@ -162,8 +170,10 @@ def _rows(box, place, model, uid, pictures) -> Iterator[Row]:
         seen.add(key)
         try:
             row = _row(box, model, own, key, data, _origin(origin, uid, key), pictures)
+            if not isinstance(metal, dict):
+                raise Refusal("metal", "must be a mapping")
             if metal:
-                check(with_metal(row.values["part"], metal), "part")
+                check(with_values(row.values["part"], metal), "part")
             yield replace(row, metal=metal)
         except Refusal as refusal:
             raise Refusal(where, f"{refusal.path}: {refusal.message}" if refusal.path else refusal.message) from None
@@ -204,14 +214,6 @@ def _row(box, model, own, key, data, origin, pictures) -> Row:
     values = {name: getattr(made, name) for name, field in own.items()
               if name != "id" and not field.is_relation and name in data}
     return Row(key, values, points, origin)
-
-
-def with_metal(part: dict, metal: dict) -> dict:
-    """A part with what another shop says of its metal, as its own values."""
-    if not isinstance(metal, dict):
-        raise Refusal("metal", "must be a mapping")
-    stock = part["stock"]
-    return part | {"stock": stock | {"values": metal | stock.get("values", {})}}
 
 
 def _value(field, value):

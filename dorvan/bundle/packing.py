@@ -58,7 +58,7 @@ def _write(out: BinaryIO, of: str, by, rows: dict[str, models.QuerySet], some: I
     shop = Shop.row()
     origins = {(one.table, one.ours): one for one in Origin.objects.all()}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as box:
-        pictures: set[tuple[str, int, str]] = set()
+        pictures: dict[str, tuple[str, int, str]] = {}
         keys = {label: set(found.values_list("pk", flat=True)) for label, found in rows.items()}
         counts = {}
         for label, found in rows.items():
@@ -71,18 +71,15 @@ def _write(out: BinaryIO, of: str, by, rows: dict[str, models.QuerySet], some: I
                     if origin := origins.get((label, row.pk)):
                         data["origin"] = [str(origin.shop), origin.theirs]
                     for name in [name for name, value in data.items() if isinstance(value, memoryview | bytes)]:
-                        if blob := bytes(data[name]):
-                            pictures.add((label, row.pk, name))
-                        data[name] = blob and hashlib.sha256(blob).hexdigest() or ""
+                        blob = bytes(data[name])
+                        data[name] = hashlib.sha256(blob).hexdigest() if blob else ""
+                        if blob:
+                            pictures[data[name]] = label, row.pk, name
                     file.write(json.dumps(data, cls=_Exact, ensure_ascii=False).encode() + b"\n")
                     counts[label] += 1
-        written = set()
-        for label, pk, name in sorted(pictures):
-            blob = bytes(tables()[label]._default_manager.values_list(name, flat=True).get(pk=pk))
-            digest = hashlib.sha256(blob).hexdigest()
-            if digest not in written:
-                written.add(digest)
-                box.writestr(f"pictures/{digest}.jpg", blob)
+        for digest, (label, pk, name) in sorted(pictures.items()):
+            blob = tables()[label]._default_manager.values_list(name, flat=True).get(pk=pk)
+            box.writestr(f"pictures/{digest}.jpg", bytes(blob))
         for name, text in _open_formats(some, rows):
             box.writestr(name, text)
         box.writestr("README.txt", ABOUT)

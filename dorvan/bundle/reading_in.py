@@ -19,9 +19,10 @@ from dorvan.people.deeds import record
 from dorvan.people.models import Deed, User
 from dorvan.shop.models import Shop, forget
 from dorvan.stockroom.models import MaterialValue
+from dorvan.tickets.file.joined import with_values
 
 from .models import Origin
-from .opening import Opened, Row, with_metal
+from .opening import Opened, Row
 from .tables import DOCUMENTS, EMPTY, OWNED, PEOPLE, SHOP, tables
 
 NEW, SAME, REFUSED = "new", "same", "refused"
@@ -80,6 +81,7 @@ class _Taking:
         self.known = {(one.shop, one.table, one.theirs): one for one in Origin.objects.all()}
         self.taken = {(one.table, one.ours) for one in self.known.values()}
         self.origins: list[Origin] = []
+        self.keys: dict[str, set[int]] = {}
 
     def all(self) -> None:
         for label, rows in self.bundle.rows.items():
@@ -159,9 +161,13 @@ class _Taking:
         if twin := _twin(model, values):
             self._is(label, row, twin)
             return SAME
-        free = self.whole and not model._default_manager.filter(pk=row.key).exists()
+        if self.whole and label not in self.keys:
+            self.keys[label] = set(model._default_manager.values_list("pk", flat=True))
+        free = self.whole and row.key not in self.keys[label]
         made = model(**values, **({"id": row.key} if free else {}))
         made.save_base(raw=True, force_insert=True)  # as it was: nothing is dated anew
+        if self.whole:
+            self.keys[label].add(made.pk)
         self._is(label, row, made.pk)
         if label in DOCUMENTS:
             why = f"{row.values['name']} is another here" if "name" in other else \
@@ -202,7 +208,7 @@ class _Taking:
         if row.metal:
             known = MaterialValue.of(row.values["part"]["stock"]["material"])
             if known != row.metal:
-                other["part"] = with_metal(row.values["part"], row.metal)
+                other["part"] = with_values(row.values["part"], row.metal)
         return self._put(label, row, **other)
 
     def _why_not(self, label: str, row: Row, ours: models.Model) -> str:

@@ -34,9 +34,9 @@ class Step:
     go: str
 
 
-def steps() -> list[Step]:
-    """The four steps as this shop stands."""
-    brake, lot, strips = Brake.objects.order_by("pk").last(), _measured(), Sample.objects.count()
+def steps(lot: Lot | None) -> list[Step]:
+    """The four steps as this shop stands, ``lot`` the last one measured."""
+    brake, strips = Brake.objects.order_by("pk").last(), Sample.objects.count()
     unmeasured = len(brake.not_measured) if brake and brake.is_described else 0
     part = Ticket.objects.filter(order_found=True).order_by("pk").last()
     return [
@@ -57,18 +57,14 @@ def steps() -> list[Step]:
              reverse("tickets:rack"), "Look at it" if part else "Begin one")]
 
 
-def _measured() -> Lot | None:
-    return Lot.objects.exclude(readings=[]).order_by("pk").last()
-
-
 @require_safe
 def first_hour(request):
     """Where the shop stands, and what what is not known yet comes to."""
-    lot, adopted = _measured(), Adoption.objects.order_by("pk").last()
+    lot, adopted = Lot.objects.exclude(readings=[]).order_by("pk").last(), Adoption.objects.order_by("pk").last()
     thickness = lot.best if lot else PLAIN
     known = Spreads().known(k=adopted.u_k if adopted else None, thickness=CALIPER / thickness if lot else None)
     found = blank_uncertainty(thickness, thickness, BENDS, known)
-    rows = steps()
+    rows = steps(lot)
     return render(request, "office/first_hour.html", {
         "at": "shop", "steps": rows, "left": sum(not one.done for one in rows), "thickness": thickness, "bends": BENDS,
         "by_k": found[BY_K], "by_thickness": found[BY_THICKNESS], "adopted": adopted, "lot": lot,

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.day.calendar import Hours
 from bendcore.errors import Refusal
-from bendcore.tolerance import UP_TO, length_tolerance
+from bendcore.tolerance import CLASS_TITLES, UP_TO, length_tolerance
 from dorvan import fields, pictures
 from dorvan.brakes.models import Brake
 from dorvan.day.models import ShopHours, kept_hours
@@ -18,7 +18,7 @@ from dorvan.ledger.models import Rules
 from dorvan.people.deeds import record
 from dorvan.people.models import Deed, User
 from dorvan.people.views import READINGS
-from dorvan.shop.models import CLASS_TITLES, Shop, zones
+from dorvan.shop.models import Shop, zones
 from dorvan.tickets.file.changes import METHODS
 from dorvan.versions.doing import retried, status_of
 

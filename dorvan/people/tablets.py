@@ -10,7 +10,6 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from bendcore.errors import Refusal
@@ -88,10 +87,9 @@ def withdraw(request, pk: int):
 @require_http_methods(["GET", "HEAD", "POST"])
 def take_over(request):
     """Name and PIN, at a trusted device; on with what was on the page. Elsewhere this leads to the door."""
-    device, onward = device_of(request), request.POST.get("next") or request.GET.get("next", "")
+    device, onward = device_of(request), fields.way(request, request.POST.get("next") or request.GET.get("next"))
     if device is None:
         return redirect("people:sign-in")
-    onward = onward if url_has_allowed_host_and_scheme(onward, allowed_hosts={request.get_host()}) else ""
     error, name = None, fields.words(request.POST.get("name"), 150)
     people = User.objects.filter(is_active=True).exclude(pin="").order_by("username")
     if request.method == "POST":

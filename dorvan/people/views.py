@@ -8,7 +8,6 @@ from django.core.paginator import Paginator
 from django.http import HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from bendcore.errors import Refusal
@@ -37,9 +36,7 @@ def switch_units(request):
     """Turn the figures shown between mm and inches, and go back."""
     request.user.units = "in" if request.user.units == "mm" else "mm"
     request.user.save(update_fields=["unit"])
-    back = request.POST.get("back", "/")
-    safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
-    return HttpResponseRedirect(back if safe else "/")
+    return HttpResponseRedirect(fields.way(request, request.POST.get("back")) or "/")
 
 
 @require_safe
@@ -134,7 +131,7 @@ def first(request):
             if form.get("phrase") != form.get("again"):
                 raise Refusal("again", "is not the same: type the pass phrase twice")
             join(person, form.get("phrase", "")[:200])
-            Shop.objects.update_or_create(pk=Shop.row().pk, defaults={"first_hour": True})
+            Shop.objects.filter(pk=Shop.row().pk).update(first_hour=True)
             forget()
             login(request, person, backend="django.contrib.auth.backends.ModelBackend")
             rest.begin(request, own=False)

@@ -9,10 +9,9 @@ from django.conf import settings
 from django.db import models, transaction
 
 from bendcore.formats.letterhead import Letterhead
-from bendcore.tolerance import CLASSES, MEDIUM
+from bendcore.tolerance import CLASS_TITLES, MEDIUM
 from dorvan.versions.models import Versioned
 
-CLASS_TITLES = {"f": "fine", "m": "medium", "c": "coarse", "v": "very coarse"}
 LASTS = 20
 """Another server on the same data takes so long to see a change, s; the one that made it sees it at once."""
 
@@ -30,7 +29,7 @@ class Shop(Versioned):
     mark = models.BinaryField(default=bytes, blank=True, help_text="A small JPEG.")
     unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "inch")], blank=True, default="")
     tape = models.PositiveSmallIntegerField(default=32)
-    general_tolerance = models.CharField(max_length=1, choices=[(key, CLASS_TITLES[key]) for key in CLASSES],
+    general_tolerance = models.CharField(max_length=1, choices=list(CLASS_TITLES.items()),
                                          default=MEDIUM)
     first_hour = models.BooleanField(default=False, help_text="The rack leads to the first steps.")
     zone = models.CharField(max_length=60, blank=True, default="")

@@ -80,13 +80,13 @@ def _bar_spans(sizes: Sizes) -> dict[str, Span]:
 
 
 BAR_RULES = (
-        Rule("land", ("bar_height",), lambda s: s["land"] < s["bar_height"], "must be less than the height of the bar"),
-        Rule(
-            "dressed",
-            ("bar_depth", "bar_height", "land"),
-            lambda s: math.tan(math.radians(s["dressed"])) * (s["bar_height"] - s["land"]) < s["bar_depth"] - 0.5,
-            "is so much that nothing is left of the bar at its top",
-        ),
+    Rule("land", ("bar_height",), lambda s: s["land"] < s["bar_height"], "must be less than the height of the bar"),
+    Rule(
+        "dressed",
+        ("bar_depth", "bar_height", "land"),
+        lambda s: math.tan(math.radians(s["dressed"])) * (s["bar_height"] - s["land"]) < s["bar_depth"] - 0.5,
+        "is so much that nothing is left of the bar at its top",
+    ),
 )
 BARS = Kind(
     "bars",
@@ -106,9 +106,7 @@ VICE_MEASURES = (
         "dressed", "Angle dressed on the jaw", 0, 0, 60, "Protractor between the jaw's top and a square.", Unit.ANGLE
     ),
     Measure("land", "Plain part of it", 5, 0.5, 100, "From the sheet outwards to where the dressing begins."),
-    Measure(
-        "bar_depth", "Jaw stands free below its top", 35, 3, 300, "From the top down to where it widens."
-    ),
+    Measure("bar_depth", "Jaw stands free below its top", 35, 3, 300, "From the top down to where it widens."),
     Measure("bar_height", "Thickness of the jaw you beat over", 14, 2, 200, "Caliper across that jaw at its top."),
     Measure("backing_depth", "The other jaw stands free", 35, 3, 300, "From its top down to where it widens."),
     Measure("backing_height", "Thickness of the other jaw", 14, 2, 300, "Caliper across it at its top."),

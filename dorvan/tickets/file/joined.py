@@ -13,10 +13,7 @@ from dorvan.stockroom.models import MaterialValue
 
 def joined(ticket) -> dict:
     """The complete part file of a ticket."""
-    part = ticket.part | {"stock": dict(ticket.part["stock"])}  # the rest is shared: no part is changed in place
-    values = MaterialValue.of(part["stock"]["material"])
-    if values:
-        part["stock"]["values"] = values | part["stock"].get("values", {})
+    part = with_values(ticket.part, MaterialValue.of(ticket.part["stock"]["material"]))
     part["stock"].setdefault("springback", START)
     if ticket.lot and ticket.lot.surface in FINISHES:
         part["stock"].setdefault("finish", str(ticket.lot.surface))
@@ -36,6 +33,15 @@ def joined(ticket) -> dict:
     elif ticket.brake and not ticket.brake.press and "die" not in part:
         part.setdefault("nose", _nose_of(ticket.brake.machine))
     return part
+
+
+def with_values(part: dict, values: dict) -> dict:
+    """A part with these ``values`` of its metal, where it has none of its own; its stock may be changed, the rest is
+    shared: no part is changed in place."""
+    stock = dict(part["stock"])
+    if values:
+        stock["values"] = values | stock.get("values", {})
+    return part | {"stock": stock}
 
 
 def _nose_of(brake) -> dict:

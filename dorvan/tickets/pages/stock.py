@@ -4,8 +4,8 @@ from bendcore.bending.springback import opening, start_springback
 from bendcore.brakes.choice import die_choices, usual_opening
 from bendcore.sizes import shown
 from bendcore.stock import alike, gauges
+from bendcore.tolerance import CLASS_TITLES
 from dorvan.brakes.models import Brake, Tooling
-from dorvan.shop.models import CLASS_TITLES
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from ..file.joined import chosen

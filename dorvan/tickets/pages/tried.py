@@ -52,8 +52,7 @@ def _page(request, found: Brake, refused: Refusal | None = None):
 
 def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
     """The limits, or that they are being worked out."""
-    refuse_bare_gauge(thickness, units, "thickness")
-    mm = read_thickness(thickness, units, material(metal), "thickness")
+    mm = _thickness(thickness, metal, units)
     part = new_part("model", "mm", "profile")
     part = part | {"stock": part["stock"] | {"material": metal, "thickness": mm}}
     try:
@@ -61,6 +60,12 @@ def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
         return {"limits": [(limit, OUTLINES[limit.name]) for limit in found], "mm": mm}
     except Working:
         return {"working": True, "mm": mm}
+
+
+def _thickness(text: str, metal: str, units) -> float:
+    """A thickness of a metal as typed, mm."""
+    refuse_bare_gauge(text, units, "thickness")
+    return read_thickness(text, units, material(metal), "thickness")
 
 
 @require_POST
@@ -100,11 +105,13 @@ def _quick(form, found: Brake, units) -> tuple[str, dict]:
     part = quick_strip("", typed["legs"], typed["bends"], typed["width"], str(units))
     if typed["material"] not in materials():
         raise Refusal("material", "must be one of the metals")
-    refuse_bare_gauge(typed["thickness"], units, "thickness")
-    mm = read_thickness(typed["thickness"], units, material(typed["material"]), "thickness")
+    mm = _thickness(typed["thickness"], typed["material"], units)
     part["stock"] |= {"material": typed["material"], "thickness": f"{mm} mm"}
     made = Ticket(part=part, brake=found).part_for(found)
-    made.pop("inside_radius", None) if "nose" in made or "die" in made else made.update(inside_radius=f"{mm} mm")
+    if "nose" in made or "die" in made:  # the tool says the radius
+        del made["inside_radius"]
+    else:
+        made["inside_radius"] = f"{mm} mm"
     read_part(made)
     return f"{typed['legs']} · {typed['bends']}, {typed['thickness']}"[:120], made
 
