@@ -29,6 +29,12 @@ def section_at(data: dict, place: str) -> list:
     return holder[key]
 
 
+def points_at(data: dict, place: str) -> list[tuple[float, float]]:
+    """The same in mm."""
+    per = MM_PER[data["units"]]
+    return [(y * per, z * per) for y, z in section_at(data, place)]
+
+
 def with_section(data: dict, place: str, points: list) -> dict:
     """The file with other points there; what had been made of measured sizes is drawn from then on."""
     found = copy.deepcopy(data)

@@ -4,13 +4,12 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
+from bendcore.brakes.drawn import points_at
 from bendcore.brakes.measured.compared import laid_over
-from bendcore.brakes.measured.described import tool_at
 from bendcore.errors import Refusal
 from bendcore.files import read_json
 from bendcore.formats.drawing import MOST_BYTES
 from bendcore.formats.reading import read_drawing
-from bendcore.units import MM_PER
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
 
@@ -36,14 +35,12 @@ def sent_outline(request) -> list:
 def compare(request, pk: int, rack: str, number: int):
     """The outline of a DXF or SVG over the tool as its sizes make it; nothing of it is kept."""
     found = get_object_or_404(Brake, pk=pk)
-    data = read_json(found.file.encode())
     try:
-        tool = tool_at(data, rack, number)
+        section = points_at(read_json(found.file.encode()), f"{rack}[{number}].section")
     except Refusal:
         raise Http404 from None
-    per = MM_PER[data["units"]]
     try:
-        laid = laid_over([(y * per, z * per) for y, z in tool["section"]], sent_outline(request))
+        laid = laid_over(section, sent_outline(request))
     except Refusal as refusal:
         return page(request, found, rack, number, Refusal("file", refusal.message))
     return page(request, found, rack, number, over=laid)

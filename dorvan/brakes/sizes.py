@@ -31,9 +31,10 @@ from .models import Brake, written
 
 WORDS = {"name": "Name", "pieces": "Lengths owned", "max_kn_per_m": "Greatest load", "to": "Another brake",
          "tool": "This tool", "file": "The drawing", "stop_moved": "How the stop is moved"}
-STOP_CHOICES = (("", "not said: as by number"), ("number", "by a number typed in"), ("hand", "by hand, with a rule"),
-              ("none", "there is none: bent at lines"))
 """What a refusal at no size is about."""
+STOP_CHOICES = (("", "not said: as by number"), ("number", "by a number typed in"), ("hand", "by hand, with a rule"),
+                ("none", "there is none: bent at lines"))
+"""How a stop is moved, as it is asked."""
 
 
 @require_safe

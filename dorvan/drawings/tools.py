@@ -4,12 +4,12 @@ import math
 from collections import Counter
 
 from bendcore.brakes.bench import BenchBrake
-from bendcore.brakes.drawn import section_at
+from bendcore.brakes.drawn import points_at
 from bendcore.brakes.leaf import LeafBrake
 from bendcore.brakes.press import PressBrake
 from bendcore.order.plan import Step
 from bendcore.part import Part
-from bendcore.units import MM_PER, read_length
+from bendcore.units import read_length
 
 from .fit import Fit
 
@@ -29,13 +29,12 @@ def rack_view(press: PressBrake) -> list[dict]:
 
 def shelf_view(data: dict) -> list[dict]:
     """Every tool of a press brake's file, those put away too, to one scale; where each stands in the file."""
-    units, rows = data["units"], []
-    per = MM_PER[units]
+    rows = []
     for rack in ("punches", "dies"):
         for number, tool in enumerate(data[rack]):
-            points = [(_mm(y, units, per), _mm(z, units, per)) for y, z in tool["section"]]
-            rows.append({"tool": tool, "rack": rack, "number": number, "points": points,
-                         "owned": sum(read_length(length, units) for length in tool["lengths"])})
+            rows.append({"tool": tool, "rack": rack, "number": number,
+                         "points": points_at(data, f"{rack}[{number}].section"),
+                         "owned": sum(read_length(length, data["units"]) for length in tool["lengths"])})
     wide, high = (max(max(p[axis] for p in row["points"]) - min(p[axis] for p in row["points"]) for row in rows)
                   for axis in (0, 1))
     scale = min(120 / wide, 150 / high)
@@ -100,14 +99,9 @@ def tooling_path(kind: str, size: float) -> str:
 
 def section_view(data: dict, place: str) -> dict:
     """A brake file's section to scale, with its axes and the points numbered."""
-    per = MM_PER[data["units"]]
-    points = [(_mm(y, data["units"], per), _mm(z, data["units"], per)) for y, z in section_at(data, place)]
+    points = points_at(data, place)
     fit = Fit.into([*points, (0.0, 0.0)], 24, 24, 420, 320)
     laid = fit.all(points)
     (x0, y0), = fit.all([(0.0, 0.0)])
     return {"d": fit.path(points), "x": round(float(x0), 1), "y": round(float(y0), 1),
             "points": [{"n": n, "x": round(float(x), 1), "y": round(float(y), 1)} for n, (x, y) in enumerate(laid, 1)]}
-
-
-def _mm(value, units, per) -> float:
-    return read_length(value, units, "section") if isinstance(value, str) else value * per

@@ -140,6 +140,18 @@ class Measured(ShopCase):
         self.assertContains(self.client.post(f"/brakes/{brake.pk}/tools/dies/0/compare/"), "must be a drawing",
                             status_code=422)
 
+    def test_a_drawing_for_a_tool_drawn_by_points_leads_to_its_points(self):
+        brake = self.begin("press")
+        data = read_json(brake.file.encode())
+        del data["dies"][0]["measured"]
+        Brake.objects.filter(pk=brake.pk).update(file=json.dumps(data))
+        drawing = '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="60mm" viewBox="0 0 30 60">' \
+                  '<path d="M0 0H30V60H0Z"/></svg>'
+        answer = self.client.post(f"/brakes/{brake.pk}/tools/dies/0/compare/", {
+            "file": SimpleUploadedFile("die.svg", drawing.encode())})
+        self.assertRedirects(answer, f"/brakes/{brake.pk}/?place=dies[0].section")
+        self.assertEqual(self.client.post(f"/brakes/{brake.pk}/tools/rams/0/compare/").status_code, 404)
+
     def test_two_at_one_brake(self):
         brake = self.begin("bars")
         seen = brake.version
