@@ -7,6 +7,7 @@ is parallel to the line and long enough to bear. It is cut off along the blank's
 import math
 from dataclasses import dataclass, fields, replace
 from functools import cached_property
+from itertools import pairwise
 
 from shapely import LineString, Polygon
 
@@ -14,6 +15,7 @@ from ..errors import Refusal
 from ..part import Part
 from ..sheet.edges import BEARING, bearing
 from ..sheet.model import Edge, Point
+from ..sheet.rings import TINY
 from ..sheet.unfold import FlatBend, FlatPattern, unfold
 
 REACH = 10.0
@@ -84,14 +86,21 @@ def _tab(flat: FlatPattern, bend: FlatBend, blank: Polygon) -> Polygon:
                   if (away := _inner(blank, at, middle, wide, half, far)) is not None]
         if not places:
             continue
-        inner, middle = max(places)
-        ring = [at(middle - wide / 2, inner), at(middle + wide / 2, inner), at(middle + wide / 2, far + REACH),
-                at(middle - wide / 2, far + REACH)]
-        tab = Polygon(ring)
+        tabs = (Polygon([at(middle - wide / 2, inner), at(middle + wide / 2, inner), at(middle + wide / 2, far + REACH),
+                         at(middle - wide / 2, far + REACH)]) for inner, middle in sorted(places, reverse=True))
+        tab = next((tab for tab in tabs if not _leaves_tiny(blank.union(tab))), None)
+        if tab is None:
+            continue
         near = [ring for name, ring in flat.faces.items() if name not in _beyond(flat, bend, at, half)]
         if not any(tab.intersection(Polygon(face)).area > 1e-3 for face in near):
             return tab
     raise Refusal(f"shape.{bend.bend.id}", "has no room for a tab beside it: gauge it from a scribed line")
+
+
+def _leaves_tiny(blank: Polygon) -> bool:
+    """Whether a blank has an edge that would be taken out as too short, and a corner of the part with it."""
+    ring = getattr(blank, "exterior", None)
+    return bool(ring) and any(math.dist(a, b) < TINY for a, b in pairwise(ring.coords))
 
 
 def _middles(flat, start, along, wide) -> list[float]:
