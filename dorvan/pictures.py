@@ -15,13 +15,16 @@ photographs.takes(as_jpeg, 0.5)
 
 
 def sent(request, field: str = "photograph") -> bytes:
-    """The photograph in a posted form, as it is to be kept; refuses what is none at its field."""
+    """The photograph in a posted form, as it is to be kept; refuses what is none at its field. Raises Working where it
+    is not made small yet and the device that kept it sends it again by itself."""
     file = request.FILES.get(field)
     if not file:
         raise Refusal(field, "choose a picture first")
     try:
         return once(photographs, as_jpeg, file.read(MOST_BYTES + 1))
     except Working as working:
+        if getattr(request, "comes_again", False):
+            raise
         others = f", {working.ahead} others go first" if working.ahead else ""
         raise Refusal(field, f"is still being made small{others}: send it again in a moment") from None
     except Refusal as refusal:

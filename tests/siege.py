@@ -133,31 +133,37 @@ def hostile(rounds: int) -> list[str]:
 
 
 def long_work(times: int, seed: int) -> list[str]:
-    """Orders, plans and drawings asked for while workers and server are killed; nobody asks twice."""
+    """Six people: four change a ticket of their own, two ask for orders, plans and drawings beside it, while workers and
+    server are killed; nobody asks twice."""
     rng, server, faults = random.Random(seed), Server(DORVAN_WORKERS="2"), []
-    person = Person(server.address)
-    person.sign_in()
+    people = [Person(server.address) for _ in range(6)]
+    for person in people:
+        person.sign_in()
     drawing = export(read_part(plate_file()), "dxf").encode()
     answered: set[str] = set()
     for n in range(times):
         stop = threading.Event()
 
-        def work(n=n, stop=stop, answered=answered):
+        def work(who, person, n=n, stop=stop, answered=answered):
             turn = 0
             while not stop.is_set():
                 turn += 1
-                name = f"w{n}-{turn}"
+                name = f"w{who}-{n}-{turn}"
                 form = {"action": "set", "field": "name", "value": name}
-                if person.post(f"/t/{STRIPS[0]}/change/", form) is not None:
+                if person.post(f"/t/{STRIPS[who]}/change/", form) is not None:
                     answered.add(name)
+                if who > 1:
+                    stop.wait(0.2)  # a person's pause
+                    continue
                 for number in (136, 142, 150, 152):
                     person.post(f"/t/{number}/order/try/", {"names": ""})
                 person.post("/tickets/read-in/", {}, (f"{name}.dxf", drawing + f"999\n{name}\n".encode()))
                 person.post("/day/new/", {"t136": "on", "t142": "on", "t150": "on", "m136": str(1 + turn % 99)})
                 person.post("/day/", {})
 
-        hand = threading.Thread(target=work)
-        hand.start()
+        hands = [threading.Thread(target=work, args=row) for row in enumerate(people)]
+        for hand in hands:
+            hand.start()
         time.sleep(rng.uniform(0.2, 2.0))
         if n % 2:
             workers = family(server)[1:]
@@ -170,12 +176,14 @@ def long_work(times: int, seed: int) -> list[str]:
         else:
             server.kill()
         stop.set()
-        hand.join()
+        for hand in hands:
+            hand.join()
         if n % 2 == 0:
             server.start()
         faults += [f"kill {n}: {what}" for what in whole(server)]
-        faults += [f"kill {n}: {what}" for what in person.failed if what[:3] in ("500", "502")]
-        person.failed.clear()
+        for person in people:
+            faults += [f"kill {n}: {what}" for what in person.failed if what[:3] in ("500", "502")]
+            person.failed.clear()
         with server.database() as shop:
             there = {row[0] for row in shop.execute("SELECT json_extract(part, '$.name') FROM tickets_edit")}
         if lost := answered - there:

@@ -63,7 +63,11 @@ class Person(urllib.request.HTTPRedirectHandler):
             answer = self.web.open(urllib.request.Request(self.address + where, body, headers), timeout=30)
             text = answer.read().decode()
         except urllib.error.HTTPError as error:
-            self.failed.append(f"{error.code} {where} {error.read()[:200]!r}")
+            try:
+                said = error.read()[:200]
+            except HTTPException:
+                said = b"cut off"
+            self.failed.append(f"{error.code} {where} {said!r}")
             return None
         except (OSError, ValueError, EOFError, HTTPException):
             return None  # killed under our hands

@@ -11,6 +11,7 @@ from django.db import IntegrityError
 from django.http import HttpResponse
 
 from dorvan import fields
+from dorvan.longwork.desk import Working
 
 from .models import Taken
 
@@ -35,8 +36,8 @@ def take(request) -> None:
 
 
 class KeptEntries:
-    """Answers a device's queue in the few words that it understands: taken (204, where to go on), sign in (401), or the
-    page that refuses it."""
+    """Answers a device's queue in the few words that it understands: taken (204, where to go on), sign in (401), come
+    again (503), or the page that refuses it."""
 
     def __init__(self, get_response):
         self.get_response = get_response
@@ -47,6 +48,7 @@ class KeptEntries:
         if not request.user.is_authenticated or unquote(request.headers[BY]) != request.user.device_name:
             return HttpResponse("Another is signed in here.", status=401, content_type="text/plain")
         request.kept_key = fields.key(request.headers.get(KEY, ""))
+        request.comes_again = True  # the device keeps it until it is taken
         if request.kept_key and Taken.objects.filter(key=request.kept_key).exists():
             return HttpResponse(status=204)
         response = self.get_response(request)
@@ -57,4 +59,8 @@ class KeptEntries:
         return response
 
     def process_exception(self, request, error):
-        return HttpResponse(status=204) if isinstance(error, CameBefore) else None
+        if isinstance(error, CameBefore):
+            return HttpResponse(status=204)
+        if isinstance(error, Working):
+            return HttpResponse("Not ready yet.", status=503, content_type="text/plain", headers={"Retry-After": "1"})
+        return None

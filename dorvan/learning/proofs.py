@@ -17,6 +17,7 @@ from bendcore.units import MM_PER, to_fraction
 from dorvan import fields
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.drawings.charts import strip_picture
+from dorvan.keeping.taken import take
 from dorvan.ledger.models import Mark, Proof, Sample
 from dorvan.ledger.schools import own_schools_for
 from dorvan.stockroom.forms import read_sheet_thickness
@@ -223,6 +224,7 @@ def strip(request, number: int):
     except Refusal as refusal:
         error = refusal
     with transaction.atomic():
+        take(request)
         now = Proof.objects.filter(pk=proof.pk).values(*KEPT).get()
         if now != before:
             raise Moved
@@ -233,6 +235,8 @@ def strip(request, number: int):
                     Mark.objects.create(sample=earlier, drop=True, reason="measured again", by=request.user)
             sample.save()
     following = None if do == "save" and not error else n
+    if not error and following is None and request.headers.get("HX-Request") != "true":
+        return _to(proof)
     return proof_page(request, proof, error, following)
 
 

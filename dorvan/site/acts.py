@@ -167,8 +167,10 @@ def _sizes(visit, request):
 def _picture(visit, request):
     if visit.pictures.count() >= MOST_PICTURES:
         raise Refusal("photograph", f"is one too many: a sheet holds {MOST_PICTURES}")
-    visit.pictures.create(jpeg=pictures.sent(request), caption=fields.words(request.POST.get("caption"), 120),
-                          by=request.user)
+    jpeg, caption = pictures.sent(request), fields.words(request.POST.get("caption"), 120)
+    with transaction.atomic():
+        take(request)
+        visit.pictures.create(jpeg=jpeg, caption=caption, by=request.user)
     return Follows()
 
 

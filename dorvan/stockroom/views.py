@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST, require_safe
 from bendcore.errors import Refusal
 from bendcore.stock import VALUES, gauges, materials
 from dorvan.fields import words
+from dorvan.keeping.taken import take
 
 from .forms import read_count, read_lot, read_material_value, read_new_material, read_readings, read_sheets
 from .models import TITLES, UNITS, WORDS, Lot, MaterialValue, put_in
@@ -75,6 +76,7 @@ def add_leftover(request, code: str):
               cut_from=lot, by=request.user, note=words(request.POST.get("note"), 200),
               **sheets | {"surface": lot.surface})
     with transaction.atomic():
+        take(request)
         new.code = lot.code_under()
         put_in(new, "left over")
     messages.success(request, f"{new.code}, a leftover, is in the stockroom.")
@@ -89,12 +91,15 @@ def measure_lot(request, code: str):
         if "count" in request.POST:
             count = read_count(request.POST["count"])
             with transaction.atomic():
+                take(request)
                 lot.refresh_from_db()
                 if count != lot.count:
                     lot.moved(count - lot.count, "counted", request.user)
         else:
             lot.readings = read_readings(request.POST.get("readings", ""), request.user.units, lot.thickness)
-            lot.save(update_fields=["readings"])
+            with transaction.atomic():
+                take(request)
+                lot.save(update_fields=["readings"])
     except Refusal as refusal:
         return lots_page(request, refusal, of=lot)
     return redirect("stockroom:lots")

@@ -29,6 +29,8 @@ STALE = """return [...document.querySelectorAll("#bench input[data-field]")]
 
 @override_settings(STORAGES=PLAIN_STATIC)
 class BrowserCase(StaticLiveServerTestCase):
+    reset_sequences = True  # a page by its key is the same page, whichever tests ran before in this process
+
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
@@ -83,6 +85,10 @@ class BrowserCase(StaticLiveServerTestCase):
         for name in names:
             self.browser.execute_script(
                 f"document.querySelector(`details.hand[data-hand='{name}']`).open = true")
+
+    def open(self, css):
+        """The closed part of the page that this is in."""
+        self.browser.execute_script("document.querySelector(arguments[0]).closest('details').open = true", css)
 
     def pick(self, name):
         """Tap a thing on the drawing."""

@@ -1,12 +1,19 @@
 """Entries kept on a device while the server is away: whose they are, two tabs, what is refused, what always fails."""
 
+import io
+import tempfile
+from pathlib import Path
 from unittest import mock
 
+from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from dorvan import pictures
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.floor.pages import bend
+from dorvan.ledger.models import Sample
+from dorvan.longwork.desk import Working
 from dorvan.people import pins
 from dorvan.people.models import User
 from dorvan.site.models import Visit
@@ -150,11 +157,16 @@ class KeptHere(BrowserCase):
         self.told("1 refused: look at it")
         self.assertIn("■ Refused", self.find("#kept-here").text)
         self.accessible()
-        self.go("/ledger/")  # wherever he is
+        self.blocked("*/log/")
+        self.open("form[data-kept='t7-log']")
+        self.find("form[data-kept='t7-log'] .btn, form[data-kept='t7-log'] button").click()
+        self.told("2 entries")
+        self.go("/ledger/")  # wherever he is, and whatever becomes of those behind it
         self.told("1 refused")
         self.find("[data-do=look]").click()
         self.wait(lambda: self.has("#angle[aria-invalid]"))
         self.assertEqual(self.find("#angle").get_attribute("value"), "not an angle")
+        self.blocked()
         self.typed("89.9")
         self.wait(lambda: StepRecord.objects.filter(run__piece=1, angle=89.9).exists())
 
@@ -182,6 +194,41 @@ class KeptHere(BrowserCase):
         self.find("[data-do=look]").click()
         self.wait(lambda: StepRecord.objects.filter(angle=90).exists())
 
+    def test_trial_strips_wait_one_after_the_other(self):
+        self.client.force_login(self.user)
+        self.go(self.client.post("/proofs/begin/", {"ticket": "7"})["Location"])
+        self.online(False)
+        for n, leg in enumerate(("56.98", "57.02"), 1):
+            for name, text in {"strip": "100", "leg_a": "45", "leg_b": leg, "angle": "90.5", "thickness": "1.0",
+                               "inside_radius": "1.3"}.items():
+                self.find(f"#s-{name}").send_keys(text)
+            self.find("#save-strip").click()
+            self.told(f"{n} entr")
+            self.wait(lambda n=n: self.find("#save-strip").text == f"Save strip {n + 1}")
+        self.assertEqual(self.find("#s-leg_b").get_attribute("value"), "")
+        self.online(True)
+        self.wait(lambda: Sample.objects.count() == 2, 25)
+        self.assertEqual([(s.strip, s.readings["leg_b"]) for s in Sample.objects.order_by("strip")],
+                         [(1, 56.98), (2, 57.02)])
+
+    def test_a_photograph_waits_too_and_is_kept_once(self):
+        visit = Visit.objects.create(number=1, name="Niche", on="2026-11-30", made_by=self.user)
+        self.go("/site/1/")
+        file = Path(tempfile.mkdtemp()) / "niche.png"
+        Image.new("RGB", (640, 480), (90, 40, 20)).save(file)
+        self.online(False)
+        self.open("[name=photograph]")
+        self.find("[name=photograph]").send_keys(str(file))
+        self.find("[name=caption]").send_keys("the niche", Keys.ENTER)
+        self.told("1 entry")
+        with mock.patch.object(pictures, "once", side_effect=Working):  # the first time it is not made small yet
+            self.online(True)
+            self.wait(lambda: self.has("#kept-here") and pictures.once.called, 20)
+        self.wait(lambda: visit.pictures.exists(), 25)
+        self.wait(lambda: not self.find("#kept-here").is_displayed())
+        self.assertEqual([(p.caption, Image.open(io.BytesIO(p.jpeg)).size) for p in visit.pictures.all()],
+                         [("the niche", (640, 480))])
+
     def test_readings_on_site_wait_their_turn_and_survive_a_restart(self):
         self.go("/site/")
         self.find("[name=name]").send_keys("Niche", Keys.ENTER)
@@ -192,7 +239,7 @@ class KeptHere(BrowserCase):
         self.go(f"/site/{visit.number}/")
         self.online(False)
         for text in ("310", "311"):
-            for form in self.all("form[data-many]"):
+            for form in self.all(".things form[data-many]"):
                 form.find_element(By.NAME, "reading").send_keys(text, Keys.ENTER)
         self.told("4 entries")
         self.browser.switch_to.new_window("tab")  # the tablet is taken up again

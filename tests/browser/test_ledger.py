@@ -73,8 +73,9 @@ class Learning(BrowserCase):
             self.redrawn(lambda s=size: self.find("#light" if s / 2 > 1.32 else "#dark").click())
         self.assertIn("between 1.3mm and 1.35mm", self.find("#bracket").text.replace(" mm", "mm"))
         self.assertEqual(self.find("#s-leg_b").get_attribute("value"), "56.98")
-        self.redrawn(lambda: self.find("#save-strip").click())
-        self.assertIn("What the strips say", self.text())
+        self.find("#save-strip").click()
+        self.wait(lambda: "What the strips say" in self.text())
+        self.assertEqual(self.find("#save-strip").text, "Save strip 2")
         self.accessible()
         self.assertEqual(Sample.objects.count(), 5)
 

@@ -15,6 +15,7 @@ from bendcore.day.work import faults
 from dorvan.cutting.models import CuttingPlan
 from dorvan.day.models import Plan
 from dorvan.site.models import Visit
+from dorvan.suppliers.models import Supplier
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
@@ -29,10 +30,6 @@ class Shop(BrowserCase):
     def setUp(self):
         super().setUp()
         call_command("demo", stdout=io.StringIO())
-
-    def open(self, css):
-        """A closed part of the page."""
-        self.browser.execute_script("document.querySelector(arguments[0]).closest('details').open = true", css)
 
     def act(self, form: str, **typed):
         """Fill a form of the page in and send it."""
@@ -154,7 +151,7 @@ class Outside(Shop):
         self.go("/t/171/outside/")
         self.find("#r-0").send_keys("90", Keys.ENTER)
         self.wait(lambda: "Piece 1" in self.text())
-        self.go("/suppliers/1/")
+        self.go(f"/suppliers/{Supplier.objects.get().pk}/")
         self.accessible()
         self.assertIn("What came back", self.text())
         self.stayed_here()

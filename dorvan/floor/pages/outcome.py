@@ -58,7 +58,9 @@ def keep_photograph(request, number: int, pk: int):
         jpeg = pictures.sent(request)
     except Refusal as refusal:
         return check_page(request, ticket, {}, {"photograph": f"The photograph: {refusal.message}."}, sheet.piece)
-    CheckPhoto.objects.create(sheet=sheet, jpeg=jpeg, by=request.user)
+    with transaction.atomic():
+        take(request)
+        CheckPhoto.objects.create(sheet=sheet, jpeg=jpeg, by=request.user)
     return _back(ticket, sheet)
 
 
