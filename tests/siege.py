@@ -133,8 +133,8 @@ def hostile(rounds: int) -> list[str]:
 
 
 def long_work(times: int, seed: int) -> list[str]:
-    """Six people: four change a ticket of their own, two ask for orders, plans and drawings beside it, while workers and
-    server are killed; nobody asks twice."""
+    """Six people: all change a ticket of their own, two ask for orders, plans and drawings as well, while workers and
+    the server are killed; nobody asks twice."""
     rng, server, faults = random.Random(seed), Server(DORVAN_WORKERS="2"), []
     people = [Person(server.address) for _ in range(6)]
     for person in people:

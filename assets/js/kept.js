@@ -34,29 +34,31 @@ async function send({ action, fields, key }) {
   return { why: problem?.textContent.replace(/\s+/g, " ").trim() || `the server answered ${answer.status}`, page };
 }
 
-// Sends what waits, until there is nothing more or the server is away; for the entry that a person is looking at right now
-// gives back what became of it, whatever comes of those behind it.
-async function empty(looking = null) {
+let here = null; // the entry that a person is looking at on this page: {id, many}
+
+// Sends what waits, until there is nothing more or the server is away; of the entry that is looked at gives back what
+// became of it, whatever comes of those behind it.
+async function empty() {
   let found = null;
   await alone(who(), async () => {
     for (let entry = next(await own(who())); entry; entry = next(await own(who()))) {
       const answer = await send(entry);
       if (answer.away) break;
       if (answer.again && entry.tries + 1 < MOST_TRIES) { await change(entry.id, { tries: entry.tries + 1 }); break; }
-      if (entry.id === looking) found = answer;
+      if (entry.id === here?.id) found = answer;
       if (answer.next !== undefined) await drop(entry.id);
       else await change(entry.id, { state: "refused", why: answer.why || answer.again, tries: 0 });
-      await new Promise((on) => setTimeout(on, entry.id === looking ? 0 : PACE)); // others are at work meanwhile
+      await new Promise((on) => setTimeout(on, entry.id === here?.id ? 0 : PACE)); // others are at work meanwhile
     }
   });
   return found;
 }
 
-let here = null; // the entry that was made on this page last: when it is taken, the page goes on
 async function quietly() {
   if (!who()) return;
   const before = (await own(who())).length;
-  if (before && follow(await empty(here?.id))) return;
+  if (before && follow(await empty())) return;
+  if (here && !(await own(who())).some(({ id }) => id === here.id)) { follow({ next: "" }); return; } // another tab sent it
   if (before || (await all()).length || document.getElementById("kept-here")?.hidden === false) await told();
 }
 
@@ -98,17 +100,18 @@ async function submitted(form, button) {
   let id = null;
   try { id = await put(entryOf(form, button)); } catch { plainly(form, button); return; }
   const many = form.dataset.many !== undefined;
-  here = { id, many };
   if (many || form.dataset.counts) emptied(form);
-  await looked(id);
+  await looked({ id, many });
 }
 
 // What became of an entry that its author looks at right now: on to where it leads, or the page that refuses it.
-async function looked(id) {
-  const answer = await empty(id);
+async function looked(entry) {
+  here = entry;
+  const answer = await empty();
   if (follow(answer)) return;
   if (answer?.page) { // refused while he looks: the page says where, and what was typed stands in it
-    await drop(id);
+    here = null;
+    await drop(entry.id);
     document.open(); document.write(answer.page); document.close();
     return;
   }
@@ -126,7 +129,7 @@ export function kept() {
     const button = event.target.closest?.("[data-entry]");
     if (!button) return;
     const id = Number(button.dataset.entry);
-    if (button.dataset.do === "look") { await change(id, { state: "waiting", why: "", tries: 0 }); await looked(id); return; }
+    if (button.dataset.do === "look") { await change(id, { state: "waiting", why: "", tries: 0 }); await looked({ id }); return; }
     if (button.dataset.do === "drop" && button.dataset.sure) await drop(id);
     else if (button.dataset.do === "drop") { button.dataset.sure = "1"; button.textContent = "Sure? It is gone then"; return; }
     await quietly();

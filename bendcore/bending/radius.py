@@ -63,6 +63,19 @@ def differs(given: float, predicted: float, thickness: float) -> bool:
     return abs(given - predicted) > APART * thickness
 
 
+UNDER = " under R "
+"""Between a die and the nose of the punch above it."""
+
+
 def tool_name(die: str, predicted_by_die: float, nose: float = 0.0) -> str:
     """A die as the ledger names it: with the punch's nose where that sets the radius."""
-    return f"{die} under R {nose:g}" if nose > predicted_by_die + 1e-9 else die
+    return f"{die}{UNDER}{nose:g}" if nose > predicted_by_die + 1e-9 else die
+
+
+def die_in(tool: str) -> str:
+    """The die in what :func:`tool_name` made, or whatever else stands there.
+
+    >>> die_in("V 8 under R 3"), die_in("12 mm bar")
+    ('V 8', '12 mm bar')
+    """
+    return tool.partition(UNDER)[0]

@@ -43,12 +43,14 @@ def groups(tickets: Iterable[Ticket]) -> list[dict]:
     return found
 
 
-def sheets_for(material: str, thickness: float, lots: Iterable[Lot] | None = None) -> list[Lot]:
-    """Lots of this stock with a sheet left, leftovers first; of those looked up already, where many stocks are asked
-    for."""
-    lots = Lot.objects.filter(material=material, count__gt=0) if lots is None else lots
-    return sorted((lot for lot in lots if lot.material == material
-                   and (alike(lot.best, thickness) or alike(lot.thickness, thickness))),
+def sheets_for(material: str, thickness: float) -> list[Lot]:
+    """Lots of this stock with a sheet left, leftovers first."""
+    return sheets_of(thickness, Lot.objects.filter(material=material, count__gt=0))
+
+
+def sheets_of(thickness: float, lots: Iterable[Lot]) -> list[Lot]:
+    """Of lots of one material those of this thickness, leftovers first."""
+    return sorted((lot for lot in lots if alike(lot.thickness, thickness) or alike(lot.best, thickness)),
                   key=lambda lot: (lot.cut_from_id is None, lot.length * lot.width))
 
 

@@ -1,5 +1,7 @@
 """Cutting: which blanks wait, plans laid out, looked at, moved by hand, cut."""
 
+from collections import defaultdict
+
 from django.contrib import messages
 from django.db import transaction
 from django.db.models import Max
@@ -24,7 +26,7 @@ from dorvan.versions.doing import retried, status_of
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
 from .labelling import labels_of
-from .laying import KERF, drawn, groups, held_on, laid, lay_out, moved, sheets_for, wrong
+from .laying import KERF, drawn, groups, held_on, laid, lay_out, moved, sheets_of, wrong
 from .models import CuttingPlan
 
 LATEST, MOST_LISTED, MOST_SHEETS = 15, 60, 8
@@ -39,10 +41,12 @@ def plans(request):
 def plans_page(request, error: Refusal | None = None):
     """What waits to be cut, by stock, and the plans so far."""
     waiting = groups(Ticket.objects.filter(archived=False).order_by("-number")[:MOST_LISTED])
-    lots = list(Lot.objects.filter(count__gt=0, material__in={group["material"] for group in waiting}).only(
-        "code", "material", "thickness", "readings", "length", "width", "count", "cut_from"))
+    lots = defaultdict(list)
+    for lot in Lot.objects.filter(count__gt=0, material__in={group["material"] for group in waiting}).only(
+            "code", "material", "thickness", "readings", "length", "width", "count", "cut_from"):
+        lots[lot.material].append(lot)
     for group in waiting:
-        found = sheets_for(group["material"], group["thickness"], lots)
+        found = sheets_of(group["thickness"], lots[group["material"]])
         group |= {"sheets": found[-MOST_SHEETS:], "left_out": len(found[:-MOST_SHEETS])}
     return render(request, "cutting/plans.html", {
         "at": "cutting", "units": request.user.units, "groups": waiting,

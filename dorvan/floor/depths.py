@@ -1,5 +1,6 @@
 """What a degree is worth in depth: computed for a step, and learnt from the depths set and the angles found."""
 
+from bendcore.bending.radius import die_in
 from bendcore.brakes.press import die_named
 from bendcore.order.plan import Step
 from bendcore.quality.depth import Stroke, computed, learn
@@ -29,7 +30,7 @@ def degree_worth(pair: Pair) -> dict | None:
     for pk, number, depth, angle in reversed(records):
         revision = revisions[pk]
         part, step = revision.figures.part, revision.plan.steps[number - 1]
-        if (part.stock.material.name, step.tools.die) != (pair.material, pair.tool.split(" under ")[0]) or \
+        if (part.stock.material.name, step.tools.die) != (pair.material, die_in(pair.tool)) or \
                 abs(part.stock.thickness - pair.thickness) > SAME_STOCK * pair.thickness:
             continue
         strokes.append(Stroke(f"{pk}/{step.bends}", depth, angle))

@@ -9,11 +9,14 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 from django.utils import timezone
 
+from bendcore.bending.radius import die_in
 from bendcore.errors import Refusal
 from dorvan.ledger.fits import Known
 from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules, meant
+from dorvan.tickets.file.joined import chosen
 from dorvan.tickets.models import Ticket, write
 from dorvan.tickets.results import derived
 
@@ -43,8 +46,11 @@ def reached(pair: Pair) -> list[Ticket]:
     """Live tickets of this stock under this tool; for hems, those with a hem. Archived ones keep what they had."""
     found = []
     live = Ticket.objects.filter(archived=False, part__stock__material=pair.material).select_related(
-        "brake", "nose", "shim", "slip", "lot").prefetch_related("revisions")
+        "brake", "nose", "shim", "slip", "lot").defer("card", "made", "sizes")
     for ticket in live:
+        die, _ = chosen(ticket)
+        if die and die.name != die_in(pair.tool):  # told before anything is worked out
+            continue
         try:
             part = ticket.figures.part
         except Refusal:  # as it stands it cannot be read: its own page says why
@@ -53,6 +59,7 @@ def reached(pair: Pair) -> list[Ticket]:
             continue
         if part.shape.hems if pair.hem else part.shape.bends:
             found.append(ticket)
+    prefetch_related_objects(found, "revisions")
     return found
 
 

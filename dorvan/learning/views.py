@@ -3,7 +3,7 @@
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, prefetch_related_objects
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST, require_safe
@@ -26,7 +26,7 @@ from .adoption import adopt_fit, affected, reached, withdraw_fit
 from .forms import read_default
 from .intake import take_in
 
-ON_A_PAGE, DRAWN, TICKETS_ON_A_PAGE = 40, 200, 15
+ON_A_PAGE, DRAWN, TICKETS_ON_A_PAGE = 15, 80, 10
 """Samples on a page, the newest that are drawn in the chart, and tickets whose blanks are worked out for it."""
 
 
@@ -61,8 +61,8 @@ def pair_page(request, pair: Pair, error: Refusal | None = None):
     number = {pk: n for n, pk in enumerate(order, 1)}
     pages = Paginator(order, ON_A_PAGE)
     page = pages.get_page(request.GET.get("page", "")[:9] or pages.num_pages)
-    drawn = {s.pk: s for s in pair.samples.filter(pk__in={*order[-DRAWN:], *page}).select_related(
-        "lot", "ticket", "proof").prefetch_related("marks__by")}
+    drawn = pair.samples.in_bulk({*order[-DRAWN:], *page})
+    prefetch_related_objects([drawn[pk] for pk in page], "marks__by", "proof", "lot", "ticket")
     places = {pk: {"n": number[pk], "dropped": pk not in kept, "proposed": bool(known and known.reason(pk))}
               for pk in drawn}
     shown = [pk for pk in page if pk in kept]

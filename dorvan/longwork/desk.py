@@ -12,7 +12,7 @@ from django.db import DatabaseError, connection
 
 from . import asking
 from .line import Job, Line
-from .models import Asked, packed, unpacked
+from .models import Asked, packed, told_apart, unpacked
 from .workers import Bounds, Worker, ready, settle_in
 
 KEPT = 128
@@ -91,7 +91,9 @@ class Desk:
                 row.delete()
                 continue
             with asking.on_behalf_of(row.by_id):
-                self._job(call, unpacked(row.args), kept=True)
+                job = self._job(call, unpacked(row.args), kept=True)
+            if job.key != row.key:  # kept by a version that named it otherwise
+                Asked.objects.filter(pk=row.pk).update(key=job.key)
 
     def warm(self) -> None:
         """Let the processes begin now, so that nobody waits for that later."""
@@ -175,7 +177,7 @@ class Desk:
 
 
 def _key(call: Callable, args: tuple) -> str:
-    return hashlib.sha256(f"{call.__name__} {packed(args)}".encode()).hexdigest()
+    return hashlib.sha256(f"{call.__name__} {told_apart(args)}".encode()).hexdigest()
 
 
 def _on_the_spot(job: Job) -> None:

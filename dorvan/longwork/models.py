@@ -1,6 +1,7 @@
 """What was asked for and is not done yet, kept beyond the process."""
 
 import base64
+import hashlib
 import json
 
 from django.conf import settings
@@ -25,6 +26,12 @@ def packed(args: tuple) -> str:
     ('a', ('b', None), b'c', 1.5)
     """
     return json.dumps(args, default=lambda data: {"bytes": base64.b64encode(data).decode()}, separators=(",", ":"))
+
+
+def told_apart(args: tuple) -> str:
+    """Short text that differs where arguments do: files stand in it by their hash, which is had without holding up
+    the others."""
+    return json.dumps(args, default=lambda data: {"sha256": hashlib.sha256(data).hexdigest()}, separators=(",", ":"))
 
 
 def unpacked(text: str) -> tuple:

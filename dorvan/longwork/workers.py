@@ -48,7 +48,7 @@ def settle_in(parent: int, memory: int) -> None:
     """Of a process that does long work: pages go first; it ends when the server it belongs to is gone, however that
     went; it has what work needs loaded, and so much memory beyond."""
     if hasattr(os, "nice"):
-        os.nice(10)
+        os.nice(19)
 
     def watch():
         while os.getppid() == parent:

@@ -25,7 +25,7 @@ def page(request, tab: str, error: Refusal | None = None, **context):
         status=422 if error else 200)
 
 
-ON_A_PAGE = 40
+ON_A_PAGE = 25
 """Lots."""
 
 

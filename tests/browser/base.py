@@ -17,8 +17,8 @@ from tests.core.samples import ROOT, press_file
 from tests.web.base import PLAIN_STATIC
 
 AXE = ROOT / "tests" / "browser" / "axe.min.js"
-REDRAWN = 0.05
-"""So often a bench is looked at for having been redrawn, s."""
+LOOKED_AT = 0.05
+"""So often a page is looked at for what is waited for, s."""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -69,7 +69,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def text(self):
         return self.find("main").text
 
-    def wait(self, until, seconds=12, poll=0.5):
+    def wait(self, until, seconds=12, poll=LOOKED_AT):
         return WebDriverWait(self.browser, seconds, poll, ignored_exceptions=(Exception,)).until(lambda _: until())
 
     def redrawn(self, act):
@@ -77,8 +77,15 @@ class BrowserCase(StaticLiveServerTestCase):
         before = self.browser.execute_script("return document.documentElement.dataset.redrawn || ''")
         act()
         self.wait(lambda: self.browser.execute_script(
-            "return document.documentElement.dataset.redrawn || ''") != before, poll=REDRAWN)
+            "return document.documentElement.dataset.redrawn || ''") != before)
         self.assertEqual(self.browser.execute_script(STALE), [])
+
+    def goes_on(self, act):
+        """Do something and wait for the page that it leads to, be it the same address again."""
+        self.browser.execute_script("document.documentElement.dataset.before = '1'")
+        act()
+        self.wait(lambda: self.browser.execute_script(
+            "return document.readyState === 'complete' && !document.documentElement.dataset.before"))
 
     def take(self, *names):
         """Open these things of the bench sheet, beside what is open already."""

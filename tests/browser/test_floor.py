@@ -27,8 +27,8 @@ class AtTheBrake(BrowserCase):
     def tick(self, piece, step, angle=""):
         self.go(f"/t/7/bend/?piece={piece}&step={step}")
         self.find("#angle").send_keys(str(angle))
-        self.find("#tick").click()
-        self.wait(lambda: StepRecord.objects.filter(run__piece=piece, step=step).exists())
+        self.goes_on(lambda: self.find("#tick").click())
+        self.assertTrue(StepRecord.objects.filter(run__piece=piece, step=step).exists())
 
     def test_a_tick_while_the_server_is_away_is_kept_and_sent_once(self):
         self.find("#angle").send_keys("88.5")

@@ -183,7 +183,7 @@ class KeptHere(BrowserCase):
         self.find("#save-check").click()
         self.told("1 entry")
         self.online(True)
-        self.wait(lambda: CheckSheet.objects.count() == 1, 20)
+        self.wait(lambda: CheckSheet.objects.count() == 1 and not self.find("#kept-here").is_displayed(), 20)
         self.go("/t/7/bend/?piece=2&step=1")
         with mock.patch.object(bend, "released_or_404", failing):
             self.typed("90")

@@ -1,17 +1,53 @@
 """The demo shop, signing in, and the whole thing behind its real server."""
 
+import random
 import re
 import urllib.error
 import urllib.request
 
 from django.core.management import call_command
+from django.db import connection
 from django.test import SimpleTestCase, TestCase, override_settings
+from django.test.utils import CaptureQueriesContext
 
 from dorvan.demo.management.commands.demo import PEOPLE
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
+from tests.aged import LIKE, a_day_and_a_plan, age, pages
 from tests.served import shop
 from tests.web.base import PLAIN_STATIC
+
+_TABLE = """
+2 /practice/order/ /people/reading/
+3 /gate/
+4 /stockroom/materials/mild-steel/ /suppliers/ /brakes/ /people/log/ /t/136/space/
+5 /brakes/2/ /suppliers/2/ /t/136/pack/
+6 /?state=archived /stockroom/ /stockroom/?spent=on /cutting/ /practice/ /stockroom/?of=L-026
+8 /day/crew/ /site/
+9 /proofs/1/ /t/142/log/
+11 /t/161/kit/
+13 /t/136/layout/ /t/136/order/ /t/136/outside/
+14 /site/1/
+15 /?q=rail /t/136/setup/ /t/140/ /t/160/ /t/161/ /t/136/gate/
+16 / /t/136/ /t/136/check/ /t/153/
+17 /?sort=name /t/150/ /t/154/ /t/165/
+18 /day/ /t/142/ /t/152/ /t/155/ /t/161/joins/
+19 /t/158/
+20 /t/136/stock/ /t/140/proof/ /t/160/proof/ /t/161/proof/
+21 /t/136/proof/ /t/153/proof/
+22 /t/136/bend/ /t/150/proof/ /t/154/proof/ /t/165/proof/
+23 /ledger/4/ /t/155/proof/
+24 /t/158/proof/
+26 /t/142/check/
+29 /t/142/bend/
+30 /t/152/proof/
+31 /t/139/ /t/142/proof/
+36 /t/139/proof/
+37 /ledger/
+42 /cutting/1/
+"""
+QUERIES = {page: int(row.split()[0]) for row in re.split(r"\n(?=\d)", _TABLE.strip()) for page in row.split()[1:]}
+"""What each page asks the database in the demo shop, once what it works out is known."""
 
 
 @override_settings(STORAGES=PLAIN_STATIC)
@@ -27,6 +63,23 @@ class Demo(TestCase):
         self.assertEqual([t.number for t in Ticket.objects.all() if t.order_is_missing], [148])
         self.client.force_login(User.objects.get(username="ines"))
         self.assertContains(self.client.get("/"), "■ No order", count=1)
+
+    def test_a_page_asks_no_more_of_a_shop_that_grows_old(self):
+        a_day_and_a_plan()
+        self.client.force_login(User.objects.get(username="otto"))
+        where = pages()
+        young = {page: self.queries(page) for page in where}
+        self.assertEqual({page: n for page, n in young.items() if not QUERIES[page] - 2 <= n <= QUERIES[page]}, {})
+        age(random.Random(1), 0.05)
+        old = {page: self.queries(page) for page in where}
+        self.assertEqual({page: n for page, n in old.items() if n > 1.3 * young[LIKE.get(page, page)]}, {})
+
+    def queries(self, page: str) -> int:
+        """How often a page that was seen before asks the database."""
+        self.client.get(page)
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.client.get(page).status_code, 200, page)
+        return len(asked)
 
     def test_a_second_run_changes_nothing(self):
         Ticket.objects.filter(number=142).update(quantity=99)
