@@ -2,7 +2,7 @@
 # make run    serve a shop of one's own on 127.0.0.1
 # make test   lint and every test, browser tests included; make quick, a half of them that takes a minute
 # make bench  what things cost; make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
-# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts: what else must hold
+# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
 PY := $(VENV)/bin/python
@@ -12,7 +12,7 @@ ifdef LISTEN
 export DORVAN_LISTEN := $(LISTEN)
 endif
 
-.PHONY: run demo demo-fresh test quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts
+.PHONY: run demo demo-fresh test quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -47,9 +47,11 @@ quick: $(VENV)/.dev lint
 	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel 2
 
 bench: $(VENV)/.dev browser
-	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench
+	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench $(if $(ONLY),--only $(ONLY))
+ifndef ONLY
 	@$(MAKE) --no-print-directory beside
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.edits --against $(or $(AGAINST),$$(cat tests/reference-commit))
+endif
 
 beside: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.beside $(if $(ONLY),--only $(ONLY)) $(if $(AGAINST),--against $(AGAINST))
@@ -90,3 +92,6 @@ assets:
 
 doubts: $(VENV)/.dev
 	@DORVAN_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=dorvan.settings $(PY) -W ignore -m tests.doubts $(DOUBTS)
+
+same: $(VENV)/.dev
+	@$(PY) -W ignore -m tests.same $(SAME)

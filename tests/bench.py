@@ -4,6 +4,7 @@ Each figure stands beside another from the same run: an edit beside fetching an
 empty page, the search beside brute force over the same strips.
 """
 
+import argparse
 import json
 import math
 import os
@@ -366,25 +367,31 @@ def days():
         print(line, flush=True)
 
 
+SECTIONS = {
+    "orders": ("Order search", (searches, sheets, growth)),
+    "judges": ("Orders beside solids and brute force", (meshes, judged)),
+    "pages": ("Pages while orders are looked for, and the rack", (while_searching, rack)),
+    "k": ("Fitting K", (fits,)),
+    "batches": ("At the brake, in simulated metal", (batches.told,)),
+    "cutting": ("Cutting", (cutting,)),
+    "day": ("The day", (days,)),
+    "disk": ("On the disk", (commits,)),
+    "edits": ("At the browser", (edits,))}
+"""By the name that ``make bench ONLY=`` asks for: what it is, and what it measures."""
+
+
+def main():
+    """Everything, or the sections asked for, each with what it took."""
+    wanted = argparse.ArgumentParser(prog="tests.bench")
+    wanted.add_argument("--only", default=",".join(SECTIONS), help="names, with commas between")
+    for name in wanted.parse_args().only.split(","):
+        title, measures = SECTIONS[name]
+        print(title, flush=True)
+        begun = time.perf_counter()
+        for measure in measures:
+            measure()
+        print(f"  [{name}: {time.perf_counter() - begun:.0f} s]", flush=True)
+
+
 if __name__ == "__main__":
-    print("Fitting K")
-    fits()
-    print("Order search")
-    searches()
-    sheets()
-    growth()
-    meshes()
-    judged()
-    while_searching()
-    print("At the brake, in simulated metal")
-    batches.told()
-    print("Cutting")
-    cutting()
-    print("The day")
-    days()
-    print("On the disk")
-    commits()
-    print("The rack")
-    rack()
-    print("At the browser")
-    edits()
+    main()

@@ -13,6 +13,7 @@ from ..bending.bend import punch_travel, tonnage
 from ..brakes.brake import Brake
 from ..brakes.pieces import Stands
 from ..brakes.press import PressBrake, die_named
+from ..order.facing import along
 from ..order.gauge import LINE
 from ..order.plan import Step
 from ..part import Part
@@ -121,8 +122,8 @@ def _set_up(part, steps, brake, alone) -> SetUp:
 def _mounted(part, own) -> list[Mounted]:
     found, before = [], None
     for n, step in own:
-        middle = _long(part, step.bends[:1]) / 2
-        stands = tuple((group, _outwards(pieces, middle)) for group, pieces in step.tools.pieces)
+        middle, way = _long(part, step.bends[:1]) / 2, along(part.flat, step.bends[0], step.held)
+        stands = tuple((group, _outwards(pieces, middle, way)) for group, pieces in step.tools.pieces)
         key = (step.tools.key, [(p.length, round(p.start)) for _, pieces in stands for p in pieces])
         if key != before and (step.tools.die or step.tools.pieces):
             tools = f"{step.tools.punch or 'flattening bars'} on {step.tools.die}" if step.tools.die else ""
@@ -131,9 +132,11 @@ def _mounted(part, own) -> list[Mounted]:
     return found
 
 
-def _outwards(pieces: Sequence[Stands], middle: float) -> tuple[FromMiddle, ...]:
-    """Measured from the middle of the bend, which lies in the middle of the machine; the nearest first."""
-    placed = [FromMiddle(piece.length, piece.start - middle, piece.end - middle) for piece in pieces]
+def _outwards(pieces: Sequence[Stands], middle: float, way: int) -> tuple[FromMiddle, ...]:
+    """Measured from the middle of the bend, which lies in the middle of the machine, its line running to the operator's
+    right or left by the ``way``; the nearest first."""
+    placed = [FromMiddle(piece.length, *sorted((way * (piece.start - middle), way * (piece.end - middle))))
+              for piece in pieces]
     return tuple(sorted(placed, key=lambda p: min(abs(p.start), abs(p.end)) if p.start * p.end > 0 else 0.0))
 
 

@@ -17,6 +17,7 @@ from ..brakes.kinds import on_brake
 from ..brakes.setting import LEAST_CREASE, OnBrake, Stroke
 from ..part import Part
 from .body import CHILD, PARENT, Body
+from .facing import along
 
 FLAT, CREASED, MADE = 0, 1, 2
 OPEN = -1
@@ -61,6 +62,7 @@ class Job:
     crease: float
     _strokes: dict = field(default_factory=dict, compare=False)
     _lines: dict = field(default_factory=dict, compare=False)
+    _ways: dict = field(default_factory=dict, compare=False, repr=False)
     bears: dict = field(default_factory=dict, compare=False, repr=False)
     """What :mod:`.gauge` found that a stop could bear on, by node and the level of its bend."""
 
@@ -126,6 +128,13 @@ class Job:
             self._strokes[key] = Stroke(bend.figures, angle, angle if closing else self.overbent(angle), high - low,
                                         closing, bend.is_hem, flap, self.part.stock.material.tensile_mpa)
         return self._strokes[key]
+
+    def way(self, move: Move) -> int:
+        """Whether the line of a move's first bend runs to the operator's right or left (:mod:`.facing`)."""
+        key = (move.bends[0], move.side)
+        if key not in self._ways:
+            self._ways[key] = along(self.body.flat, self.body.bends[key[0]].id, self.body.face_at(*key))
+        return self._ways[key]
 
     # --- bends in one line --------------------------------------------------------------
 

@@ -270,8 +270,9 @@ class Prover:
         return all(end <= low + ENDS for _, end in spans) or all(start >= high - ENDS for start, _ in spans)
 
     def asks(self, on: OnBrake, mount: int, move: Move, barred: dict) -> tuple[tuple[str, Blocks], ...] | None:
-        """By group, the blocks asked for; None where the pieces owned do not do."""
-        key = (move.on, mount, move.bends, tuple(sorted(barred.items())))
+        """By group, the blocks asked for, from the operator's left to his right; None where the pieces owned do not
+        do."""
+        key = (move.on, mount, move.bends, self.job.way(move), tuple(sorted(barred.items())))
         if key not in self._pieces:
             self._pieces[key] = self._asked(on, mount, move, barred)
         return self._pieces[key]
@@ -282,7 +283,7 @@ class Prover:
             found = blocks(barred.get(group, ()), self.job.lines(move.bends))
             if found is None or sets_for(owned, asked(found)) is None:
                 return None
-            groups.append((group, asked(found)))
+            groups.append((group, asked(found[::self.job.way(move)])))
         return tuple(groups) or (("", ()),)
 
     # --- the stop ------------------------------------------------------------------------

@@ -1,6 +1,7 @@
 """A step in space: the part among its tools as bodies, to be drawn from where the operator stands.
 
-Coordinates are the machine's with the bend's own length: (x along the bend, y to the back, z up), mm.
+Coordinates are the machine's as the operator has it before him: (x to his right, y to the back, z up), mm; x is
+reckoned from the end of the bend's line that is its first point in the flat.
 """
 
 from dataclasses import dataclass
@@ -11,6 +12,7 @@ from shapely import Polygon, box
 
 from ..brakes.setting import FRAME, PIECES
 from .collide import beside
+from .facing import RIGHT
 from .frames import Instant, moves_with, shift_of, turned
 from .moves import Levels, Move
 from .plan import Placed
@@ -54,7 +56,9 @@ def solids(prover: Prover, levels: Levels, move: Move, mount: int, step: Placed,
         for start, end in spans or [(low - BESIDE, high + BESIDE)]:
             found += [_prism(tool.name, turned(ring.exterior.coords, shift), start, end)
                       for ring in shapely.get_parts(near) if isinstance(ring, Polygon) and not ring.is_empty]
-    return found
+    if job.way(move) == RIGHT:
+        return found
+    return [Solid(one.name, one.kind, tuple(face[::-1] * (-1.0, 1.0, 1.0) for face in one.faces)) for one in found]
 
 
 def _faces(points, count) -> tuple[np.ndarray, ...]:

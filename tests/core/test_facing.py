@@ -1,0 +1,102 @@
+"""Left is the operator's left: what is drawn from before the brake, and said of it, is no mirror image."""
+
+import random
+from collections import Counter
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from bendcore.errors import Refusal
+from bendcore.floor.setup import set_ups
+from bendcore.order.frames import instants
+from bendcore.order.moves import SIDES, Job, Move
+from bendcore.order.needs import asked
+from bendcore.order.plan import Placed, Tooling
+from bendcore.order.planning import plan_order
+from bendcore.order.proof import Prover
+from bendcore.order.scene import TOOL, solids
+from bendcore.part import read_part
+from tests.core.guards import random_guard
+from tests.core.plates import random_plate
+from tests.core.samples import brake, press
+from tests.core.trays import random_tray, tray_file
+
+
+def parts(count, seed):
+    rng, found = random.Random(seed), []
+    while len(found) < count:
+        try:
+            part = read_part(rng.choice((random_tray, random_plate, random_guard))(rng))
+            part.flat.faces  # noqa: B018
+        except Refusal:
+            continue
+        found.append(part)
+    return found
+
+
+class FromBeforeTheBrake(SimpleTestCase):
+    def pictured(self, job, i, side):
+        """Where faces lie in the flat, and in the picture before a bend of the flat sheet, (n, 2) each."""
+        move = Move(0, (i,), job.stages(i)[0], side)
+        step = Placed((job.body.bends[i].id,), 90.0, job.body.face_at(i, side), None, Tooling(None, None, ()))
+        found = solids(Prover(job), job.flat, move, 0, step, instants(job.stroke(move.bends, move.to))[0])
+        found.sort(key=lambda one: np.linalg.norm(np.ptp(one.faces[0], axis=0)))
+        whole = {one.name: one.faces[0] for one in found if one.kind != TOOL}  # the largest piece of each face
+        return (np.array([np.mean(job.part.flat.faces[name], axis=0) for name in whole]),
+                np.array([ring.mean(axis=0)[:2] for ring in whole.values()]))
+
+    def test_the_sheet_lies_before_the_operator_as_it_is_and_not_as_its_mirror(self):
+        seen: Counter = Counter()
+        for part in parts(16, 4):
+            job = Job.of(part, brake("finger-1270"))
+            for i, bend in enumerate(job.body.bends):
+                for side in SIDES:
+                    flat, shown = self.pictured(job, i, side)
+                    if len(flat) < 3:
+                        continue
+                    turn = (flat - flat.mean(axis=0)).T @ (shown - shown.mean(axis=0))
+                    spread = np.linalg.svd(turn, compute_uv=False)
+                    if spread[1] < 1e-3 * spread[0]:
+                        continue  # all in a row: no telling
+                    top_up = 1 if bend.sign > 0 else -1  # seen from above the other side is a mirror image
+                    self.assertEqual(np.sign(np.linalg.det(turn)), top_up, (bend.id, side))
+                    seen[side, bend.sign] += 1
+        self.assertEqual(len(seen), 4, seen)
+
+    def test_the_set_up_says_where_the_pieces_are_that_the_picture_shows(self):
+        on, ways = brake("finger-1270"), Counter()
+        walls = {"left": {"height": 30}, "front": {"height": 30, "lip": {"width": 10, "direction": "in"}},
+                 "back": {"height": 30}}
+        part = read_part(tray_file(walls=walls))
+        plan = plan_order(part, on)
+        sheet, prover = set_ups(part, plan.steps, [on])[0], Prover(Job.of(part, on))
+        told = {group.first: group for group in sheet.mounted}
+        levels = prover.job.flat
+        for n, step in enumerate(plan.steps, 1):
+            bends = tuple(prover.job.body.index[name] for name in step.bends)
+            side = next(s for s in SIDES if step.held == prover.job.body.face_at(bends[0], s))
+            move = Move(0, bends, prover.job.next_stage(levels, bends[0]), side)
+            if n in told:
+                shown = solids(prover, levels, move, 0, step, instants(prover.job.stroke(bends, move.to))[0])
+                low, high = prover.job.reach(bends)
+                middle = prover.job.way(move) * (low + high) / 2
+                ends = [np.concatenate(one.faces[:2])[:, 0] - middle for one in shown if one.name == "finger"]
+                spans = {(round(float(x.min()), 3), round(float(x.max()), 3)) for x in ends}
+                pieces = {(round(p.start, 3), round(p.end, 3)) for _, rows in told[n].pieces for p in rows}
+                self.assertEqual(spans, pieces, n)
+                ways[prover.job.way(move)] += 1
+            levels = tuple(move.to if i in bends else level for i, level in enumerate(levels))
+        self.assertTrue(ways)
+
+    def test_pieces_beside_walls_in_gaps_are_asked_for_from_left_to_right(self):
+        part = read_part(tray_file())
+        job = Job.of(part, press(["Straight 85"], ["V 8"]))
+        prover = Prover(job)
+        for i in range(job.count):
+            low, high = job.lines((i,))[0]
+            barred = {group: ((low + 20, low + 24),) for group in ("punch", "die")}
+            both = [prover.asks(job.brakes[0], 0, Move(0, (i,), 2, side), barred) for side in SIDES]
+            if None not in both:
+                self.assertEqual([(group, asks[::-1]) for group, asks in both[0]], list(both[1]))
+                self.assertNotEqual(both[0], both[1])
+        self.assertEqual(asked(()), ())
