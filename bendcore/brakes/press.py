@@ -163,6 +163,11 @@ def die_named(brake: object, name: str | None) -> Die | None:
     return next((die for die in getattr(brake, "dies", ()) if die.name == name), None)
 
 
+def punch_named(brake: object, name: str | None) -> Punch | None:
+    """A brake's punch; None where it has none of that name."""
+    return next((punch for punch in getattr(brake, "punches", ()) if punch.name == name), None)
+
+
 def _die(block, path, tool, length) -> Die:
     kind = block.get("kind", "v")
     common = tool(block, path)

@@ -120,15 +120,15 @@ def _set_up(part, steps, brake, alone) -> SetUp:
 # --- what is mounted ------------------------------------------------------------------------
 
 def _mounted(part, own) -> list[Mounted]:
-    found, before = [], None
+    found: list[Mounted] = []
     for n, step in own:
-        middle, way = _long(part, step.bends[:1]) / 2, along(part.flat, step.bends[0], step.held)
+        if found and step.change in ("", "move"):
+            continue  # what stands there serves this step too
+        middle, way = sum(stretch(part, step.bends)) / 2, along(part.flat, step.bends[0], step.held)
         stands = tuple((group, _outwards(pieces, middle, way)) for group, pieces in step.tools.pieces)
-        key = (step.tools.key, [(p.length, round(p.start)) for _, pieces in stands for p in pieces])
-        if key != before and (step.tools.die or step.tools.pieces):
+        if step.tools.die or step.tools.pieces:
             tools = f"{step.tools.punch or 'flattening bars'} on {step.tools.die}" if step.tools.die else ""
             found.append(Mounted(n, tools, stands))
-        before = key
     return found
 
 
@@ -176,7 +176,7 @@ def _press_rows(part: Part, own, brake: PressBrake):
                "Work at the middle of the machine; the die centred under the punch and clamped, both ends alike.")
     used = {step.tools.die: die_named(brake, step.tools.die) for _, step in own}
     for die in [die for die in used.values() if die is not None and die.kind == "v"]:
-        longest = max(_long(part, step.bends) for _, step in own if step.tools.die == die.name)
+        longest = max(long_of(part, step.bends) for _, step in own if step.tools.die == die.name)
         force = tonnage(stock.material.tensile_mpa, t, die.v, longest) if stock.material.tensile_mpa else None
         yield Item(die.name, Said("V is {ratio:.1f} times the thickness" + (
             "; {force:.0f} kN of the machine's {owned:.0f} at the longest bend" if force else ""),
@@ -212,8 +212,9 @@ def _bench_rows(part: Part, own, brake):
                                   opens=opens))
     yield Item("Clamps", "where they do not meet the part, nor the blow")
     for n, step in own:
-        before, after = _beside(part, step.bends[0])
-        room = brake.length - before - after - _long(part, step.bends[:1])
+        low, high = stretch(part, step.bends)
+        before, after = beside(part, step.bends)
+        room = brake.length - before - after - (high - low)
         where = Said("the part reaches {before} and {after} past the ends of its line: clamp beyond that, {room} of "
                      "bar is left for it", before=Mm(before), after=Mm(after), room=Mm(room)) if room >= CLAMP else (
                 Said("the part leaves {room} of the bar free: clamp on the face that lies still, a block between, "
@@ -222,13 +223,24 @@ def _bench_rows(part: Part, own, brake):
     yield Item("Blows", "a block along the whole bend, a little at a time, from the ends to the middle")
 
 
-def _beside(part, name: str) -> tuple[float, float]:
-    """How far the blank reaches along a bend's line before its first end and past its second, mm."""
+def stretch(part: Part, bends: Sequence[str]) -> tuple[float, float]:
+    """From where to where the lines of one stroke reach, along the first of them from its first point, mm."""
+    found = [x for name in bends for x in _along(part, bends[0], part.flat.line[name])]
+    return min(found), max(found)
+
+
+def beside(part: Part, bends: Sequence[str]) -> tuple[float, float]:
+    """How far the blank reaches along the line of a stroke before its first end and past its second, mm."""
+    (low, high), found = stretch(part, bends), _along(part, bends[0], part.flat.outline)
+    return max(0.0, low - min(found)), max(0.0, max(found) - high)
+
+
+def _along(part, name, points) -> list[float]:
     (x0, y0), (x1, y1) = part.flat.line[name]
     long = math.hypot(x1 - x0, y1 - y0)
-    along = [((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long for x, y in part.flat.outline]
-    return max(0.0, -min(along)), max(0.0, max(along) - long)
+    return [((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long for x, y in points]
 
 
-def _long(part, bends) -> float:
+def long_of(part: Part, bends: Sequence[str]) -> float:
+    """How long the lines of these bends are together, mm."""
     return sum(math.dist(*part.flat.line[name]) for name in bends)

@@ -94,9 +94,10 @@ def _tooling(prover: Prover, taken: Taken, need) -> Tooling:
     barred = prover.barred_for(taken.before, move, need.mount)
     for group, asks in need.groups:
         if group in owned:
-            here = blocks(barred.get(group, ()), job.lines(move.bends))[::job.way(move)]
+            way = job.way(move)  # from the operator's left to his right the pieces stay as they are
+            here = blocks(barred.get(group, ()), job.lines(move.bends))[::way]
             placed = [piece for block, taken_set in zip(here, sets_for(owned[group], asks), strict=True)
-                      for piece in place(block, taken_set)]
+                      for piece in place(block, taken_set[::way])]
             pieces.append((group, tuple(sorted(placed, key=lambda piece: piece.start))))
     return Tooling(*_pair(mount), tuple(pieces))
 

@@ -8,6 +8,8 @@ from .fit import Fit
 
 WIDTH, HEIGHT = 420, 320
 REACH = 90.0
+BEHIND = 14.0
+"""So much of a stop is seen, mm."""
 LETTER = 4.4
 """Half the width of a letter there, pixels."""
 HALF = 46
@@ -17,9 +19,22 @@ HALF = 46
 def step_picture(frames: dict, part: Part, held: str, which: str = "during") -> dict:
     """The last frame of a phase: tools cut off at the picture's edge, the part in front, the faces named that lie in
     the section and which of them is ``held`` towards the stop or under the clamp."""
+    return _drawn(frames, part, held, which)[0]
+
+
+def set_picture(frames: dict, part: Part, held: str, stop: float | None) -> dict:
+    """The same as the punch touches the sheet, with the ``stop`` dimensioned from the bend line, mm."""
+    picture, fit = _drawn(frames, part, held, "before", () if stop is None else ((stop + BEHIND, 0.0),))
+    if stop is None:
+        return picture
+    (line, level), (face, _) = fit((0.0, 0.0)), fit((stop, 0.0))
+    return picture | {"stop": {"line": line, "face": face, "from": level, "y": HEIGHT - 12}}
+
+
+def _drawn(frames, part, held, which, more=()) -> tuple[dict, Fit]:
     frame = [f for f in frames["frames"] if f["phase"] == which][-1]
     cut = [piece for piece in frame["part"] if piece["cut"]]
-    points = [p for piece in cut for p in piece["points"]]
+    points = [*more, *(p for piece in cut for p in piece["points"])]
     low = [min(min(p[k] for p in points), -REACH * 0.5) for k in (0, 1)]
     high = [max(max(p[k] for p in points), REACH * 0.5) for k in (0, 1)]
     fit = Fit.into([low, high], 10, 10, WIDTH - 20, HEIGHT - 20)
@@ -28,7 +43,7 @@ def step_picture(frames: dict, part: Part, held: str, which: str = "during") -> 
             "tools": [{"name": n, "d": fit.path(p)} for n, p in (frames["still"] | moved).items()],
             "part": [{"id": piece["id"], "d": fit.path(piece["points"]), "cut": piece["cut"]}
                      for piece in frame["part"]],
-            "ends": _ends(cut, fit, part, held, frames["still"].get("stop"))}
+            "ends": _ends(cut, fit, part, held, frames["still"].get("stop"))}, fit
 
 
 def moved_by(points: list, shift: list) -> list:

@@ -6,14 +6,18 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
+from bendcore.floor.front import fronts
 from bendcore.floor.setup import CHECKS, set_ups
 from dorvan import fields
 from dorvan.brakes.models import Brake, parsed
+from dorvan.drawings.front import front_view
+from dorvan.drawings.machine import set_picture
 from dorvan.drawings.qr import qr
 from dorvan.people.deeds import record
 from dorvan.tickets import gate
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
+from dorvan.tickets.results import derived
 from dorvan.versions.doing import retried
 
 from ..models import LogEntry, ShiftCheck, StepRecord
@@ -35,7 +39,8 @@ def setup_page(request, ticket, error=None):
         for sheet in set_ups(figures.part, revision.plan.steps, machines):
             brake = brake_of(revision, sheet.brake)
             sheets.append({"sheet": sheet, "brake": brake, "looked": brake and looked_over(brake),
-                           "may": brake is None or brake.may_use(request.user), "before": _before(brake, ticket)})
+                           "may": brake is None or brake.may_use(request.user), "before": _before(brake, ticket)}
+                          | _seen(request, revision, sheet, machines))
     partial = request.headers.get("HX-Request") == "true"
     card = request.build_absolute_uri(reverse("floor:bend", args=[ticket.number]))
     return render(request, "floor/_setup.html" if partial else "tickets/ticket.html", {
@@ -43,6 +48,20 @@ def setup_page(request, ticket, error=None):
         "units": request.user.units, "revision": revision, "sheets": sheets, "code": qr(card),
         "figures": figures, "part": figures.part,
         "shaped": figures.part, "body": "floor/_setup.html", "partial": partial}, status=422 if error else 200)
+
+
+def _seen(request, revision, sheet, machines) -> dict:
+    """The brake from the front for each mounting, and the section of the step that is asked for."""
+    part, steps = revision.figures.part, revision.plan.steps
+    machine = next(one for one in machines if one.name == sheet.brake)
+    shown = [front_view(seen, part.stock.thickness, request.user.units) for seen in fronts(part, steps, sheet, machine)]
+    own = [stroke.step for stroke in sheet.strokes]
+    n = fields.number(request.GET.get("step"), own[0])
+    n = n if n in own else own[0]
+    step = steps[n - 1]
+    frames = derived.frames(revision.part, revision.brake_files, steps, n - 1)
+    return {"fronts": shown, "stroke": next(stroke for stroke in sheet.strokes if stroke.step == n),
+            "picture": set_picture(frames, part, step.held, step.gauge.stop)}
 
 
 def _before(brake, ticket):
