@@ -74,7 +74,7 @@ class Jobs(ShopCase):
         for n, leg in ((1, "56.98"), (2, "57.02"), (3, "57.0")):
             strip = {"strip_number": str(n), "do": "save", "strip": "100", "leg_a": "45", "leg_b": leg, "angle": "90",
                      "thickness": "1.0", "inside_radius": "1.3"}
-            self.assertEqual(self.client.post(f"{proof}strip/", strip).status_code, 200)
+            self.assertRedirects(self.client.post(f"{proof}strip/", strip), proof)
         self.assertContains(self.client.get("/t/42/proof/"), "a lead has not adopted it")
         pair = self.client.get("/t/42/proof/").context["pair"]
         page = self.client.get(f"/ledger/{pair.pk}/")
