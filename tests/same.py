@@ -52,6 +52,8 @@ def said(data, brake, seconds, most):
         found = find(Prover(job), patience=Patience(seconds))
     except Refusal:
         return row | {"verdict": "no order asked"}
+    except Exception as error:
+        return row | {"verdict": f"crashed: {type(error).__name__} {error}"}
     verdict = "made" if found.complete else "not made"
     return row | {"verdict": verdict, "proven": bool(found.proven), "cost": round(float(found.cost), 4),
                   "bound": round(float(found.bound), 4), "order": [list(map(int, s.before)) for s in found.steps]}

@@ -357,6 +357,8 @@ def flattened(bodies: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
 def silhouettes(points: np.ndarray, of: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """The hulls of several sets of points (k, 2), ``of`` the set of each in rising order: which sets have one, not a
     line or less, and what it is."""
+    if not len(of):
+        return of, np.zeros(0, object)
     first = np.flatnonzero(np.append(True, of[1:] != of[:-1]))
     count = np.diff(np.append(first, len(of)))
     enough = np.repeat(count > 2, count)

@@ -319,6 +319,13 @@ class AsASetterWould(SimpleTestCase):
         plan = order(plate_file(flanges=[back]), press())
         self.assertEqual(plan.names, ("F1-return", "F1"))
 
+    def test_a_cornered_plate_of_which_nothing_lies_where_a_cut_is_looked_for(self):
+        flanges = [{"edge": 2, "length": 24.7, "direction": "up", "angle": 60, "start": 7.0},
+                   {"edge": 3, "length": 23.4, "direction": "up", "angle": 90, "start": 9.8}]
+        data = plate_file(outline=[[118.9, -16.5], [-19.5, 118.4], [-11.3, -119.5]], flanges=flanges)
+        data["stock"]["thickness"], data["inside_radius"] = 2.0, 2.4
+        self.assertTrue(plan_order(read_part(data), brake("press-60t")).feasible)
+
     def test_a_wall_that_leans_over_meets_the_ram(self):
         tall = part_file([120, 60, 30], [(90, "up"), (90, "up")])
         plan = order(tall, press(["Straight 85"], ["V 8"]))

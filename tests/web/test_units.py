@@ -36,7 +36,7 @@ def read_aloud(page: str) -> str:
     return "\n".join([TAG.sub(" ", page), *LABEL.findall(page)])
 
 
-@mock.patch.dict("os.environ", DORVAN_SEARCH_SECONDS="1")
+@mock.patch.dict("os.environ", DORVAN_SEARCH_SECONDS="0.4")
 class Units(ShopCase):
     """Parts with every kind of notice: too sharp, too short, bumped, collars, holes and webs too near."""
 
@@ -50,7 +50,8 @@ class Units(ShopCase):
         charted = part_file() | {"allowance": {"method": "deduction_chart", "rows": [
             {"angle": 90, "thickness": 0.9, "deduction": 1}, {"angle": 90, "thickness": 1.2, "deduction": 2}]}}
         parts = [tray_file(), plate_file(holes=near, collars=[{"x": 90, "y": 60, "diameter": 20, "height": 6}]),
-                 guard_file(), sleeve_file(), part_file([40, 60, 40], radius=30), part_file([40, 60, 40], radius=0.1),
+                 guard_file(outline=[[0, 0], [240, 0], [240, 90], [0, 90]], wrapped=[2, 3]), sleeve_file(),
+                 part_file([40, 60, 40], radius=30), part_file([40, 60, 40], radius=0.1),
                  part_file([5, 60, 5], thickness=2, radius=2), by_tool, charted]
         cls.numbers = [7, *range(20, 20 + len(parts))]
         for number, part in zip(cls.numbers[1:], parts, strict=True):
