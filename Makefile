@@ -56,9 +56,10 @@ endif
 beside: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.beside $(if $(ONLY),--only $(ONLY)) $(if $(AGAINST),--against $(AGAINST))
 
-QUICK := $(addprefix tests.core.test_,chains checklist commands curves_measured drawing ends fields files folded guards house \
-	joining layout mates paper plates press proof rolled schools sheet sleeves strip_holes suppliers svg_in trays webs) \
-	$(addprefix tests.web.test_,deeds floor rack tickets together)
+QUICK := $(addprefix tests.core.test_,checklist commands fields house joining layout ledger mates paper press proof reached \
+	schools sheet site sleeves strip_holes suppliers svg_in) \
+	$(addprefix tests.web.test_,day deeds drawings first first_hour floor joining ledger meanwhile outside pins shop sizes staff \
+	stockroom tickets ways_that_end)
 SECONDS ?= 60
 fuzz: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.fuzz --seconds $(SECONDS) $(if $(SEED),--seed $(SEED))

@@ -59,6 +59,8 @@ def _key(steps: Sequence[Step], brake: Brake) -> str:
     """What stands in the brake, where one mounting serves all steps; nothing where it is changed between."""
     if any(step.change and step.change != MOVE for step in steps[1:]):
         return ""
-    mounted = {(*step.tools.pair, tuple((p.length, round(p.start, 1)) for p in step.tools.of("finger")))
-               for step in steps}
-    return f"{brake.kind}: {sorted(mounted, key=str)}" if len(mounted) == 1 else ""
+    first = steps[0].tools  # the bends lie where it stands
+    fingers = sorted(first.of("finger"), key=lambda piece: piece.start)
+    row = [size for n, piece in enumerate(fingers) for size in (
+        *([round(piece.start - fingers[n - 1].end, 1)] if n else []), piece.length)]
+    return f"{brake.kind}: {[*first.pair, *min(row, row[::-1])]}"  # the same turned end for end

@@ -6,7 +6,9 @@ from collections import Counter
 from bendcore.brakes.bench import BenchBrake
 from bendcore.brakes.drawn import points_at
 from bendcore.brakes.leaf import LeafBrake
+from bendcore.brakes.pieces import Stands
 from bendcore.brakes.press import PressBrake
+from bendcore.order.facing import LEFT, along
 from bendcore.order.plan import Step
 from bendcore.part import Part
 from bendcore.units import read_length
@@ -52,13 +54,15 @@ PIECES_WIDTH, PIECES_HEIGHT, PIECES_EDGE = 330, 40, 6
 
 
 def pieces_view(step: Step, part: Part) -> dict | None:
-    """The fingers, or the pieces of the punch, along a bend with its line under them."""
+    """The fingers, or the pieces of the punch, along a bend with its line under them, from the operator's left."""
     group = "finger" if step.tools.fingers else "punch"
-    pieces = step.tools.of(group)
+    pieces = sorted(step.tools.of(group), key=lambda piece: piece.start)
     if not pieces:
         return None
     line = next(b.line for b in part.flat.bends if b.bend.id == step.bends[0])
     long = math.dist(*line)
+    if along(part.flat, step.bends[0], step.held) == LEFT:
+        pieces = [Stands(piece.length, long - piece.end) for piece in reversed(pieces)]
     low, high = min(0.0, pieces[0].start), max(long, pieces[-1].end)
     scale = (PIECES_WIDTH - 2 * PIECES_EDGE) / (high - low)
 
