@@ -26,6 +26,20 @@ STALE = """return [...document.querySelectorAll("#bench input[data-field]")]
   .filter((input) => input.value !== input.defaultValue).map((input) => [input.dataset.field, input.value])"""
 """Fields that show another value than the server wrote."""
 
+APART = """
+const boxes = [...document.querySelectorAll(arguments[0])]
+  .map((e) => [e, e.getBoundingClientRect()]).filter(([, b]) => b.width && b.height);
+const met = [];
+for (let i = 0; i < boxes.length; i++) for (let j = 0; j < i; j++) {
+  const [a, b] = [boxes[i][1], boxes[j][1]];
+  const wide = Math.min(a.right, b.right) - Math.max(a.left, b.left);
+  const high = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+  if (wide > 3 && high > 4) met.push([boxes[i][0].textContent, boxes[j][0].textContent, wide, high]);
+}
+return met;
+"""
+"""Of what is written, what lies on something else: both texts, and by how much."""
+
 
 @override_settings(STORAGES=PLAIN_STATIC)
 class BrowserCase(StaticLiveServerTestCase):
@@ -125,6 +139,10 @@ class BrowserCase(StaticLiveServerTestCase):
         field.click()
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(text, Keys.ENTER)
+
+    def overlapping(self, css):
+        """Which of these, as they are seen, lie on one another."""
+        return self.browser.execute_script(APART, css)
 
     def accessible(self):
         """No violation of WCAG 2.2 AA that axe can see."""

@@ -5,6 +5,7 @@ from selenium.webdriver.common.keys import Keys
 
 from dorvan.floor.models import Decision, StepRecord
 from dorvan.floor.run import Progress
+from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
 from tests.core.samples import part_file
@@ -41,6 +42,32 @@ class AtTheBrake(BrowserCase):
         self.wait(lambda: "step 2 of 2" in self.text(), 20)
         self.assertEqual(StepRecord.objects.get().angle, 88.5)
         self.assertFalse(self.find("#kept-here").is_displayed())
+
+    def test_the_brake_is_seen_from_the_front_a_piece_leads_to_its_place_and_a_step_to_its_section(self):
+        ticket = Ticket.objects.get()
+        long = "Left-hand frame-rest rail of the second uncapping bench"
+        ticket.change(ticket.part | {"name": long}, "name", self.user)
+        for unit in ("mm", "in"):
+            User.objects.update(unit=unit)
+            for width, height in ((1280, 800), (768, 1024), (390, 844)):
+                self.size(width, height)
+                self.go("/t/7/setup/")
+                self.accessible()
+                self.assertLessEqual(self.browser.execute_script("return document.documentElement.scrollWidth"), width)
+                self.assertEqual(self.overlapping(".front text"), [])
+                whole, seen = self.browser.execute_script(
+                    "const h = document.querySelector('h1'); return [h.scrollWidth, h.clientWidth]")
+                self.assertLessEqual(whole, seen)
+        self.size(1280, 800)
+        self.go("/t/7/setup/")
+        piece = self.find(".front-piece")
+        self.browser.execute_script("arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", piece)
+        self.wait(lambda: self.has(".tool-piece:target"))
+        self.assertIn(piece.find_element(By.CSS_SELECTOR, "text").text, self.find(".tool-piece:target").text)
+        first = self.find(".set-section text").text
+        self.goes_on(lambda: self.all(".step-no")[1].click())
+        self.assertNotEqual(self.find(".set-section text").text, first)
+        self.assertIn("Step 2", self.find(".set-section figcaption").text)
 
     def test_a_batch_that_drifts_is_seen_and_corrected(self):
         for piece, angle in ((1, 89.6), (2, 89.3), (3, 88.8)):

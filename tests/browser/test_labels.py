@@ -7,19 +7,6 @@ from tests.browser.base import BrowserCase
 from tests.core.plates import plate_file
 from tests.core.trays import tray_file
 
-APART = """
-const boxes = [...document.querySelectorAll("svg.drawing text, svg.drawing .tap")]
-  .map((e) => [e, e.getBoundingClientRect()]).filter(([, b]) => b.width && b.height);
-const met = [];
-for (let i = 0; i < boxes.length; i++) for (let j = 0; j < i; j++) {
-  const [a, b] = [boxes[i][1], boxes[j][1]];
-  const wide = Math.min(a.right, b.right) - Math.max(a.left, b.left);
-  const high = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
-  if (wide > 3 && high > 4) met.push([boxes[i][0].textContent, boxes[j][0].textContent, wide, high]);
-}
-return met;
-"""
-
 
 class Labels(BrowserCase):
     def test_no_label_lies_on_another(self):
@@ -41,5 +28,5 @@ class Labels(BrowserCase):
                 for page in ("", "layout/"):
                     self.go(f"/t/{number}/{page}")
                     self.wait(lambda: self.has("svg.drawing"))
-                    met = self.browser.execute_script(APART)
+                    met = self.overlapping("svg.drawing text, svg.drawing .tap")
                     self.assertEqual(met, [], (reading, part["shape"]["kind"], page))
