@@ -12,6 +12,7 @@ SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "test
 
 LONG, TOGETHER, TAKEN = "tests.web.test_longwork.", "tests.web.test_together.", "tests.web.test_keeping.KeptOnDevices."
 DEEDS = "tests.web.test_deeds.Record."
+FACING, FRONT = "tests.core.test_facing.FromBeforeTheBrake.test_", "tests.core.test_front.FromTheFront.test_"
 NESTS = CUT + "NestsReadBack.test_every_contour_of_every_piece_is_on_the_sheet"
 OPENINGS = "Plans.test_small_pieces_lie_in_the_openings_of_large_ones"
 ASKED = "Causes.test_readings_in_other_units_of_other_legs_and_the_other_way_are_asked_about"
@@ -375,4 +376,28 @@ MUTANTS = (
            "            continue\n", "", CUT + "Plans.test_an_exchange_that_makes_room_for_another_that_is_left_out"),
     Mutant("bendcore/quality/fit.py", "    return tuple(means), of, count.astype(float)",
            "    return tuple(means), of, np.ones(len(count))", "tests.core.test_ledger.Many.test_many_samples_are_fitted_as_if_one_by_one"),
+    Mutant("bendcore/order/facing.py", "    return (RIGHT if is_left else LEFT) * one.bend.sign", "    return RIGHT if is_left else LEFT",
+           FACING + "the_sheet_lies_before_the_operator_as_it_is_and_not_as_its_mirror"),
+    Mutant("bendcore/order/scene.py", "    if job.way(move) == RIGHT:", "    if True:",
+           FACING + "the_sheet_lies_before_the_operator_as_it_is_and_not_as_its_mirror"),
+    Mutant("bendcore/order/proof.py", "asked(found[::self.job.way(move)])", "asked(found)",
+           FACING + "pieces_beside_walls_in_gaps_are_asked_for_from_left_to_right"),
+    Mutant("bendcore/order/planning.py", "place(block, taken_set[::way])", "place(block, taken_set)",
+           FACING + "pieces_stay_where_they_stand_whichever_half_is_held"),
+    Mutant("bendcore/floor/setup.py", "        if found and step.change in (\"\", \"move\"):\n            continue", "        if found and step.change == \"move\":\n            continue",
+           FACING + "pieces_stay_where_they_stand_whichever_half_is_held"),
+    Mutant("bendcore/floor/setup.py", "sorted((way * (piece.start - middle), way * (piece.end - middle)))", "(piece.start - middle, piece.end - middle)",
+           FACING + "the_set_up_says_where_the_pieces_are_that_the_picture_shows"),
+    Mutant("bendcore/floor/setup.py", "    found = [x for name in bends for x in", "    found = [x for name in bends[:1] for x in",
+           FRONT + "bends_of_one_stroke_lie_about_the_middle_together"),
+    Mutant("bendcore/floor/front.py", "        before, after = after, before", "        pass",
+           FRONT + "a_blank_reaches_further_to_the_side_where_it_does"),
+    Mutant("bendcore/floor/front.py", "        if one.group == other.group and wide > 0.05:", "        if wide > 50:",
+           FRONT + "fingers_with_a_gap_and_a_blank_that_reaches_past_the_bend"),
+    Mutant("dorvan/drawings/front.py", "        one[\"of\"][\"row\"] = one[\"row\"]", "        one[\"of\"][\"row\"] = 0",
+           FRONT + "the_drawing_is_to_scale_within_its_frame_and_no_label_lies_on_another"),
+    Mutant("bendcore/order/body.py", "    if not len(of):\n        return of, np.zeros(0, object)\n", "",
+           SHEETS + "AsASetterWould.test_a_cornered_plate_of_which_nothing_lies_where_a_cut_is_looked_for"),
+    Mutant("dorvan/longwork/models.py", "{\"sha256\": hashlib.sha256(data).hexdigest()}", "{\"sha256\": \"\"}",
+           LONG + "LongWork.test_files_that_differ_are_told_apart"),
 )

@@ -8,6 +8,7 @@ from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
 from bendcore.floor.setup import set_ups
+from bendcore.order.facing import along
 from bendcore.order.frames import instants
 from bendcore.order.moves import SIDES, Job, Move
 from bendcore.order.needs import asked
@@ -18,7 +19,7 @@ from bendcore.order.scene import TOOL, solids
 from bendcore.part import read_part
 from tests.core.guards import random_guard
 from tests.core.plates import random_plate
-from tests.core.samples import brake, press
+from tests.core.samples import brake, part_file, press
 from tests.core.trays import random_tray, tray_file
 
 
@@ -62,6 +63,22 @@ class FromBeforeTheBrake(SimpleTestCase):
                     self.assertEqual(np.sign(np.linalg.det(turn)), top_up, (bend.id, side))
                     seen[side, bend.sign] += 1
         self.assertEqual(len(seen), 4, seen)
+
+    def test_pieces_stay_where_they_stand_whichever_half_is_held(self):
+        on = press(["Straight 85"], ["V 8"])
+        bends = [(90, "up"), (90, "down"), (90, "down"), (90, "up")]
+        part = read_part(part_file([18, 24, 48, 24, 18], bends, width=480))
+        plan = plan_order(part, on)
+        ways = {along(part.flat, step.bends[0], step.held) for step in plan.steps}
+        self.assertEqual(len(ways), 2)
+        sheet, = set_ups(part, plan.steps, [on])
+        self.assertEqual(len(sheet.mounted), 1)
+        told = sorted((round(p.start, 3), round(p.end, 3)) for p in sheet.mounted[0].pieces[0][1])
+        self.assertNotEqual(told, sorted((-high, -low) for low, high in told))  # else nothing would be seen
+        for step in plan.steps:
+            way = along(part.flat, step.bends[0], step.held)
+            ends = [(way * (p.start - 240), way * (p.end - 240)) for p in step.tools.of("punch")]
+            self.assertEqual(sorted((round(min(span), 3), round(max(span), 3)) for span in ends), told)
 
     def test_the_set_up_says_where_the_pieces_are_that_the_picture_shows(self):
         on, ways = brake("finger-1270"), Counter()

@@ -1,15 +1,17 @@
 """The brake from the front: what is seen lies where the set-up sheet and the brake's file say."""
 
 import random
+from dataclasses import replace
 
 from django.test import SimpleTestCase
 from shapely import box
 
 from bendcore.floor.front import fronts
-from bendcore.floor.setup import set_ups
+from bendcore.floor.setup import long_of, set_ups, stretch
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from dorvan.drawings.front import WIDTH, front_view
+from tests.core.guards import guard_file
 from tests.core.samples import brake, part_file, press, random_part
 from tests.core.trays import tray_file
 
@@ -48,6 +50,32 @@ class FromTheFront(SimpleTestCase):
             self.assertLessEqual(seen.blank[0], seen.bend[0])
             self.assertGreaterEqual(seen.blank[1], seen.bend[1])
             self.assertGreater(seen.blank[1] - seen.blank[0], seen.bend[1] - seen.bend[0] + 25)
+
+    def test_bends_of_one_stroke_lie_about_the_middle_together(self):
+        data = tray_file(walls={"left": {"height": 30}})
+        part = read_part(data)
+        name, = [bend.id for bend in part.sheet.bends]
+        self.assertEqual(stretch(part, (name,)), (0.0, long_of(part, (name,))))
+        guard = read_part(guard_file(front={"width": 14, "direction": "out"}))
+        rows = [line for line in guard.flat.bends if line.at and line.at[0] == "y"]
+        level = max((line.at[1] for line in rows), key=lambda at: sum(line.at[1] == at for line in rows))
+        names = [line.bend.id for line in rows if abs(line.at[1] - level) < 1e-6]
+        self.assertGreater(len(names), 1)
+        xs = [x for line in rows if line.bend.id in names for x, _ in line.line]
+        low, high = stretch(guard, names)
+        self.assertAlmostEqual(high - low, max(xs) - min(xs))
+
+    def test_a_blank_reaches_further_to_the_side_where_it_does(self):
+        walls = {"front": {"height": 30}, "left": {"height": 70}}
+        part = read_part(tray_file(walls=walls))
+        plan = plan_order(part, brake("finger-1270"))
+        sheet, = set_ups(part, plan.steps, [brake("finger-1270")])
+        for held in ("base", "front"):
+            step = next(replace(step, held=held) for step in plan.steps if step.bends == ("front",))
+            seen, = fronts(part, [step], replace(sheet, strokes=sheet.strokes[:1], mounted=()), brake("finger-1270"))
+            left, right = seen.bend[0] - seen.blank[0], seen.blank[1] - seen.bend[1]
+            # with the base to the back he stands at the front, the left wall on his left; turned round on his right
+            self.assertEqual(left > right, held == "base", (held, left, right))
 
     def test_bars_with_clamps_beyond_the_blank(self):
         _, (seen,) = seen_of(read_part(part_file([30, 40], [(90, "up")], width=300)), brake("bench-bars"))

@@ -99,6 +99,11 @@ class LongWork(TransactionTestCase):
             time.sleep(0.05)
         self.assertFalse(Asked.objects.exists())
 
+    def test_files_that_differ_are_told_apart(self):
+        desk = self.desk()
+        for data in (b"one", b"three", b"one"):
+            self.assertEqual(self.waited(desk, len, data), len(data))
+
     def test_it_goes_on_with_the_next_server(self):
         first = self.desk()
         person = User.objects.create_user("ada", password="tin-snips-9")
