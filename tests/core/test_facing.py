@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
 from bendcore.floor.setup import set_ups
-from bendcore.order.facing import along
+from bendcore.order.facing import LEFT, RIGHT, along
 from bendcore.order.frames import instants
 from bendcore.order.moves import SIDES, Job, Move
 from bendcore.order.needs import asked
@@ -81,29 +81,33 @@ class FromBeforeTheBrake(SimpleTestCase):
             self.assertEqual(sorted((round(min(span), 3), round(max(span), 3)) for span in ends), told)
 
     def test_the_set_up_says_where_the_pieces_are_that_the_picture_shows(self):
-        on, ways = brake("finger-1270"), Counter()
         walls = {"left": {"height": 30}, "front": {"height": 30, "lip": {"width": 10, "direction": "in"}},
                  "back": {"height": 30}}
-        part = read_part(tray_file(walls=walls))
+        rails = [part_file([18, 24, 48], [(90, one), (90, other)], width=480)
+                 for one in ("up", "down") for other in ("up", "down")]
+        on = press(["Straight 85"], ["V 8"])
+        works = [(tray_file(walls=walls), brake("finger-1270")), *((rail, on) for rail in rails)]
+        ways = {self.told_and_shown(read_part(data), on) for data, on in works}
+        self.assertEqual(ways, {RIGHT, LEFT})
+
+    def told_and_shown(self, part, on) -> int:
+        """The first mounting as it is told and as the picture has it; which way the line runs there."""
         plan = plan_order(part, on)
-        sheet, prover = set_ups(part, plan.steps, [on])[0], Prover(Job.of(part, on))
-        told = {group.first: group for group in sheet.mounted}
-        levels = prover.job.flat
-        for n, step in enumerate(plan.steps, 1):
-            bends = tuple(prover.job.body.index[name] for name in step.bends)
-            side = next(s for s in SIDES if step.held == prover.job.body.face_at(bends[0], s))
-            move = Move(0, bends, prover.job.next_stage(levels, bends[0]), side)
-            if n in told:
-                shown = solids(prover, levels, move, 0, step, instants(prover.job.stroke(bends, move.to))[0])
-                low, high = prover.job.reach(bends)
-                middle = prover.job.way(move) * (low + high) / 2
-                ends = [np.concatenate(one.faces[:2])[:, 0] - middle for one in shown if one.name == "finger"]
-                spans = {(round(float(x.min()), 3), round(float(x.max()), 3)) for x in ends}
-                pieces = {(round(p.start, 3), round(p.end, 3)) for _, rows in told[n].pieces for p in rows}
-                self.assertEqual(spans, pieces, n)
-                ways[prover.job.way(move)] += 1
-            levels = tuple(move.to if i in bends else level for i, level in enumerate(levels))
-        self.assertTrue(ways)
+        step, prover = plan.steps[0], Prover(Job.of(part, on))
+        job, told = prover.job, set_ups(part, plan.steps, [on])[0].mounted[0]
+        i = job.body.index[step.bends[0]]
+        side = next(s for s in SIDES if step.held == job.body.face_at(i, s))
+        move = Move(0, (i,), job.stages(i)[0], side)
+        mounts = job.brakes[0].mounts
+        mount = next((n for n, tools in enumerate(mounts) if getattr(tools, "key", None) == step.tools.key), 0)
+        shown = solids(prover, job.flat, move, mount, step, instants(job.stroke((i,), move.to))[0])
+        middle = job.way(move) * sum(job.reach((i,))) / 2
+        for group, pieces in told.pieces:
+            names = (group, getattr(getattr(mounts[mount], group, None), "name", group))
+            xs = [np.concatenate(one.faces[:2])[:, 0] - middle for one in shown if one.name in names]
+            self.assertEqual({(round(float(x.min()), 3), round(float(x.max()), 3)) for x in xs},
+                             {(round(p.start, 3), round(p.end, 3)) for p in pieces}, group)
+        return job.way(move)
 
     def test_pieces_beside_walls_in_gaps_are_asked_for_from_left_to_right(self):
         part = read_part(tray_file())

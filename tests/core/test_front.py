@@ -39,6 +39,10 @@ class FromTheFront(SimpleTestCase):
         told = [(p.length, p.start, p.end) for _, pieces in sheet.mounted[0].pieces for p in pieces]
         self.assertEqual([(p.at.length, p.at.start, p.at.end) for p in seen.pieces], told)
         self.assertEqual(seen.datum, 1025 + min(p.at.start for p in seen.pieces))
+        _, (wide,) = seen_of(read_part(part_file([30, 60], [(90, "up")], width=480)), machine)
+        ends = sorted((p.at.start, p.at.end) for p in wide.pieces if p.group == "punch")
+        self.assertEqual(len(ends), 2)
+        self.assertEqual([(g.start, g.end) for g in wide.gaps], 2 * [(ends[0][1], ends[1][0])])  # die and punch
 
     def test_fingers_with_a_gap_and_a_blank_that_reaches_past_the_bend(self):
         part = read_part(tray_file(walls={"left": {"height": 30}, "front": {"height": 30}}))
