@@ -393,7 +393,7 @@ MUTANTS = (
     Mutant("bendcore/floor/front.py", "        before, after = after, before", "        pass",
            FRONT + "a_blank_reaches_further_to_the_side_where_it_does"),
     Mutant("bendcore/floor/front.py", "        if one.group == other.group and wide > 0.05:", "        if wide > 50:",
-           FRONT + "fingers_with_a_gap_and_a_blank_that_reaches_past_the_bend"),
+           FRONT + "a_press"),
     Mutant("dorvan/drawings/front.py", "        one[\"of\"][\"row\"] = one[\"row\"]", "        one[\"of\"][\"row\"] = 0",
            FRONT + "the_drawing_is_to_scale_within_its_frame_and_no_label_lies_on_another"),
     Mutant("bendcore/order/body.py", "    if not len(of):\n        return of, np.zeros(0, object)\n", "",
