@@ -90,10 +90,11 @@ class Desk:
             if call is None:
                 row.delete()
                 continue
+            args = unpacked(row.args)
+            if (key := _key(call, args)) != row.key:  # kept by a version that named it otherwise
+                Asked.objects.filter(pk=row.pk).update(key=key)
             with asking.on_behalf_of(row.by_id):
-                job = self._job(call, unpacked(row.args), kept=True)
-            if job.key != row.key:  # kept by a version that named it otherwise
-                Asked.objects.filter(pk=row.pk).update(key=job.key)
+                self._job(call, args, kept=True)
 
     def warm(self) -> None:
         """Let the processes begin now, so that nobody waits for that later."""

@@ -113,6 +113,7 @@ class LongWork(TransactionTestCase):
             first.ask(abs, -3)
         first.close()
         self.assertEqual(Asked.objects.count(), 2)
+        Asked.objects.filter(call="abs").update(key="as an earlier version named it")
         second = self.desk()
         second.takes(abs)
         second.resume()  # what this shop does not know any more goes
