@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from html import escape
 
 from reportlab.graphics.barcode.qr import QrCodeWidget
-from reportlab.graphics.shapes import Drawing, Line, Polygon
+from reportlab.graphics.shapes import Drawing, Line, Polygon, Rect, String
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
 from reportlab.platypus import Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
@@ -46,6 +46,19 @@ class Blank:
 
 
 @dataclass(frozen=True)
+class Figure:
+    """A drawing from the page, fitted to the paper: ``boxes`` (x, y, wide, high, grey from 0 black to 1 white),
+    ``lines`` (x0, y0, x1, y1) and ``texts`` (x, y, words, ``start`` or ``middle``), in its own units, y down."""
+
+    wide: float
+    high: float
+    boxes: Sequence[tuple[float, float, float, float, float]]
+    lines: Sequence[tuple[float, float, float, float]]
+    texts: Sequence[tuple[float, float, str, str]]
+    words: str
+
+
+@dataclass(frozen=True)
 class Code:
     """An address as a square code."""
 
@@ -61,7 +74,7 @@ class Photograph:
     words: str
 
 
-Block = Words | Rows | Blank | Code | Photograph
+Block = Words | Rows | Blank | Figure | Code | Photograph
 
 
 @dataclass(frozen=True)
@@ -109,6 +122,8 @@ def _drawn(block: Block) -> list:
         return [Table(cells, _widths(block), style=RULED, repeatRows=1)]
     if isinstance(block, Blank):
         return [_blank(block.flat)]
+    if isinstance(block, Figure):
+        return [KeepTogether([_figure(block), Paragraph(_text(block.words), STYLES["BodyText"])])]
     if isinstance(block, Photograph):
         picture = Image(io.BytesIO(block.jpeg))
         scale = min(WIDE * MM / 2 / picture.imageWidth, 60 * MM / picture.imageHeight)
@@ -127,6 +142,23 @@ def _widths(block: Rows) -> list[float]:
 def _code(address: str) -> Drawing:
     found = Drawing(CODE * MM, CODE * MM)
     found.add(QrCodeWidget(address, barLevel="M", barWidth=CODE * MM, barHeight=CODE * MM))
+    return found
+
+
+def _figure(block: Figure) -> Drawing:
+    scale = WIDE * MM / block.wide
+    found = Drawing(block.wide * scale, block.high * scale)
+
+    def up(y):
+        return (block.high - y) * scale
+
+    for x, y, wide, high, grey in block.boxes:
+        found.add(Rect(x * scale, up(y + high), wide * scale, high * scale, fillColor=colors.Color(grey, grey, grey),
+                       strokeColor=colors.black, strokeWidth=0.5))
+    for x0, y0, x1, y1 in block.lines:
+        found.add(Line(x0 * scale, up(y0), x1 * scale, up(y1), strokeWidth=0.5))
+    for x, y, words, anchor in block.texts:
+        found.add(String(x * scale, up(y), as_printed(words), fontSize=7.5, textAnchor=anchor))
     return found
 
 

@@ -4,9 +4,10 @@ from collections.abc import Callable, Iterator
 
 from bendcore.brakes.brake import Brake
 from bendcore.errors import Refusal
+from bendcore.floor.front import Front, fronts
 from bendcore.floor.hazards import hazards as at_the_brake
 from bendcore.floor.setup import set_ups
-from bendcore.formats.jobpack import Blank, Code, Photograph, Rows, Section, Words
+from bendcore.formats.jobpack import Blank, Code, Figure, Photograph, Rows, Section, Words
 from bendcore.joining.assembly import hazards, steps
 from bendcore.layout.marks import diagonal
 from bendcore.layout.marks import steps as marking_steps
@@ -18,6 +19,7 @@ from bendcore.quality.checksheet import TRIED
 from bendcore.said import Said, in_units
 from bendcore.units import read_off, show_angle, writer
 from dorvan.brakes.models import parsed
+from dorvan.drawings.front import front_view
 from dorvan.joining.listing import counted, kit_of, rows_of
 from dorvan.longwork.desk import Working
 from dorvan.site.models import Visit
@@ -141,10 +143,30 @@ class Writer:
         found: list = []
         for sheet in set_ups(part, plan.steps, brakes):
             rows = [[item.what, self.said(item.how)] for item in sheet.rows]
+            brake = next(one for one in brakes if one.name == sheet.brake)
+            found += [self._front(seen, part) for seen in fronts(part, plan.steps, sheet, brake)]
             found.append(Rows([sheet.brake, "How it is set"], rows))
             found.append(Words([*sheet.checks], numbered=True))
             found.append(Words([sheet.care]))
         return found
+
+    def _front(self, seen: Front, part: Part) -> Figure:
+        """The brake from the front, black on white."""
+        drawn = front_view(seen, part.stock.thickness, self.units)
+        greys = {"machine": 0.93, "frame": 0.85, "clamp": 0.7}
+        boxes = [(b["x"], b["y"], b["w"], b["h"], greys[b["kind"]]) for b in drawn["blocks"] if b["kind"] in greys]
+        boxes += [(p["x"], p["y"], p["w"], p["h"], 1.0) for p in drawn["pieces"]]
+        boxes += [(b["x"], b["y"], b["w"], b["h"], 0.0) for b in (drawn["bend"],)]
+        lines = [(p["x_label"], p["from"], p["x_label"], p["at"]) for p in drawn["pieces"] if not p["inside"]]
+        lines.append((drawn["middle"], drawn["roof"], drawn["middle"], drawn["floor"]))
+        texts = [(p["x_label"], p["at"], p["words"], "middle") for p in drawn["pieces"]]
+        texts.append((drawn["middle"] + 6, drawn["roof"] + 4, "middle of the machine", "start"))
+        texts += [(b["x"] + 6, b["y"] + 14, b["name"], "start") for b in drawn["blocks"] if b["kind"] == "machine"]
+        if datum := drawn["datum"]:
+            lines.append((datum["x0"], datum["y"], datum["x1"], datum["y"]))
+            texts.append((datum["x1"] + 6, datum["y"] + 4, f"{datum['words']} {self.units} from the left end", "start"))
+        words = f"{seen.tools or 'As it stands'}, from step {seen.first}. Bend {drawn['long']} {self.units}."
+        return Figure(drawn["width"], drawn["height"] - 24, boxes, lines, texts, words)
 
     def _cards(self, piece: Ticket, part: Part, plan: Plan | None, brakes) -> list:
         if not plan:

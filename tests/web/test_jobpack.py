@@ -5,6 +5,7 @@ from datetime import date
 
 from pypdf import PdfReader
 
+from bendcore.floor.setup import set_ups
 from dorvan.joining.listing import rows_of
 from dorvan.site.models import SizeRule, Thing, Use, Visit
 from dorvan.tickets.models import Ticket
@@ -35,6 +36,10 @@ class JobPack(ShopCase):
         places = [order.index(f"{step.bend_to:.1f}°".replace(".0°", "°")) for step in plan.steps[:1]]
         self.assertTrue(all(place > 0 for place in places))
         self.assertTrue(all("T-0007" in page for page in pages))
+        sheet, = set_ups(part, plan.steps, [self.brake.press])
+        for words in ("middle of the machine", "from the left end", "ram", "bed",
+                      *(f"{piece.length:.1f}" for _, pieces in sheet.mounted[0].pieces for piece in pieces)):
+            self.assertIn(words, text[text.index("Set-up"):])
 
     def test_it_holds_a_kit_with_its_site_sheet_in_the_readers_inches(self):
         lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)
