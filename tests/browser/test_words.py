@@ -29,6 +29,7 @@ class Words(BrowserCase):
         Ticket.objects.create(number=9, part=tray_file(), made_by=self.user)
         meant = {name: term.means for term in terms() for name in term.names}
         self.go("/t/9/layout/")
+        self.wait(lambda: self.has(".folded[data-ready]"))
         before = self.find("main").get_attribute("innerHTML")
         self.find("body").send_keys("?")
         self.wait(lambda: self.has("#asked:not([hidden]) [data-term]"))

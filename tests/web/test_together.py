@@ -3,10 +3,12 @@
 import json
 import random
 import threading
+import time
 from contextlib import closing
 
 from django.db import connection
-from django.test import Client, TransactionTestCase, override_settings
+from django.http import HttpResponse
+from django.test import Client, SimpleTestCase, TransactionTestCase, override_settings
 
 from dorvan.brakes.models import Brake
 from dorvan.cutting.models import CuttingPlan
@@ -15,6 +17,7 @@ from dorvan.people.models import User
 from dorvan.site.models import Visit
 from dorvan.stockroom.models import Lot, put_in
 from dorvan.tickets.models import Ticket
+from dorvan.versions.doing import Moved, retried
 from dorvan.versions.models import Change
 from tests.core.samples import part_file, press_file
 from tests.web.base import PLAIN_STATIC, ShopCase
@@ -65,6 +68,34 @@ class Clashes(ShopCase):
         act("rub-out", n="0", seen=seen)
         act("rub-out", 409, n="0", seen=seen)
         self.assertEqual(len(Visit.objects.get().sketch), 1)
+
+
+class Slow(SimpleTestCase):
+    def test_one_that_takes_longer_than_the_others_is_not_beaten_for_ever(self):
+        kept, lock, over = [0], threading.Lock(), threading.Event()
+
+        @retried
+        def view(request, takes):
+            before = kept[0]
+            time.sleep(takes)
+            with lock:
+                if kept[0] != before:
+                    raise Moved
+                kept[0] += 1
+            return HttpResponse()
+
+        def quick():
+            while not over.is_set():
+                view(None, 0.001)
+
+        threads = [threading.Thread(target=quick) for _ in range(3)]
+        for thread in threads:
+            thread.start()
+        slow = [view(None, 0.05).status_code for _ in range(3)]
+        over.set()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(slow, [200, 200, 200])
 
 
 @override_settings(STORAGES=PLAIN_STATIC)
