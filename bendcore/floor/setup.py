@@ -122,12 +122,13 @@ def _set_up(part, steps, brake, alone) -> SetUp:
 def _mounted(part, own) -> list[Mounted]:
     found: list[Mounted] = []
     for n, step in own:
-        if found and step.change in ("", "move"):
+        if found and not step.change:
             continue  # what stands there serves this step too
         middle, way = sum(stretch(part, step.bends)) / 2, along(part.flat, step.bends[0], step.held)
         stands = tuple((group, _outwards(pieces, middle, way)) for group, pieces in step.tools.pieces)
-        if step.tools.die or step.tools.pieces:
-            tools = f"{step.tools.punch or 'flattening bars'} on {step.tools.die}" if step.tools.die else ""
+        tools = f"{step.tools.punch or 'flattening bars'} on {step.tools.die}" if step.tools.die else ""
+        stood = found and (tools, stands) == (found[-1].tools, found[-1].pieces)  # on coming back from another brake
+        if (step.tools.die or step.tools.pieces) and not stood:
             found.append(Mounted(n, tools, stands))
     return found
 

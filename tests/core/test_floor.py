@@ -23,6 +23,8 @@ from bendcore.floor.rows import rows
 from bendcore.floor.setup import set_ups
 from bendcore.floor.slips import doubts
 from bendcore.floor.ties import Bent, Settings
+from bendcore.order.plan import Tooling
+from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.quality.checksheet import CheckRow, dimensions
 from bendcore.quality.spreads import SPRINGBACK, STOP_OFFSET
@@ -240,6 +242,17 @@ class SetUpSheets(SimpleTestCase):
         work = Work(tray_file(walls=walls), press(["Straight 85"], ["V 8"]))
         sheet, = set_ups(work.part, work.plan.steps, [work.machine])
         self.assertEqual([stroke.muted for stroke in sheet.strokes], [False, True])
+
+    def test_on_coming_back_from_another_brake_what_is_mounted_then_is_told(self):
+        on = press(["Straight 85"], ["V 8", "V 12"])
+        part = read_part(part_file([30, 60, 60, 30], [(90, "up")] * 3))
+        first, second, third = plan_order(part, press(["Straight 85"], ["V 8"])).steps
+        away = replace(second, brake="2 m leaf brake", tools=Tooling(None, None, ()), change="move")
+        for die, mounted in (("V 8", [1]), ("V 12", [1, 3])):
+            tools = replace(first.tools, die=die)
+            back = replace(third, tools=tools, change="move", bends=first.bends, held=first.held)
+            sheet, _ = set_ups(part, (first, away, back), [on, brake("leaf-2000")])
+            self.assertEqual([group.first for group in sheet.mounted], mounted)
 
     def test_hand_brakes(self):
         for name, word in (("finger-1270", "Fingers"), ("leaf-2000", "Setback"), ("bench-bars", "Bars")):
