@@ -23,6 +23,7 @@ FLOOR_MS = 50
 LIKE = {"/?state=archived": "/", "/?q=rail": "/", "/?sort=name": "/"}
 """Lists that are empty in the demo shop are held to one that is full."""
 AT: dict[str, float] = {}
+"""The pace at which the first page was measured, to which all are brought."""
 YEARS = {"tickets": 3000, "archived": 2600, "runs": 400, "samples": 5000, "sites": 300, "cuttings": 200, "days": 100,
          "lots": 800, "deeds": 2000}
 """What is there of each after ten years."""

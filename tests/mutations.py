@@ -8,13 +8,10 @@ PLANES = "Folded.test_every_panel_lies_in_the_plane_of_its_corners_and_every_fla
 SITE, SUPPLIED = "tests.core.test_site.", "tests.core.test_suppliers."
 RIBS, CUT, FLUTED = "tests.core.test_ribs.", "tests.core.test_cutting.", "Formed.test_flutes_take_up_what_is_too_long"
 SHEETS, WHY, STACK = "tests.core.test_any_sheet.", "tests.core.test_why.", "tests.core.test_stackup.StackUpTests."
-
-
 LONG, TOGETHER, TAKEN = "tests.web.test_longwork.", "tests.web.test_together.", "tests.web.test_keeping.KeptOnDevices."
-DEEDS = "tests.web.test_deeds.Record."
 FACING, FRONT = "tests.core.test_facing.FromBeforeTheBrake.test_", "tests.core.test_front.FromTheFront.test_"
 NESTS = CUT + "NestsReadBack.test_every_contour_of_every_piece_is_on_the_sheet"
-OPENINGS = "Plans.test_small_pieces_lie_in_the_openings_of_large_ones"
+DEEDS, OPENINGS = "tests.web.test_deeds.Record.", "Plans.test_small_pieces_lie_in_the_openings_of_large_ones"
 ASKED = "Causes.test_readings_in_other_units_of_other_legs_and_the_other_way_are_asked_about"
 WAYS, HOLED = "tests.core.test_ways_out.WaysOut.test_", "tests.core.test_strip_holes.StripHoles.test_"
 
@@ -385,7 +382,7 @@ MUTANTS = (
     Mutant("bendcore/order/planning.py", "place(block, taken_set[::way])", "place(block, taken_set)",
            FACING + "pieces_stay_where_they_stand_whichever_half_is_held"),
     Mutant("bendcore/floor/setup.py", "        if found and not step.change:\n            continue", "        if False:\n            continue",
-           FACING + "pieces_stay_where_they_stand_whichever_half_is_held"),
+           FLOOR + "SetUpSheets.test_on_coming_back_from_another_brake_what_is_mounted_then_is_told"),
     Mutant("bendcore/floor/setup.py", "        if found and not step.change:", "        if found and step.change in (\"\", \"move\"):",
            FLOOR + "SetUpSheets.test_on_coming_back_from_another_brake_what_is_mounted_then_is_told"),
     Mutant("bendcore/floor/setup.py", "sorted((way * (piece.start - middle), way * (piece.end - middle)))", "(piece.start - middle, piece.end - middle)",
@@ -394,8 +391,6 @@ MUTANTS = (
            FRONT + "bends_of_one_stroke_lie_about_the_middle_together"),
     Mutant("bendcore/floor/front.py", "        before, after = after, before", "        pass",
            FRONT + "a_blank_reaches_further_to_the_side_where_it_does"),
-    Mutant("bendcore/floor/front.py", "        if one.group == other.group and wide > 0.05:", "        if wide > 50:",
-           FRONT + "a_press"),
     Mutant("dorvan/drawings/front.py", "        one[\"of\"][\"row\"] = one[\"row\"]", "        one[\"of\"][\"row\"] = 0",
            FRONT + "the_drawing_is_to_scale_within_its_frame_and_no_label_lies_on_another"),
     Mutant("bendcore/order/body.py", "    if not len(of):\n        return of, np.zeros(0, object)\n", "",

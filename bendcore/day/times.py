@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from itertools import groupby
+from itertools import groupby, pairwise
 
 from ..brakes.brake import Brake
 from ..order.plan import Step
@@ -61,6 +61,7 @@ def _key(steps: Sequence[Step], brake: Brake) -> str:
         return ""
     first = steps[0].tools  # the bends lie where it stands
     fingers = sorted(first.of("finger"), key=lambda piece: piece.start)
-    row = [size for n, piece in enumerate(fingers) for size in (
-        *([round(piece.start - fingers[n - 1].end, 1)] if n else []), piece.length)]
-    return f"{brake.kind}: {[*first.pair, *min(row, row[::-1])]}"  # the same turned end for end
+    lengths = [piece.length for piece in fingers]
+    gaps = [round(other.start - one.end, 1) for one, other in pairwise(fingers)]
+    row = min((lengths, gaps), (lengths[::-1], gaps[::-1]))  # the same turned end for end
+    return f"{brake.kind}: {first.pair} {row}"

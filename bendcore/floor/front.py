@@ -51,15 +51,13 @@ class Piece:
 @dataclass(frozen=True)
 class Front:
     """What is seen of one mounting, ``first`` used at that step; ``tools`` are its names. The ``bend`` and the
-    ``blank`` are from where to where the line and the blank reach; ``length`` is the machine's. ``gaps`` are left
-    between pieces of one group."""
+    ``blank`` are from where to where the line and the blank reach; ``length`` is the machine's."""
 
     first: int
     tools: str
     length: float
     blocks: tuple[Block, ...]
     pieces: tuple[Piece, ...]
-    gaps: tuple[FromMiddle, ...]
     bend: tuple[float, float]
     blank: tuple[float, float]
 
@@ -69,8 +67,9 @@ class Front:
         return min(piece.at.start for piece in self.pieces) + self.length / 2 if self.pieces else None
 
 
-def fronts(part: Part, steps: Sequence[Step], sheet: SetUp, brake: Brake) -> list[Front]:
+def fronts(part: Part, steps: Sequence[Step], sheet: SetUp, brakes: Sequence[Brake]) -> list[Front]:
     """Every mounting of a set-up sheet as it is seen, the longest bend made on it in the middle of the machine."""
+    brake = next(one for one in brakes if one.name == sheet.brake)
     own, mounted = [stroke.step for stroke in sheet.strokes], sheet.mounted or (None,)
     firsts = [group.first if group else own[0] for group in mounted]
     found = []
@@ -90,8 +89,7 @@ def _front(part: Part, step: Step, first: int, mounted: Mounted | None, brake: B
     blank = (-half - before, half + after)
     pieces = tuple(_pieces(mounted, step, brake)) if mounted else ()
     blocks = tuple(_BLOCKS[brake.kind](brake, step, (-half, half), blank))
-    return Front(first, mounted.tools if mounted else "", brake.length, blocks, pieces, tuple(_gaps(pieces)),
-                 (-half, half), blank)
+    return Front(first, mounted.tools if mounted else "", brake.length, blocks, pieces, (-half, half), blank)
 
 
 def _pieces(mounted: Mounted, step: Step, brake: Brake) -> Iterator[Piece]:
@@ -110,15 +108,6 @@ def _heights(group: str, step: Step, brake: Brake) -> tuple[float, float]:
     return 0.0, brake.finger_height or DEEP
 
 
-def _gaps(pieces: tuple[Piece, ...]) -> Iterator[FromMiddle]:
-    """Between neighbours of one group, where a wall may stand."""
-    row = sorted(pieces, key=lambda piece: (piece.group, piece.at.start))
-    for one, other in zip(row, row[1:], strict=False):
-        wide = other.at.start - one.at.end
-        if one.group == other.group and wide > 0.05:
-            yield FromMiddle(wide, one.at.end, other.at.start)
-
-
 def _press(brake: PressBrake, step: Step, bend, blank) -> Iterator[Block]:
     die, punch = die_named(brake, step.tools.die), punch_named(brake, step.tools.punch)
     low, high, half = -die.height if die else -DEEP, punch.height if punch else DEEP, brake.length / 2
@@ -128,9 +117,7 @@ def _press(brake: PressBrake, step: Step, bend, blank) -> Iterator[Block]:
     for name, x0, x1 in (("left frame", -inner - FRAME, -inner), ("right frame", inner, inner + FRAME)):
         yield Block("frame", name, x0, low - DEEP, x1, high + DEEP)
     if step.gauge.stop is not None:
-        middle, reach = sum(bend) / 2, APART * (bend[1] - bend[0]) / 2
-        for way in (-1, 1):
-            x = middle + way * reach
+        for x in (APART * end for end in bend):
             yield Block("stop", "stop", x - FINGER / 2, 0.0, x + FINGER / 2, brake.stops.contact_height)
 
 

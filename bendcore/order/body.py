@@ -363,7 +363,7 @@ def silhouettes(points: np.ndarray, of: np.ndarray) -> tuple[np.ndarray, np.ndar
     count = np.diff(np.append(first, len(of)))
     enough = np.repeat(count > 2, count)
     if not enough.all():
-        return silhouettes(points[enough], of[enough]) if enough.any() else (of[:0], np.zeros(0, object))
+        return silhouettes(points[enough], of[enough])
     found = shapely.convex_hull(shapely.linestrings(points, indices=np.repeat(np.arange(len(first)), count)))
     there = shapely.get_type_id(found) == POLYGON
     return of[first][there], found[there]

@@ -59,8 +59,7 @@ def pieces_view(step: Step, part: Part) -> dict | None:
     pieces = sorted(step.tools.of(group), key=lambda piece: piece.start)
     if not pieces:
         return None
-    line = next(b.line for b in part.flat.bends if b.bend.id == step.bends[0])
-    long = math.dist(*line)
+    long = math.dist(*part.flat.line[step.bends[0]])
     if along(part.flat, step.bends[0], step.held) == LEFT:
         pieces = [Stands(piece.length, long - piece.end) for piece in reversed(pieces)]
     low, high = min(0.0, pieces[0].start), max(long, pieces[-1].end)

@@ -143,8 +143,7 @@ class Writer:
         found: list = []
         for sheet in set_ups(part, plan.steps, brakes):
             rows = [[item.what, self.said(item.how)] for item in sheet.rows]
-            brake = next(one for one in brakes if one.name == sheet.brake)
-            found += [self._front(seen, part) for seen in fronts(part, plan.steps, sheet, brake)]
+            found += [self._front(seen, part) for seen in fronts(part, plan.steps, sheet, brakes)]
             found.append(Rows([sheet.brake, "How it is set"], rows))
             found.append(Words([*sheet.checks], numbered=True))
             found.append(Words([sheet.care]))

@@ -235,7 +235,7 @@ def strip(request, number: int):
                     Mark.objects.create(sample=earlier, drop=True, reason="measured again", by=request.user)
             sample.save()
     following = None if do == "save" and not error else n
-    if not error and following is None and request.headers.get("HX-Request") != "true":
+    if following is None and request.headers.get("HX-Request") != "true":
         return _to(proof)
     return proof_page(request, proof, error, following)
 

@@ -2,6 +2,7 @@
 
 import json
 import random
+from dataclasses import replace
 from datetime import UTC, date, datetime, time, timedelta
 
 from django.test import SimpleTestCase
@@ -9,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bendcore.brakes.brake import read_brake
+from bendcore.brakes.pieces import Block, place
 from bendcore.day import why
 from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.data import lay_out, plan_data, read_plan, read_work, work_data
@@ -19,6 +21,7 @@ from bendcore.day.times import tasks_of
 from bendcore.day.work import Person, Placed, Task, Work, cost, faults
 from bendcore.errors import Refusal
 from bendcore.order.patience import ENDLESS, Patience
+from bendcore.order.plan import Tooling
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from tests.core.days import best_cost, random_work
@@ -157,6 +160,13 @@ class Told(SimpleTestCase):
         self.assertEqual(many.minutes, -(-40 * strokes // 60))
         self.assertTrue(few.key)
         self.assertEqual(few.key, many.key)
+        keys = []
+        for widths in ((100.0, 75.0, 50.0), (50.0, 75.0, 100.0), (75.0, 100.0, 50.0)):  # turned round, and another row
+            fingers = tuple(place(Block(0.0, 0.0, 225.0, 225.0), widths))
+            steps = [replace(plan.steps[0], tools=Tooling(None, None, (("finger", fingers),)))]
+            keys.append(tasks_of("T-1", steps, {brake.name: brake}, 1, only=brake.name)[0].key)
+        self.assertEqual(keys[0], keys[1])
+        self.assertNotEqual(keys[0], keys[2])
 
 
 class Hour(SimpleTestCase):

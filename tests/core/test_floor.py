@@ -247,6 +247,10 @@ class SetUpSheets(SimpleTestCase):
         on = press(["Straight 85"], ["V 8", "V 12"])
         part = read_part(part_file([30, 60, 60, 30], [(90, "up")] * 3))
         first, second, third = plan_order(part, press(["Straight 85"], ["V 8"])).steps
+        aside = tuple((group, tuple(replace(piece, start=piece.start + 4) for piece in pieces))
+                      for group, pieces in second.tools.pieces)
+        shifted = replace(second, tools=replace(second.tools, pieces=aside))  # the part lies aside, nothing is changed
+        self.assertEqual([group.first for group in set_ups(part, (first, shifted), [on])[0].mounted], [1])
         away = replace(second, brake="2 m leaf brake", tools=Tooling(None, None, ()), change="move")
         for die, mounted in (("V 8", [1]), ("V 12", [1, 3])):
             tools = replace(first.tools, die=die)

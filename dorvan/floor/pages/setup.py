@@ -52,16 +52,13 @@ def setup_page(request, ticket, error=None):
 
 def _seen(request, revision, sheet, machines) -> dict:
     """The brake from the front for each mounting, and the section of the step that is asked for."""
-    part, steps = revision.figures.part, revision.plan.steps
-    machine = next(one for one in machines if one.name == sheet.brake)
-    shown = [front_view(seen, part.stock.thickness, request.user.units) for seen in fronts(part, steps, sheet, machine)]
-    own = [stroke.step for stroke in sheet.strokes]
-    n = fields.number(request.GET.get("step"), own[0])
-    n = n if n in own else own[0]
-    step = steps[n - 1]
-    frames = derived.frames(revision.part, revision.brake_files, steps, n - 1)
-    return {"fronts": shown, "stroke": next(stroke for stroke in sheet.strokes if stroke.step == n),
-            "picture": set_picture(frames, part, step.held, step.gauge.stop)}
+    part, steps, units = revision.figures.part, revision.plan.steps, request.user.units
+    asked = fields.number(request.GET.get("step"))
+    stroke = next((one for one in sheet.strokes if one.step == asked), sheet.strokes[0])
+    step = steps[stroke.step - 1]
+    frames = derived.frames(revision.part, revision.brake_files, steps, stroke.step - 1)
+    return {"fronts": [front_view(seen, part.stock.thickness, units) for seen in fronts(part, steps, sheet, machines)],
+            "stroke": stroke, "picture": set_picture(frames, part, step.held, step.gauge.stop)}
 
 
 def _before(brake, ticket):
