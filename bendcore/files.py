@@ -175,9 +175,9 @@ def table_rows(text: str, path: str, wrong: str) -> list[tuple[int, list[str]]]:
     >>> table_rows("a; b\\n\\n1,5; 2\\n", "table", "cannot be read")
     [(1, ['a', 'b']), (3, ['1,5', '2'])]
     """
-    first = text.lstrip("\ufeff \r\n").partition("\n")[0]
+    first = next(iter(text.lstrip("\ufeff \r\n").splitlines()), "")
     mark = next((mark for mark in ";\t" if mark in first), ",")
-    reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=mark, strict=True)
+    reader = csv.reader(io.StringIO(text.lstrip("\ufeff"), newline=None), delimiter=mark, strict=True)
     try:
         return [(reader.line_num, [cell.strip() for cell in row]) for row in reader if any(map(str.strip, row))]
     except csv.Error as error:

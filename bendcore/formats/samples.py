@@ -55,7 +55,7 @@ def read_samples(text: str) -> list[Entry]:
     """Entries from CSV text; refuses the first fault by line and column."""
     if len(text) > MOST_BYTES:
         raise Refusal("file", f"is larger than {MOST_BYTES // 1_000_000} MB")
-    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")), strict=True, restkey="", restval="")
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff"), newline=None), strict=True, restkey="", restval="")
     try:
         header = reader.fieldnames or []
         _check_header(header)

@@ -5,11 +5,10 @@ the part file calls them (``length``, ``walls.left.height``, ``legs[2]``). A cel
 size.
 """
 
-import csv
-import io
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..files import table_rows
 
 MOST_ROWS, MOST_TEXT = 60, 20_000
 MOST_COUNT = 1000
@@ -29,25 +28,23 @@ def read_sizes(text: str) -> list[Sized]:
     """Every row; refuses with its number what cannot be read."""
     if len(text) > MOST_TEXT:
         raise Refusal("table", f"is longer than {MOST_TEXT} characters")
-    first = text.strip().partition("\n")[0]
-    mark = next((mark for mark in ("\t", ";") if mark in first), ",")
-    rows = [row for row in csv.reader(io.StringIO(text), delimiter=mark) if any(cell.strip() for cell in row)]
+    rows = table_rows(text, "table", "cannot be read")
     if len(rows) < 2:
         raise Refusal("table", "needs a first row that names the columns, and a row for each size")
     if len(rows) > MOST_ROWS + 1:
         raise Refusal("table", f"has more than {MOST_ROWS} sizes")
-    header = [cell.strip() for cell in rows[0]]
+    header = rows[0][1]
     if NAME not in header:
         raise Refusal("table", f"needs a column called {NAME}")
     if len(set(header)) < len(header):
         raise Refusal("table", "names a column twice")
-    return [_sized(dict(zip(header, row, strict=False)), n) for n, row in enumerate(rows[1:], 2)]
+    return [_sized(dict(zip(header, row, strict=False)), n) for n, row in rows[1:]]
 
 
 def _sized(row: dict[str, str], n: int) -> Sized:
-    name, count = row.pop(NAME).strip()[:120], row.pop(COUNT, "").strip() or "1"
+    name, count = row.pop(NAME, "")[:120], row.pop(COUNT, "") or "1"
     if not name:
-        raise Refusal("table", f"has no name in row {n}")
+        raise Refusal("table", f"has no name in line {n}")
     if not (count.isascii() and count.isdigit() and 1 <= int(count[:9]) <= MOST_COUNT):
-        raise Refusal("table", f"has “{count[:12]}” for a count in row {n}: a whole number from 1 to {MOST_COUNT}")
-    return Sized(name, int(count), {key: cell.strip() for key, cell in row.items() if cell.strip()})
+        raise Refusal("table", f"has “{count[:12]}” for a count in line {n}: a whole number from 1 to {MOST_COUNT}")
+    return Sized(name, int(count), {key: cell for key, cell in row.items() if cell})

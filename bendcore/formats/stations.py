@@ -4,12 +4,11 @@ The first row names the columns; a unit in round brackets holds for its column (
 unless they say otherwise themselves. Turns are degrees. The first station has no length, and neither end a turn.
 """
 
-import csv
-import io
 import math
 import re
 
 from ..errors import Refusal
+from ..files import table_rows
 from ..units import in_mm, read_length
 from .drawing import MOST_BYTES, Drawing
 
@@ -24,10 +23,9 @@ def read_stations(data: bytes, name: str) -> Drawing:
         raise Refusal(name, f"is larger than {MOST_BYTES // 1_000_000} MB")
     try:
         text = data.decode("utf-8-sig")
-        rows = list(csv.reader(io.StringIO(text[:200_000]), delimiter=";" if ";" in text[:200] else ",", strict=True))
-    except (UnicodeDecodeError, csv.Error):
+    except UnicodeDecodeError:
         raise Refusal(name, "is not a CSV in UTF-8") from None
-    rows = [row for row in rows if any(cell.strip() for cell in row)]
+    rows = [row for _, row in table_rows(text[:200_000], name, "is not CSV")]
     units = _columns(rows[0] if rows else [], name)
     if not 3 <= len(rows) <= MOST_STATIONS + 1:
         raise Refusal(name, f"needs from 2 to {MOST_STATIONS} stations, a row each")

@@ -20,10 +20,16 @@ class Read(SimpleTestCase):
             self.assertEqual((small.name, small.count, small.fields), ("Small", 3, {"length": "140"}))
             self.assertEqual(tall.fields, {"walls.left.height": "55"})
 
+    def test_lines_may_end_as_any_machine_ends_them(self):
+        for end in ("\r\n", "\r"):
+            self.assertEqual(read_sizes(TABLE.replace("\n", end)), read_sizes(TABLE))
+
     def test_what_is_no_table_is_refused_with_its_row(self):
         for text, words in (("", "first row"), ("name,length", "a row for each"), ("length\n4", "called name"),
-                            ("name,length,length\na,1,2", "twice"), ("name,length\n,4", "row 2"),
-                            ("name,count\na,many", "count in row 2"), ("name\n" + "a\n" * 99, "more than 60"),
+                            ("name,length,length\na,1,2", "twice"), ("name,length\n,4", "line 2"),
+                            ("length,name\n4", "no name in line 2"),
+                            ("name,count\na,many", "count in line 2"),
+                            ('name\n"a"b', "line 2 cannot be read"), ("name\n" + "a\n" * 99, "more than 60"),
                             ("x" * 30_000, "longer")):
             with self.assertRaises(Refusal) as caught:
                 read_sizes(text)
