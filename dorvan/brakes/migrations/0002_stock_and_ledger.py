@@ -9,7 +9,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('brakes', '0001_initial'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

@@ -8,7 +8,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('brakes', '0002_stock_and_ledger'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

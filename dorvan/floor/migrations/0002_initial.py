@@ -12,7 +12,7 @@ class Migration(migrations.Migration):
     dependencies = [
         ('floor', '0001_initial'),
         ('tickets', '0001_initial'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

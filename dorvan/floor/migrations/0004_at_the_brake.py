@@ -11,7 +11,7 @@ class Migration(migrations.Migration):
         ('brakes', '0003_at_the_brake'),
         ('floor', '0003_stock_and_ledger'),
         ('tickets', '0006_orders_kept'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

@@ -9,7 +9,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('floor', '0004_at_the_brake'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

@@ -12,7 +12,7 @@ class Migration(migrations.Migration):
     dependencies = [
         ('suppliers', '0001_initial'),
         ('tickets', '0010_supplier'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

@@ -11,7 +11,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('tickets', '0010_supplier'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [

@@ -16,7 +16,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('stockroom', '0001_stock_and_ledger'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [
@@ -34,5 +34,5 @@ class Migration(migrations.Migration):
                 'ordering': ['id'],
             },
         ),
-        migrations.RunPython(as_it_stood, migrations.RunPython.noop),
+        migrations.RunPython(as_it_stood, migrations.RunPython.noop, elidable=True),
     ]

@@ -11,7 +11,7 @@ class Migration(migrations.Migration):
         ('brakes', '0002_stock_and_ledger'),
         ('stockroom', '0001_stock_and_ledger'),
         ('tickets', '0001_initial'),
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+        ("people", "0001_initial"),
     ]
 
     operations = [
