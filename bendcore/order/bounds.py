@@ -2,8 +2,8 @@
 
 from functools import cached_property
 
-from .gauge import bearing
-from .moves import FLAT, MADE, SIDES, Job, Levels
+from .gauge import bearing_ever
+from .moves import MADE, SIDES, Job, Levels
 
 
 class StopMoves:
@@ -37,14 +37,8 @@ class StopMoves:
     def _places(self, i) -> set[float]:
         """Every place at which the stop could stand for a bend, with whatever else is made: what bears on it depends
         on nothing but the bend it hangs on."""
-        job, found = self.job, set()
+        job = self.job
         height = job.brakes[0].brake.stops.contact_height
         groups = {(i,)} | {group for group in job.in_line if i in group and len(group) > 1}
-        for bends in groups:
-            for side in SIDES:
-                half = job.body.half(bends, side)
-                states = [(FLAT,) * len(half.bends)]
-                for k, j in enumerate(half.bends):
-                    states += [(*states[0][:k], level, *states[0][k + 1:]) for level in job.stages(j)]
-                found |= {round(gauge.stop, 2) for levels in states for gauge in bearing(job, half, levels, height)}
-        return found
+        return {round(gauge.stop, 2) for bends in groups for side in SIDES
+                for gauge in bearing_ever(job, job.body.half(bends, side), height)}

@@ -58,10 +58,21 @@ def bearing(job: Job, half: Half, levels: tuple[int, ...], height: float) -> Ite
         behind, own = node.before >= 0 and bent[node.before], FLAT if node.via is None else level[node.via]
         bent.append(behind or own != FLAT)
         if not behind:
-            key = (half.made, half.side, n, own, height)
-            if key not in job.bears:
-                job.bears[key] = tuple(_bears(job, half, n, own, height))
-            yield from job.bears[key]
+            yield from _borne(job, half, n, own, height)
+
+
+def bearing_ever(job: Job, half: Half, height: float) -> Iterator[Gauge]:
+    """Everything a stop could bear on in any state: each node with all before it flat, its own bend at each level."""
+    for n, node in enumerate(half.nodes):
+        for own in (FLAT,) if node.via is None else (FLAT, *job.stages(node.via)):
+            yield from _borne(job, half, n, own, height)
+
+
+def _borne(job, half, n, level, height) -> tuple[Gauge, ...]:
+    key = (half.made, half.side, n, level, height)
+    if key not in job.bears:
+        job.bears[key] = tuple(_bears(job, half, n, level, height))
+    return job.bears[key]
 
 
 def _bears(job, half, n, level, height) -> Iterator[Gauge]:
@@ -84,8 +95,7 @@ def _bears(job, half, n, level, height) -> Iterator[Gauge]:
 
 def _free_edges(body, face):
     """Edges of a face's outline on which no bend lies."""
-    bends = [bend.child_edge if bend.child == face.id else bend.parent_edge
-             for bend in (body.bends[i] for i, _, _ in body.beside[face.id])]
+    bends = [body.bends[i].edge_in(face.id) for i, _, _ in body.beside[face.id]]
     for one, other in zip(face.outline, (*face.outline[1:], face.outline[0]), strict=True):
         middle = ((one[0] + other[0]) / 2, (one[1] + other[1]) / 2)
         if not any(_on(middle, *edge) for edge in bends):

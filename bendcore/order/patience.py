@@ -15,6 +15,10 @@ class Patience:
         """Whether it is over."""
         return time.monotonic() - self.since > self.seconds
 
+    def is_late(self) -> bool:
+        """Whether it is over by the clock, or because somebody said so: asking is no step."""
+        return self()
+
     def note(self, **how_far: float) -> None:
         """How far a search is; to be passed on by those who wait for it."""
 
@@ -33,6 +37,10 @@ class Turn(Patience):
         """Whether it is over."""
         return super().__call__() or bool(self.whole and self.whole())
 
+    def is_late(self) -> bool:
+        """The whole: a turn is never shorter than a few looks."""
+        return bool(self.whole and self.whole.is_late())
+
     def renew(self) -> None:
         """The next one's turn."""
         self.since = time.monotonic()
@@ -49,6 +57,10 @@ class Counted(Patience):
         """Whether it is over; each time it is asked is a step."""
         self.left -= 1
         return self.left < 0 or self.whole()
+
+    def is_late(self) -> bool:
+        """The whole: what is counted in steps hangs on no clock."""
+        return self.whole.is_late()
 
     def renew(self) -> None:
         """The next one's turn."""

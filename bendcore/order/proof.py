@@ -7,15 +7,17 @@ against itself.
 
 import copy
 from collections.abc import Collection, Iterable, Iterator
+from functools import cached_property
 
 from ..brakes.pieces import ENDS, least_stack, sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Meeting, OnBrake, Reason, Stroke
 from ..said import Mm, Said
 from .body import Half
+from .bounds import StopMoves
 from .flats import Flats
 from .gauge import LINE, Gauge, in_reach, natural_gauge, seen
 from .halves import Halves
-from .moves import Job, Levels, Move
+from .moves import MADE, SIDES, Job, Levels, Move
 from .needs import Blocks, Mountings, Need, asked
 from .proof_section import Stand
 from .section import Section
@@ -35,6 +37,7 @@ class Prover:
         self.itself = Itself(job, self.halves)
         self.section = Section(job)
         self.mountings = Mountings(job.brakes)
+        self.stop_moves = StopMoves(job)
         self._stands: dict[Move, Stand | None] = {}
         self._fits: dict[tuple, tuple[int, ...]] = {}
         self._moves: dict[tuple, int] = {}
@@ -210,13 +213,27 @@ class Prover:
     def passing(self, on: OnBrake, move: Move, sides: tuple, along: int, mount: int) -> Span | None:
         """What passes the tools when the part leaves off an end; None where there is no room for that."""
         low, high = self.job.reach(move.bends)
-        spans = [self.halves.span(*side) for side in sides]
-        reach = max(end for _, end in spans) - min(start for start, _ in spans)
-        if on.stops:
-            stack = max(least_stack(owned, high - low) for owned in on.pieces(mount).values())
-            if stack + reach > on.brake.between_frames + 1e-9:
-                return None
+        if not self.has_room(on, move, mount, self._along(sides)):
+            return None
         return (-1e6, high) if along > 0 else (low, 1e6)
+
+    @cached_property
+    def long(self) -> float:
+        """How far a part that is the same all along its bends reaches along them, mm."""
+        return self._along(self.sides(self.job.flat, Move(0, (0,), MADE, SIDES[0])))
+
+    def _along(self, sides) -> float:
+        """How far both halves of a bend reach along it, mm."""
+        spans = [self.halves.span(*side) for side in sides]
+        return max(end for _, end in spans) - min(start for start, _ in spans)
+
+    def has_room(self, on: OnBrake, move: Move, mount: int, long: float) -> bool:
+        """Whether a part so long along the bend, mm, can leave off an end, between the side frames."""
+        if not on.stops:
+            return True
+        low, high = self.job.reach(move.bends)
+        stack = max(least_stack(owned, high - low) for owned in on.pieces(mount).values())
+        return stack + long <= on.brake.between_frames + 1e-9
 
     def _inside(self, move, sides) -> bool:
         """Whether nothing stands beyond the ends of the bend, so that what swung freely slides freely."""

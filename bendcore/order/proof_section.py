@@ -16,7 +16,6 @@ from .gauge import Gauge
 from .moves import SIDES, Job, Levels, Move
 from .needs import Blocks, Need
 from .section import Section, Test
-from .spans import Span
 
 SLACK = 1e-4
 """By so much more than it does a face is taken to reach, as :mod:`.flats` has it, mm."""
@@ -30,11 +29,12 @@ class FaceByFace(Protocol):
 
     job: Job
     section: Section
+    long: float
 
     def sides(self, levels: Levels, move: Move) -> tuple: ...  # noqa: D102
     def fits(self, on: int, bends: tuple[int, ...], to: int) -> tuple[int, ...]: ...  # noqa: D102
     def asks(self, on: OnBrake, mount: int, move: Move, barred: dict) -> Blocks | None: ...  # noqa: D102
-    def passing(self, on: OnBrake, move: Move, sides: tuple, along: int, mount: int) -> Span | None: ...  # noqa: D102
+    def has_room(self, on: OnBrake, move: Move, mount: int, long: float) -> bool: ...  # noqa: D102
     def located(self, levels: Levels, move: Move) -> Gauge: ...  # noqa: D102
     def stand(self, move: Move) -> "Stand | None": ...  # noqa: D102
 
@@ -47,10 +47,9 @@ class Stand:
         self.prover, self.move, self.arms, self.section = prover, move, arms, prover.section
         self.on: OnBrake = prover.job.brakes[move.on]
         self.stroke: Stroke = prover.job.stroke(move.bends, move.to)
-        self.sides = prover.sides(prover.job.flat, move)
         asks = ((mount, prover.asks(self.on, mount, move, {})) for mount in prover.fits(move.on, move.bends, move.to))
         self.needs = [Need(mount, groups) for mount, groups in asks if groups is not None]
-        self._slides: dict[tuple[int, int], bool] = {}
+        self._slides: dict[int, bool] = {}
         self._ways: dict[tuple, Tests] = {}
 
     @cached_property
@@ -228,7 +227,7 @@ class Stand:
         for way in ways:
             none = False
             if way.along:
-                if not self._has_room(way.along, mount):
+                if not self._has_room(mount):
                     continue
                 if self.on.stops:  # what swung freely slides freely
                     return True
@@ -236,10 +235,10 @@ class Stand:
                 return True
         return none
 
-    def _has_room(self, along: int, mount: int) -> bool:
-        if (along, mount) not in self._slides:
-            self._slides[along, mount] = self.prover.passing(self.on, self.move, self.sides, along, mount) is not None
-        return self._slides[along, mount]
+    def _has_room(self, mount: int) -> bool:
+        if mount not in self._slides:
+            self._slides[mount] = self.prover.has_room(self.on, self.move, mount, self.prover.long)
+        return self._slides[mount]
 
     def _is_free(self, way: Way, levels: Levels, places: tuple[Place, Place]) -> bool:
         if id(way) not in self._ways:

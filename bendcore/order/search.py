@@ -14,7 +14,6 @@ from dataclasses import dataclass, replace
 from itertools import count
 from typing import NamedTuple
 
-from .bounds import StopMoves
 from .gauge import LINE, Gauge
 from .horizon import NEVER, Blind, cause
 from .moves import Levels, Lie, Move, advanced
@@ -76,7 +75,6 @@ class Search:
         self.heap: list = []
         self.tie, self.settled = count(), {}
         self.changed: set[tuple] = set()
-        self.stops = StopMoves(self.job)
         self.signs = [bend.sign for bend in self.job.body.bends]
         self.bound, self.looked, self.failed = 0.0, 0, 0
 
@@ -103,6 +101,8 @@ class Search:
                 patience.note(bound=float(self.bound), looked=self.looked)
                 if patience():
                     return None
+            elif patience.is_late():  # a look may take long
+                return None
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = bound, self.looked + 1
             if known and bound >= known.cost - 1e-6:
@@ -143,7 +143,7 @@ class Search:
 
     def _to_come(self, levels, lie) -> float:
         apart = self.whole and levels != self.goal and not self.horizon.knows_stops
-        stops = self.stops.to_come(levels, lie.stop) if apart else 0.0
+        stops = self.prover.stop_moves.to_come(levels, lie.stop) if apart else 0.0
         return self.horizon.to_come(levels, lie, self._flattened(lie)) + stops
 
     def _flattened(self, lie) -> bool | None:

@@ -72,6 +72,16 @@ def _together(regions: Iterable[BaseGeometry]) -> BaseGeometry:
     return parts[0] if len(parts) == 1 else shapely.multipolygons(parts) if parts else Polygon()
 
 
+def _drawn(links: Sequence[Sequence[np.ndarray]]) -> np.ndarray:
+    """The outlines of several links, one geometry each."""
+    rings = [ring for own in links for ring in own]
+    points = np.concatenate(rings)
+    closed = shapely.linearrings(np.column_stack([points.real, points.imag]),
+                                 indices=np.repeat(np.arange(len(rings)), [len(ring) for ring in rings]))
+    return shapely.multipolygons(shapely.polygons(closed),
+                                 indices=np.repeat(np.arange(len(links)), [len(own) for own in links]))
+
+
 class Asked(NamedTuple):
     """Some places of a link, on a side, moved to the front as far as ``back`` (k,) says, mm."""
 
@@ -147,8 +157,7 @@ class Section:
             if known is None:
                 new.append(one)
         if new:
-            shapes = [shapely.multipolygons([shapely.polygons(np.column_stack([ring.real, ring.imag]))
-                                             for ring in one.rings]) for one in new]
+            shapes = _drawn([one.rings for one in new])
             nodes = Nodes.made(shapes, side, back)
             met = test.meets(nodes, np.array([one.kind for one in new]))
             for one, own in zip(new, met.tolist(), strict=True):

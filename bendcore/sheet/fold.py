@@ -7,7 +7,7 @@ about its inside radius r and a down bend about r + t.
 
 import math
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -45,15 +45,6 @@ class FoldedBend:
 
 
 @dataclass(frozen=True)
-class Folded:
-    """A part as folded: faces and bends in space, the ``thickness`` in mm."""
-
-    faces: tuple[FoldedFace, ...]
-    bends: tuple[FoldedBend, ...]
-    thickness: float
-
-
-@dataclass(frozen=True)
 class Frame:
     """A face's plane in space: its ``origin`` and its two axes."""
 
@@ -77,6 +68,16 @@ class Frame:
         found = np.eye(4)
         found[:3] = np.column_stack([self.x, self.y, self.normal, self.origin])
         return found
+
+
+@dataclass(frozen=True)
+class Folded:
+    """A part as folded: faces and bends in space, the ``thickness`` in mm, the plane of each face by its name."""
+
+    faces: tuple[FoldedFace, ...]
+    bends: tuple[FoldedBend, ...]
+    thickness: float
+    frames: Mapping[str, Frame] = field(default_factory=dict)
 
 
 def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str, float] | None = None,
@@ -103,7 +104,7 @@ def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str,
         frames[bend.child] = beyond(bend.child_edge, arc[-1], out)
     faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal,
                              tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes)) for f in sheet.faces)
-    return Folded(faces, tuple(bends), sheet.thickness)
+    return Folded(faces, tuple(bends), sheet.thickness, frames)
 
 
 def zone_arc(bend: Bend, near: np.ndarray, normal: np.ndarray, angle: float, thickness: float,

@@ -123,6 +123,10 @@ class Bend:
         """Whether it is a fold of 180°."""
         return self.angle >= 180
 
+    def edge_in(self, face: str) -> Edge:
+        """Its tangent line in one of the two faces beside it, in that face's coordinates."""
+        return self.child_edge if self.child == face else self.parent_edge
+
 
 @dataclass(frozen=True)
 class Sheet:

@@ -10,32 +10,35 @@ from django.test import SimpleTestCase
 
 from bendcore.order.bounds import StopMoves
 from bendcore.order.finding import MOST_BENDS, find
+from bendcore.order.gauge import bearing, bearing_ever
 from bendcore.order.many import _let_go
 from bendcore.order.moves import MADE, SIDES, Job, Lie, Move, advanced
-from bendcore.order.patience import Patience
+from bendcore.order.patience import Counted, Patience, Turn
 from bendcore.order.planning import plan_order
 from bendcore.order.proof import Prover
+from bendcore.order.search import Search
 from bendcore.order.walk import moves
 from bendcore.part import read_part
 from tests.core.plates import plate_file
-from tests.core.samples import brake, part_file, press
+from tests.core.samples import brake, part_file, press, random_part
 from tests.core.test_section import FaceByFace
 from tests.core.test_why import in_order
 from tests.core.transitions import square_to_round_file
+from tests.often import often
 
 SOON = 10.0
 
 
-def long_strip(rng: random.Random) -> dict:
-    n = rng.randint(MOST_BENDS + 1, 40)
+def long_strip(rng: random.Random, most: int = 40) -> dict:
+    n = rng.randint(MOST_BENDS + 1, most)
     return part_file([rng.randint(20, 60) for _ in range(n + 1)],
                      [(rng.choice([10, 20, 30, 45]), rng.choice(["up", "down"])) for _ in range(n)],
                      width=rng.choice([200, 600]))
 
 
-def many_sided_plate(rng: random.Random) -> dict:
-    """A large plate of as many sides as flanges, with a return on each or on none."""
-    n = rng.randint(13, 20)
+def many_sided_plate(rng: random.Random, most: int = 40) -> dict:
+    """A large plate of as many sides as flanges, with a return on each."""
+    n = rng.randint(13, most // 2)
     outline = [[700 * math.cos(2 * math.pi * k / n), 700 * math.sin(2 * math.pi * k / n)] for k in range(n)]
     back = {"return": {"length": 15, "direction": rng.choice(["up", "down"])}}
     flanges = [{"edge": k + 1, "length": 30, "direction": "up"} | back for k in range(n)]
@@ -91,6 +94,31 @@ class Many(SimpleTestCase):
         self.assertLessEqual(strokes + StopMoves(job).to_come(job.flat, Lie().stop), found.bound + 1e-6)
         self.assertLess(found.bound, found.cost)
 
+    def test_wherever_the_stop_may_stand_is_foreseen(self):
+        rng = random.Random(4)
+        for _ in range(often(30)):
+            job = Job.of(random_part(rng, 7, 3), press(["Straight 85"], ["V 8"]))
+            for _ in range(8):
+                half = job.body.half((rng.randrange(job.count),), rng.choice(SIDES))
+                levels = tuple(rng.choice((0, *job.stages(i))) for i in half.bends)
+                self.assertLessEqual(set(bearing(job, half, levels, 20.0)), set(bearing_ever(job, half, 20.0)))
+
+    def test_a_search_ends_when_it_is_told_to_and_steps_are_not_counted_for_it(self):
+        class Told(Patience):
+            def is_late(self):
+                return True
+
+        part = read_part(part_file([25, 40, 60, 35], [(90, "up")] * 3))
+        prover = Prover(Job.of(part, press(["Straight 85"], ["V 8"])))
+        search = Search(prover, prover.job.made, None)
+        self.assertIsNone(search.run(Told(60)))
+        self.assertEqual(search.looked, 0)
+        counted = Counted(1, Patience(60))
+        self.assertFalse(counted.is_late() or counted.is_late() or counted())
+        self.assertTrue(counted() and not counted.is_late())
+        self.assertTrue(Counted(1, Told(60)).is_late())
+        self.assertFalse(Turn(0.0, whole=Patience(60)).is_late())
+
     def test_where_no_bend_can_be_last_that_is_the_reason(self):
         """A square to round in one piece, of too many bends to look through: closed, it stands round every tool."""
         job = Job.of(read_part(square_to_round_file()), brake("finger-1270"))
@@ -134,9 +162,9 @@ def told(count: int, seed: int) -> None:
     """Of random parts that have an order, how many get one, and how soon."""
     rng, soon, rows = random.Random(seed), 0, []
     while len(rows) < count:
-        data = (long_strip if rng.random() < 0.7 else many_sided_plate)(rng)
+        data = (long_strip if rng.random() < 0.7 else many_sided_plate)(rng, 60)
         job = Job.of(read_part(data), press(["Straight 85"], ["V 8"]))
-        if not MOST_BENDS < job.count <= 60 or not has_an_order(job, rng, 20):
+        if not MOST_BENDS < job.count <= 60 or not has_an_order(job, rng, 40):
             continue
         begun = time.monotonic()
         found = find(Prover(job), patience=First(4 * SOON))
