@@ -2,6 +2,7 @@
 import Alpine from "@alpinejs/csp";
 import htmx from "htmx.org";
 import { changes } from "./changes.js";
+import { checked } from "./checked.js";
 import { day } from "./day.js";
 import { hand } from "./hand.js";
 import { kept } from "./kept.js";
@@ -22,6 +23,7 @@ Alpine.data("player", player);
 window.Alpine = Alpine;
 Alpine.start();
 changes();
+checked();
 day();
 hand();
 kept();

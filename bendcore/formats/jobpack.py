@@ -48,7 +48,8 @@ class Blank:
 @dataclass(frozen=True)
 class Figure:
     """A drawing from the page, fitted to the paper: ``boxes`` (x, y, wide, high, grey from 0 black to 1 white),
-    ``lines`` (x0, y0, x1, y1) and ``texts`` (x, y, words, ``start`` or ``middle``), in its own units, y down."""
+    ``lines`` (x0, y0, x1, y1), ``texts`` (x, y, words, ``start`` or ``middle``) and below them ``rings`` of points,
+    white, the later before the earlier, in its own units, y down; ``share`` of the paper's width."""
 
     wide: float
     high: float
@@ -56,6 +57,8 @@ class Figure:
     lines: Sequence[tuple[float, float, float, float]]
     texts: Sequence[tuple[float, float, str, str]]
     words: str
+    rings: Sequence[Sequence[tuple[float, float]]] = ()
+    share: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -146,12 +149,15 @@ def _code(address: str) -> Drawing:
 
 
 def _figure(block: Figure) -> Drawing:
-    scale = WIDE * MM / block.wide
+    scale = block.share * WIDE * MM / block.wide
     found = Drawing(block.wide * scale, block.high * scale)
 
     def up(y):
         return (block.high - y) * scale
 
+    for ring in block.rings:
+        found.add(Polygon([value for x, y in ring for value in (x * scale, up(y))], fillColor=colors.white,
+                          strokeColor=colors.black, strokeWidth=0.5))
     for x, y, wide, high, grey in block.boxes:
         found.add(Rect(x * scale, up(y + high), wide * scale, high * scale, fillColor=colors.Color(grey, grey, grey),
                        strokeColor=colors.black, strokeWidth=0.5))

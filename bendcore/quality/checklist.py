@@ -42,35 +42,39 @@ def checklist(part: Part) -> list[Dimension]:
 def _holes(part: Part) -> Iterator[Dimension]:
     shape = part.shape
     for face in part.sheet.faces:
-        for bend, edge, other in _bends_at(part, face.id):
-            found = _nearest(face.holes, edge)
-            if found is None or bend.angle < STEEP:
+        for bend, edge, other in bends_at(part, face.id):
+            found = nearest_hole(face.holes, edge)
+            if found is None:
                 continue
-            nominal = found + bend.figures.outside_setback
+            nominal = _off(found, edge) + bend.figures.outside_setback
             title = f"Hole in {shape.called(face.id)}, its centre to the outside of {shape.called(other)}"
             yield Dimension(f"hole-{face.id}-{bend.id}", title, nominal, part.tolerance(nominal))
 
 
-def _bends_at(part, face) -> Iterator[tuple[Bend, Edge, str]]:
-    """The bends at a face, where their tangent lines lie in it, and what is beyond."""
+def bends_at(part: Part, face: str) -> Iterator[tuple[Bend, Edge, str]]:
+    """The bends at a face that have an outside to measure to, where their tangent lines lie in it, and what is
+    beyond."""
     for bend in part.sheet.bends:
-        if bend.parent == face:
-            yield bend, bend.parent_edge, bend.child
-        elif bend.child == face:
-            yield bend, bend.child_edge, bend.parent
+        if bend.angle >= STEEP and face in (bend.parent, bend.child):
+            yield bend, bend.edge_in(face), bend.child if bend.parent == face else bend.parent
 
 
-def _nearest(holes: tuple[Hole, ...], edge: Edge) -> float | None:
-    """How far the centre of the round hole nearest to a line, and beside it, lies from it, mm."""
+def nearest_hole(holes: Sequence[Hole], edge: Edge) -> Hole | None:
+    """The round hole whose centre lies beside a line and nearest to it; None where there is none."""
     (x0, y0), (x1, y1) = edge
     long = math.hypot(x1 - x0, y1 - y0)
-    ux, uy = (x1 - x0) / long, (y1 - y0) / long
-    away = []
-    for hole in holes:
-        dx, dy = hole.centre[0] - x0, hole.centre[1] - y0
-        if not hole.ring and 0 <= dx * ux + dy * uy <= long:
-            away.append(abs(dx * uy - dy * ux))
-    return min(away, default=None)
+
+    def along(hole):
+        return ((hole.centre[0] - x0) * (x1 - x0) + (hole.centre[1] - y0) * (y1 - y0)) / long
+    beside = [hole for hole in holes if not hole.ring and 0 <= along(hole) <= long]
+    return min(beside, key=lambda hole: _off(hole, edge), default=None)
+
+
+def _off(hole: Hole, edge: Edge) -> float:
+    """How far its centre lies off a line, mm."""
+    (x0, y0), (x1, y1) = edge
+    dx, dy = hole.centre[0] - x0, hole.centre[1] - y0
+    return abs(dx * (y1 - y0) - dy * (x1 - x0)) / math.hypot(x1 - x0, y1 - y0)
 
 
 def _fits(part: Part) -> Iterator[Dimension]:

@@ -1,6 +1,7 @@
 """What stands in a job pack, section by section, from the records as they are."""
 
 from collections.abc import Callable, Iterator
+from itertools import pairwise
 
 from bendcore.brakes.brake import Brake
 from bendcore.errors import Refusal
@@ -19,6 +20,7 @@ from bendcore.quality.checksheet import TRIED
 from bendcore.said import Said, in_units
 from bendcore.units import read_off, show_angle, writer
 from dorvan.brakes.models import parsed
+from dorvan.drawings.checked import checked_view
 from dorvan.drawings.front import front_view
 from dorvan.joining.listing import counted, kit_of, rows_of
 from dorvan.longwork.desk import Working
@@ -32,6 +34,8 @@ from dorvan.tickets.templatetags.shop import gauged
 SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "Marking out", "order": "Bend order",
             "set-up": "Set-up", "cards": "Cards", "check": "Check sheet", "joins": "Join list"}
 """What a pack may hold, by its word."""
+SEEN = 0.7
+"""The part with its dimensions takes so much of the paper's width."""
 
 
 class Writer:
@@ -114,7 +118,7 @@ class Writer:
             yield Section(f"Cards {name}", self._cards(piece, part, plan, brakes),
                           page=not plan or "set-up" not in chosen)
         if "check" in chosen:
-            yield Section(f"Check sheet {name}", [self._check(part)])
+            yield Section(f"Check sheet {name}", [self._checked(part), self._check(part)])
 
     def _marking(self, part: Part) -> list:
         found: list = [Blank(part.flat)]
@@ -181,6 +185,15 @@ class Writer:
             bends = ", ".join(map(part.shape.called, step.bends))
             lines.append(f"{bends} to {show_angle(step.bend_to, self.units, 1)}. {words}")
         return [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"), Words(lines, numbered=True)]
+
+    def _checked(self, part: Part) -> Figure:
+        """The finished part and where its dimensions are measured, black on white."""
+        drawn = checked_view(part)
+        lines = [(*one, *other) for place in drawn["places"] for stroke in place["strokes"]
+                 for one, other in pairwise(stroke)]
+        texts = [(name["x"], name["y"], name["text"], "middle") for name in drawn["names"]]
+        return Figure(drawn["width"], drawn["height"], (), lines, texts, "Where its dimensions are measured.",
+                      drawn["rings"], SEEN)
 
     def _check(self, part: Part) -> Rows:
         rows = []

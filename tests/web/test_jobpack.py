@@ -40,6 +40,11 @@ class JobPack(ShopCase):
         for words in ("middle of the machine", "from the left end", "ram", "bed",
                       *(f"{piece.length:.1f}" for _, pieces in sheet.mounted[0].pieces for piece in pieces)):
             self.assertIn(words, text[text.index("Set-up"):])
+        checks = text[text.rindex("Check sheet"):]
+        drawn, listed = checks[:checks.index("Dimension")], checks[checks.index("Dimension"):]
+        for leg in part.shape.legs:  # in the drawing and in the list
+            self.assertIn(leg.id, drawn)
+            self.assertIn(f"Leg {leg.id}", listed)
 
     def test_it_holds_a_kit_with_its_site_sheet_in_the_readers_inches(self):
         lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)

@@ -14,6 +14,7 @@ from bendcore.floor.slips import doubt_of_blank, doubts_of_sheet
 from bendcore.quality.checksheet import TRIED, CheckRow
 from bendcore.quality.spreads import K
 from dorvan.drawings.charts import drift
+from dorvan.drawings.checked import checked_view
 from dorvan.keeping.taken import take
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
@@ -58,7 +59,8 @@ def check_page(request, ticket, typed=None, errors=None, piece=None, asks=None):
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures, "shaped": figures.part,
         "part": figures.part, "body": "floor/_check.html", "tries": TRY_WORDS,
         "sheets": [(one, stands[one.piece] != one) for one in revision.sheets.all()] if revision else [],
-        "due": run.due if run else [], "drifts": _drifts(stands)}
+        "due": run.due if run else [], "drifts": _drifts(stands),
+        "seen": checked_view(figures.part, sheet.measured if sheet and not (typed or request.GET.get("again")) else ())}
     if sheet and not context["again"]:
         k = run.k_for_blank
         k = k if k and abs(k) >= LEAST_K else None
