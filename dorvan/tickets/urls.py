@@ -50,6 +50,7 @@ urlpatterns = [
     path("tickets/read-in/", read_in.read_in, name="read-in"),
     path("readings/<int:pk>/", read_in.reading, name="reading"),
     path("readings/<int:pk>/look/", read_in.look_again, name="look-again"),
+    path("tickets/begin/", begin.begin, name="begin"),
     path("tickets/new/", begin.create, name="create"),
     path("t/<int:number>/", bench.stage, {"stage": "shape"}, name="shape"),
     path("t/<int:number>/<stage:stage>/", bench.stage, name="stage"),

@@ -3,9 +3,13 @@
 import datetime
 import re
 
+from django.utils import timezone
+
+from bendcore.families import FAMILIES
 from bendcore.quality.checksheet import CheckRow, Dimension
 from dorvan.floor.models import CheckSheet
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Revision, Ticket
+from dorvan.tickets.models.cut import BlankCut
 from tests.core.samples import part_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
@@ -70,6 +74,38 @@ class Rack(ShopCase):
         self.assertEqual(Ticket.objects.get(number=8).due, datetime.date(2026, 12, 1))
         self.client.post("/t/8/set-up/", {"due": "", "stage": "stock"})
         self.assertIsNone(Ticket.objects.get(number=8).due)
+
+    def test_what_wants_doing_comes_first_and_what_is_late_says_so(self):
+        yesterday = timezone.localdate() - datetime.timedelta(days=1)
+        Ticket.objects.filter(number=8).update(due=yesterday)
+        Ticket.objects.filter(number=7).update(due=yesterday - datetime.timedelta(days=1))
+        self.assertEqual(self.found(), [7, 8, 120, 9])
+        self.assertContains(self.client.get("/"), "■ late, due", count=2)
+        Revision.objects.create(ticket=self.ticket, letter="a", part=part_file(), order={}, by=self.bench,
+                                checked={"good": 1, "out": 0, "open": 0})
+        self.assertEqual(self.found(), [8, 120, 9, 7])  # what was checked wants nothing more
+        self.assertEqual(self.found(sort="new"), [120, 9, 8, 7])
+        Revision.objects.update(checked={"good": 0, "out": 1, "open": 0})  # a piece to be decided
+        Ticket.objects.filter(number=8).update(due=timezone.localdate())
+        self.assertEqual(self.found(), [7, 8, 120, 9])
+        self.assertContains(self.client.get("/"), "■ late, due", count=1)
+
+    def test_a_card_tells_how_many_blanks_are_cut_and_leads_to_what_holds_it(self):
+        lot = {"plan": "C-0001", "sheet": 1, "lot": "L-1", "blank": "", "by": self.bench}
+        for count, fate in ((2, ""), (1, "scrap")):
+            BlankCut.objects.create(ticket=Ticket.objects.get(number=7), count=count, fate=fate, **lot)
+        page = self.client.get("/t/7/card/").content.decode()
+        self.assertIn("2 of 3 blanks cut", page)
+        held = re.search(r'<a class="next held" href="([^"]+)"', page)
+        self.assertEqual(held[1], "/t/7/gate/")
+
+    def test_a_new_ticket_begins_like_another_or_from_a_picture(self):
+        page = self.client.get("/tickets/begin/").content.decode()
+        for family in FAMILIES:
+            self.assertTrue(family == "flat" or f'value="{family}"' in page, family)
+        self.assertEqual(re.findall(r"/t/(\d+)/duplicate/", page), ["120", "9", "8", "7"])
+        self.assertEqual(re.findall(r"/t/(\d+)/duplicate/", self.client.get("/tickets/begin/?q=120").content.decode()),
+                         ["120"])
 
     def test_archived_is_off_the_rack_and_comes_back(self):
         self.client.post("/t/9/archive/")

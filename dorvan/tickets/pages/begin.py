@@ -2,8 +2,8 @@
 
 from django.contrib import messages
 from django.db import transaction
-from django.shortcuts import redirect
-from django.views.decorators.http import require_POST
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.edits import new_part
 from bendcore.errors import Refusal
@@ -16,6 +16,7 @@ from dorvan.shop.models import Shop
 
 from ..models import Ticket
 from .lookup import ticket_or_404
+from .rack import Asked
 
 
 def put_on_the_rack(ticket: Ticket) -> None:
@@ -24,6 +25,18 @@ def put_on_the_rack(ticket: Ticket) -> None:
     with transaction.atomic():
         ticket.number = Ticket.next_number()
         ticket.save()
+
+
+LIKE = 8
+"""So many tickets to begin from are shown."""
+
+
+@require_safe
+def begin(request):
+    """What a new ticket may begin from: a picture, a drawing, a site sheet, another ticket."""
+    asked = Asked.of(request.GET)
+    return render(request, "tickets/begin.html", {"at": "rack", "asked": asked.words,
+                                                  "like": asked.tickets().order_by("-number")[:LIKE]})
 
 
 @require_POST

@@ -4,6 +4,8 @@ A card belongs to one state of the part and of what the shop joins to it. It is 
 the rack, and again when somebody looks at a rack on which it is out of date: then it fetches itself.
 """
 
+from django.utils import timezone
+
 from bendcore.errors import Refusal
 from dorvan.drawings.net import small_net
 from dorvan.drawings.section import small_section
@@ -62,7 +64,10 @@ def card_shown(ticket: Ticket, asks: dict | None = None) -> dict:
     """A ticket on the rack as its card was kept: its picture, how far it is, and what comes next. What is not
     known yet is left out."""
     kept = ticket.card if ticket.card_is_fresh else {}
-    found = {"ticket": ticket, "fresh": bool(kept), "kept": ticket.card}
+    found = {"ticket": ticket, "fresh": bool(kept), "kept": ticket.card,
+             "late": bool(ticket.due and ticket.due < timezone.localdate()),
+             "cut": sum(cut.count for cut in ticket.blanks_cut.all()
+                        if cut.fate != cut.Fate.SCRAP)}
     if kept:
         reached = ticket.reached(kept)
         following = next((s for s in STAGES if not reached[s]), None)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.db.models import F, Q, QuerySet
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -30,9 +30,10 @@ STATES = {
     "archived": ("Archived", Q(archived=True)),
 }
 """What a ticket may be asked for by: its name for people, and the tickets meant."""
-SORTS = {"": ("Newest first", ("-number",)), "due": ("By due date", (F("due").asc(nulls_last=True), "-number")),
-         "name": ("By name", ("part__name", "-number"))}
-"""Orders of the rack, by the form's word."""
+DUE = F("due").asc(nulls_last=True)
+SORTS = {"": ("What wants doing first", ("is_done", DUE, "-number")), "new": ("Newest first", ("-number",)),
+         "due": ("By due date", (DUE, "-number")), "name": ("By name", ("part__name", "-number"))}
+"""Orders of the rack, by the form's word; what was checked wants nothing more."""
 
 
 @dataclass(frozen=True)
@@ -67,6 +68,8 @@ class Asked:
             found = found.filter(part__stock__material=self.metal)
         if self.brake is not None:
             found = found.filter(brake_id=self.brake)
+        if not self.sort:
+            found = found.annotate(is_done=Exists(Ticket.objects.filter(CHECKED, pk=OuterRef("pk"))))
         return found.order_by(*SORTS[self.sort][1])
 
 
@@ -77,7 +80,7 @@ def rack(request):
     asked = Asked.of(request.GET)
     tickets = asked.tickets().select_related(
         "brake", "lead", "nose", "shim", "slip", "supplier", "lot").prefetch_related(
-        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in")
+        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in", "blanks_cut")
     page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     asks = Asks.now()
     metals = sorted(set(Ticket.objects.order_by().values_list("part__stock__material", flat=True)))
