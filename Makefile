@@ -1,6 +1,6 @@
 # make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
 # make run    serve a shop of one's own on 127.0.0.1
-# make test   lint and every test, browser tests included; make quick, a half of them that takes a minute
+# make test   lint and every test, browser tests included; make quick, a half of them that takes a minute; make thorough, trials at random three times as often
 # make bench  what things cost; make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
 # make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
@@ -12,7 +12,7 @@ ifdef LISTEN
 export DORVAN_LISTEN := $(LISTEN)
 endif
 
-.PHONY: run demo demo-fresh test quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same
+.PHONY: run demo demo-fresh test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -41,7 +41,10 @@ lint: $(VENV)/.dev
 	@$(PY) -m ruff check .
 
 test: $(VENV)/.dev browser lint
-	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 2 $(TESTS)
+	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 3 $(TESTS)
+
+thorough: export DORVAN_THOROUGH = 1
+thorough: test
 
 quick: $(VENV)/.dev lint
 	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel 2

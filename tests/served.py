@@ -36,6 +36,6 @@ def signed_in(address: str, width: int = 1280, height: int = 800):
     browser.get(address)
     browser.find_element(By.ID, "id_username").send_keys("otto")
     browser.find_element(By.ID, "id_password").send_keys("honey-lead-1", Keys.ENTER)
-    while not browser.find_elements(By.ID, "new-name"):
+    while not browser.find_elements(By.ID, "new-ticket"):
         time.sleep(0.1)
     return browser

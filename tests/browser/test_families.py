@@ -18,7 +18,7 @@ from tests.core.trays import tray_file
 
 class Families(BrowserCase):
     def begin(self, family, name):
-        self.go("/")
+        self.go("/tickets/begin/")
         self.find(f"[name=family][value={family}]").click()
         self.find("#new-name").send_keys(name, Keys.ENTER)
         self.wait(lambda: self.has("#bench[data-stage=shape]"))
@@ -73,7 +73,7 @@ class Families(BrowserCase):
         self.accessible()
         self.find("#kit").click()
         self.wait(lambda: "Add a piece" in self.text())
-        self.find(".kit-side .btn").click()
+        self.goes_on(lambda: self.find(".kit-side .btn").click())
         self.wait(lambda: "follows it" in self.text())
         self.find("[name=name][placeholder]").send_keys("Rivets")
         self.find("[name=amount]").send_keys("12", Keys.ENTER)
@@ -105,8 +105,8 @@ class Families(BrowserCase):
         self.accessible()
         self.find("#kit").click()
         self.wait(lambda: "Add a piece" in self.text())
-        self.find(".kit-side .btn").click()
-        self.wait(lambda: "follows it" in self.text())
+        self.goes_on(lambda: self.find(".kit-side .btn").click())
+        self.assertIn("follows it", self.text())
         shapes = [t.part["shape"] for t in Ticket.objects.order_by("number")]
         self.assertEqual([shape.get("piece", 1) for shape in shapes], [1, 2])
         self.assertEqual(shapes[1]["top"]["offset"][0], "-25 mm")
@@ -174,7 +174,7 @@ class Families(BrowserCase):
         with tempfile.TemporaryDirectory() as folder:
             for name, text in (("good.svg", export(part, "svg")), ("bad.svg", BAD)):
                 Path(folder, name).write_text(text)
-            self.go("/")
+            self.go("/tickets/begin/")
             self.find("#drawing").send_keys(f"{folder}/bad.svg")
             self.find(".read-in .small").click()
             self.wait(lambda: "loose line" in self.text())

@@ -39,7 +39,7 @@ class Newcomer(BrowserCase):
             self.find(field).send_keys(PHRASE)  # reached by Tab
         self.pick("#reading", "Inches, to 1/32")
         self.click(".gate .btn")
-        self.wait(lambda: self.has("#new-name"))
+        self.wait(lambda: self.has("#new-ticket"))
         self.assertTrue(User.objects.get().is_lead)
         self.assertIn("The rack is empty", self.text())
         self.accessible()

@@ -86,6 +86,14 @@ class AtTheBrake(BrowserCase):
         ties = Progress(Ticket.objects.get().revision).ties
         offset = next(s for s in ties.lasting if s[0] == "stop-offset")
         self.go("/t/7/check/")
+        self.browser.execute_script("document.querySelector(`[data-dim='L2'] .reach`).dispatchEvent("
+                                    "new MouseEvent('click', {bubbles: true}))")
+        self.assertEqual(self.browser.execute_script("return document.activeElement.id"), "m-L2")
+        self.find("#m-B1").click()
+        self.assertEqual({one.get_attribute("data-of") for one in self.all("tr.lit")}, {"B1"})
+        self.assertTrue(self.has("g.lit[data-dim='B1']"))
+        self.assertIn("90", self.find("[data-lit]").text)
+        self.assertEqual(self.overlapping(".checked text"), [])
         for leg in ("L1", "L2", "L3"):
             size = ties.dimensions[leg].nominal + 0.5 * ties.effect(leg, offset)
             for field in (leg, f"{leg}~1"):
@@ -93,7 +101,12 @@ class AtTheBrake(BrowserCase):
         self.browser.find_element(By.ID, "m-B1").send_keys("90")
         self.find("#save-check").click()
         self.wait(lambda: "stands off, every bend alike" in self.text())
-        self.accessible()
+        self.assertIn("times its size", self.find("[data-lit]").text)
+        self.assertTrue(self.has("g.out[data-dim='L1'] .off"))
+        for width, height in ((390, 844), (768, 1024), (1280, 800)):
+            self.size(width, height)
+            self.accessible()
+            self.assertLessEqual(self.browser.execute_script("return document.documentElement.scrollWidth"), width)
         self.find("[name=words]").send_keys("mate is made to it")
         self.find("button[value=use]").click()
         self.wait(lambda: "mate is made to it" in self.text())

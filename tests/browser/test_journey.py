@@ -22,6 +22,9 @@ class Journey(BrowserCase):
         self.go("/")
         self.assertIn("The rack is empty", self.text())
         self.accessible()
+        self.find("#new-ticket").click()
+        self.wait(lambda: self.has("#new-name"))
+        self.accessible()
         self.find("#new-name").send_keys("Frame rest", Keys.ENTER)
         self.wait(lambda: self.has("#bench[data-stage=shape]"))
 
@@ -105,7 +108,7 @@ class Journey(BrowserCase):
 
 class Trays(BrowserCase):
     def test_from_an_empty_rack_to_the_marking_out_sheet(self):
-        self.go("/")
+        self.go("/tickets/begin/")
         self.find("[name=family][value=tray]").click()
         self.find("#new-name").send_keys("Drip tray", Keys.ENTER)
         self.wait(lambda: self.has("#bench[data-stage=shape]"))

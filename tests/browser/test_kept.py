@@ -65,7 +65,7 @@ class KeptHere(BrowserCase):
         self.wait(lambda: self.has("#id_username"))
         self.find("#id_username").send_keys(name)
         self.find("#id_password").send_keys("tin-snips-9", Keys.ENTER)
-        self.wait(lambda: self.has("#new-name"))
+        self.wait(lambda: self.has("#new-ticket"))
 
     def test_it_goes_out_under_whoever_made_it_and_nobody_else(self):
         self.go("/t/7/bend/?piece=1&step=1")

@@ -79,7 +79,7 @@ class Newcomer(BrowserCase):
         self.acts += 1
         Select(self.find("#reading")).select_by_visible_text("Inches, to 1/32")
         self.click(".gate .btn")
-        self.wait(lambda: self.has("#new-name"))
+        self.wait(lambda: self.has("#new-ticket"))
         self.click(".rail a[href='/brakes/']")
         self.click(".empty .btn")
         self.click(".brake-kinds label:has([value=finger])")
@@ -95,6 +95,8 @@ class Newcomer(BrowserCase):
             self.enter(f".measures [data-field={field}]", text)
         self.enter(".sheet [data-field=pieces]", "6 × 3; 4 × 2; 3 × 2; 2 × 2; 1 1/2 × 2; 1 × 3")
         self.click(".rail a[href='/']")
+        self.click("#new-ticket")
+        self.wait(lambda: self.has("#new-name"))
         self.click("[name=family][value=tray]")
         self.acts += 1
         self.find("#new-name").send_keys("Box", Keys.ENTER)

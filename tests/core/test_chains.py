@@ -16,6 +16,7 @@ from bendcore.formats.results import flat_result
 from bendcore.formats.solid import folded_mesh
 from bendcore.part import read_part
 from tests.core.rolled import rolled_file
+from tests.often import often
 
 AROUND = np.linspace(0, 2 * math.pi, 400)
 
@@ -68,7 +69,7 @@ class Line:
         through an end's circle."""
         first, last, long = n == 0, n + 1 == len(self.lengths), self.lengths[n]
         low, high = -1.5, 1.5
-        for _ in range(200):
+        for _ in range(often(200)):
             b = (low + high) / 2
             start = self.radii[n] if first else self.radii[n] / math.cos(b)
             end = start + long * math.tan(b)
@@ -89,7 +90,7 @@ class Line:
 class Chains(SimpleTestCase):
     def test_neighbours_are_cut_along_one_curve_that_lies_on_both(self):
         rng, joints = random.Random(3), 0
-        for _ in range(40):
+        for _ in range(often(40)):
             data = random_chain(rng)
             part = read_part(data)
             whole, t = part.shape.whole, part.stock.thickness
@@ -103,11 +104,11 @@ class Chains(SimpleTestCase):
             for end, n, at in ((0, 0, 0), (1, -1, len(line.nodes) - 1)):
                 circle = whole[n].space(AROUND, end)
                 self.assertLess(np.abs((circle - line.nodes[at]) @ line.ways[n]).max(), 1e-6)
-        self.assertGreater(joints, 200)
+        self.assertGreater(joints, often(200))
 
     def test_cut_edges_of_neighbours_are_as_long_as_each_other_and_as_in_their_blanks(self):
         rng = random.Random(6)
-        for _ in range(15):
+        for _ in range(often(15)):
             data = random_chain(rng, 6)
             rows = flat_result(read_part(data))["development"]["pieces"]
             for one, other in zip(rows, rows[1:], strict=False):

@@ -26,12 +26,13 @@ from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from tests.core.days import best_cost, random_work
 from tests.core.samples import ROOT, part_file, press_file
+from tests.often import often
 
 
 class Small(SimpleTestCase):
     def test_a_plan_is_as_good_as_the_best_of_all(self):
         seen = seed = 0
-        while seen < 60:
+        while seen < often(60):
             rng, seed = random.Random(seed), seed + 1
             work = random_work(rng, rng.randint(2, 6), rng.randint(1, 2), rng.randint(2, 3))
             try:
@@ -93,7 +94,7 @@ class Large(SimpleTestCase):
     def test_a_week_of_a_shop_is_planned_without_fault_and_better_than_by_urgency(self):
         rng = random.Random(4)
         work = random_work(rng, 40, 4, 5)
-        found = solve(work, Patience(60), 12)
+        found = solve(work, Patience(60), often(15))
         self.assertEqual(faults(work, found.placed), [])
         self.assertEqual(len(found.placed), 40)
         self.assertLess(found.cost, cost(greedy(work)))

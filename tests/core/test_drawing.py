@@ -27,6 +27,7 @@ from tests.core.sleeves import random_sleeve
 from tests.core.test_commands import run
 from tests.core.trays import random_tray
 from tests.fuzz.nasties import bent
+from tests.often import often
 
 
 def drawing(draw, units=4) -> bytes:
@@ -47,7 +48,7 @@ def box(space, *, gap=0.0, wide=100):
 class Own(SimpleTestCase):
     def test_own_drawings_give_the_same_sheet(self):
         rng = random.Random(11)
-        for n in range(40):
+        for n in range(often(40)):
             for maker in (random_plate, random_tray, random_sleeve, random_guard):
                 data, (ending, read) = maker(rng), (("dxf", read_dxf), ("svg", read_svg))[n % 2]
                 one = read_part(data)
@@ -140,7 +141,7 @@ class Others(SimpleTestCase):
         for kind in ("dxf", "svg"):
             whole = export(part, kind).encode()
             unknown = whole.replace(b"LWPOLYLINE", b"LXPOLYLINE").replace(b"CIRCLE", b"CIRCLET")
-            for data in (unknown, *(bent(whole, random.Random(seed)) for seed in range(150))):
+            for data in (unknown, *(bent(whole, random.Random(seed)) for seed in range(often(150)))):
                 with suppress(Refusal):
                     read_drawing(data, f"plate.{kind}")
 

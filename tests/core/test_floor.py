@@ -32,6 +32,7 @@ from dorvan.simulated.setter import Setter
 from tests.batches import RIGHT, Work, a_piece, corrected, diagnosed, judged, left_alone, strips, trays
 from tests.core.samples import brake, part_file, press, tray_file
 from tests.core.sleeves import sleeve_file
+from tests.often import often
 
 
 def channel(**changes):
@@ -116,11 +117,11 @@ class Causes(SimpleTestCase):
 
     def test_misreadings_are_told_from_causes_and_nothing_is_made_worse(self):
         works = [*strips(3), *trays(2)]
-        named, misread, accused, bins = judged(works, 160)
+        named, misread, accused, bins = judged(works, often(160))
         self.assertTrue(named >= 0.9 and misread >= 0.85 and accused <= 0.1, (named, misread, accused))
         for right, count, stated in bins.values():
             self.assertTrue(count < 40 or abs(right - stated) <= 0.05, bins)
-        sets, blanks = left_alone(works, 120)
+        sets, blanks = left_alone(works, often(120))
         self.assertTrue(sets <= 0.03 and blanks <= 0.03, (sets, blanks))
 
     def test_a_blank_measured_long_is_taken_out_before_k_is_asked(self):

@@ -17,13 +17,14 @@ from tests.core.plates import random_plate
 from tests.core.samples import part_file, random_part
 from tests.core.sleeves import random_sleeve
 from tests.core.trays import random_tray, tray_file
+from tests.often import often
 
 
 class EveryFamily(SimpleTestCase):
     def test_no_overlap_flat_or_folded_and_no_metal_lost(self):
         """Folding changes a zone's metal from BA·w·t to θ·(r + t/2)·w·t, and nothing else's."""
         rng, makers = random.Random(20), (random_tray, random_plate, random_sleeve, random_guard, random_part)
-        for n in range(300):
+        for n in range(often(300)):
             maker = makers[n % 5]
             made = maker(rng)
             part = made if maker is random_part else read_part(made)

@@ -28,6 +28,7 @@ from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
 from tests.core.samples import brake, order_result, part_file, press, press_file, random_part, reference
+from tests.often import often
 
 PAIRS = [(["Straight 85"], ["V 8"]), (["Swan neck 85"], ["V 8"]), (["Swan neck 85"], ["V 6", "V 8"])]
 
@@ -69,7 +70,7 @@ def thick_section(strip, i, angles, v, shoulder, at, tip=False):
     if shapely.affinity.translate(leg, 0, 200).intersects(centre):
         raise AssertionError("the walk starts in the die")
     low, high = drop[0] - 400, drop[1]
-    for _ in range(60):
+    for _ in range(often(60)):
         middle = (low + high) / 2
         if translate(leg, 0, middle).distance(centre) > shoulder and _above(leg, middle, centre):
             high = middle
@@ -99,7 +100,7 @@ class Predicate(SimpleTestCase):
     def test_against_a_thick_section_built_on_its_own(self):
         rng = random.Random(7)
         near = hits = 0
-        for n in range(200):
+        for n in range(often(200)):
             job = Job.of(random_part(rng, 5), press(["Straight 85"], ["V 12"]))
             strip, die = job.part.strip, job.brakes[0].mounts[0].die
             i = rng.randrange(len(strip.bends))
@@ -137,8 +138,8 @@ class Predicate(SimpleTestCase):
                 self.assertTrue(met, (n, depth))
             if depth < 0.02:
                 self.assertFalse(met, (n, depth))
-        self.assertGreaterEqual(near, 90)
-        self.assertTrue(40 < hits < 180, hits)
+        self.assertGreaterEqual(near, often(90))
+        self.assertTrue(often(40) < hits < often(180), hits)
 
     def test_a_swing_is_proved_between_the_angles_looked_at(self):
         """A needle in the path of a leg is met however thin it is."""
@@ -158,7 +159,7 @@ class Proved(SimpleTestCase):
         """Of moves let pass at random states none overlaps die or punch by more than 0.1 mm at any angle looked at;
         of those whose section overlaps by more than 0.3 mm none is let pass."""
         rng, passed, stopped = random.Random(17), 0, 0
-        for n in range(60):
+        for n in range(often(60)):
             job = Job.of(random_part(rng, 5), press(["Straight 85"], ["V 12"]))
             strip, tools, prover = job.part.strip, job.brakes[0].mounts[0], Prover(job)
             i = rng.randrange(len(strip.bends))
@@ -175,14 +176,14 @@ class Proved(SimpleTestCase):
             if lets[1]:
                 passed += 1
                 self.assertLess(worst, 0.1, n)
-        self.assertTrue(passed >= 10 and stopped >= 10, (passed, stopped))
+        self.assertTrue(passed >= often(10) and stopped >= often(10), (passed, stopped))
 
 
 class Search(SimpleTestCase):
     def test_the_best_order_is_brute_forces(self):
         rng = random.Random(11)
         without = 0
-        for n in range(18):
+        for n in range(often(18)):
             punches, dies = PAIRS[n % 3]
             job = Job.of(random_part(rng, 5 if n % 6 == 0 else 4), press(punches, dies))
             found, wanted = find(Prover(job)), brute_force(job)

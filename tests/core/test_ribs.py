@@ -21,6 +21,7 @@ from bendcore.formats.solid import folded_mesh
 from bendcore.layout.blocks import blocks_of
 from bendcore.part import read_part
 from tests.core.ribs import random_rib, rib_file
+from tests.often import often
 
 
 def arc(a, b, rise, count=2000):
@@ -120,7 +121,7 @@ class Formed(SimpleTestCase):
 
     def test_random_ribs_are_closed_solids_of_the_blanks_metal(self):
         rng = random.Random(3)
-        for n in range(60):
+        for n in range(often(60)):
             part = read_part(random_rib(rng))
             mesh = folded_mesh(part)
             self.assertTrue(mesh.is_watertight, n)

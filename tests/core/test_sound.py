@@ -22,6 +22,7 @@ from tests.core.plates import plate_file, random_plate
 from tests.core.samples import part_file, random_part
 from tests.core.sleeves import random_sleeve, sleeve_file
 from tests.core.trays import apart, random_tray, tray_file
+from tests.often import often
 
 SQUARE = [[0, 0], [180, 0], [180, 120], [0, 120]]
 
@@ -54,14 +55,14 @@ def solid_volume(part) -> float:
 class Judged(SimpleTestCase):
     def test_random_parts_of_all_families_are_what_they_fold_to(self):
         rng, makers = random.Random(11), (random_tray, random_plate, random_sleeve, random_guard)
-        for n in range(160):
+        for n in range(often(160)):
             data = makers[n % 4](rng)
             with self.subTest(n, shape=data["shape"]):
                 self.assertEqual(judged(data), [])
 
     def test_hard_parts_are_made_right_or_refused_and_their_solids_are_closed(self):
         rng, made = random.Random(4), 0
-        for n in range(400):
+        for n in range(often(400)):
             data = hard_part(rng)
             with self.subTest(n, data=data):
                 try:
@@ -78,11 +79,11 @@ class Judged(SimpleTestCase):
                     shape = solid(part)
                     self.assertTrue(shape.is_watertight and shape.is_winding_consistent)
                     self.assertAlmostEqual(shape.volume / solid_volume(part), 1, delta=1e-3)
-        self.assertGreater(made, 120)
+        self.assertGreater(made, often(120))
 
     def test_solids_of_plain_parts_are_closed_and_hold_the_metal_of_their_blank(self):
         rng, makers = random.Random(8), (random_tray, random_plate, random_sleeve, random_guard, random_part)
-        for n in range(40):
+        for n in range(often(40)):
             maker = makers[n % 5]
             part = maker(rng) if maker is random_part else read_part(maker(rng))
             shape = solid(part)

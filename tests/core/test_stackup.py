@@ -16,6 +16,7 @@ from bendcore.order.stackup import stack_up
 from bendcore.part import read_part
 from bendcore.quality.spreads import Spreads
 from dorvan.simulated.metal import Metal
+from tests.often import often
 
 from .samples import brake, part_file, press, random_part, tray_file
 from .sleeves import sleeve_file
@@ -73,7 +74,7 @@ class StackUpTests(SimpleTestCase):
 
     def test_strips_on_a_press(self):
         rng, machine, told, kinds = random.Random(8), press(["Swan neck 85"], ["V 8"]), 0, set()
-        while told < 8:
+        while told < often(8):
             part = random_part(rng, 4, 2)
             plan = plan_order(part, machine)
             if not plan.feasible or any(bend.is_hem for bend in part.sheet.bends):

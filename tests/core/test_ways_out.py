@@ -13,6 +13,7 @@ from bendcore.order.trying import Spent, Tried, run_of
 from bendcore.order.variants import in_twos, variants
 from bendcore.part import read_part
 from tests.core.samples import brake, part_file, press, tray_file
+from tests.often import often
 
 
 def hemmed_tray(pair="front"):
@@ -40,7 +41,7 @@ class WaysOut(SimpleTestCase):
         self.assertTrue(any("eased" in words.lower() or "ease" in words for words in said), said)
         blocked = plan_order(read_part(data), finger)
         self.assertFalse(blocked.feasible)
-        with mock.patch.object(remedies, "STEPS", 300):
+        with mock.patch.object(remedies, "STEPS", often(360)):
             found = find_remedies(data, finger, finger, blocked)
         ways = [remedy for remedy in found.remedies if remedy.kind == "other-field"]
         self.assertIn((("corners.pair", "left"),), [remedy.fields for remedy in ways])

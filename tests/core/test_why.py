@@ -19,6 +19,7 @@ from bendcore.order.search import Search
 from bendcore.order.walk import moves
 from bendcore.order.why import alternatives, cannot_be_together, reaches
 from bendcore.part import read_part
+from tests.often import IS_THOROUGH
 
 from .judges import brute_force
 from .samples import brake, part_file, press, random_part, random_tray, tray_file
@@ -123,7 +124,7 @@ class Direct(SimpleTestCase):
     def test_a_leg_is_gauged_directly_and_the_price_is_the_least(self):
         part, machine = read_part(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4)), press(*PAIR)
         best = plan_order(part, machine)
-        for name in ("L1", "L5", "L2"):
+        for name in ("L1", "L5", "L2") if IS_THOROUGH else ("L1", "L2"):  # the part is the same from either end
             plan = plan_order(part, machine, important=(name,))
             row, = plan.important
             self.assertTrue(row.direct)

@@ -9,6 +9,7 @@ from dorvan.cutting.models import CuttingPlan
 from dorvan.stockroom.models import Lot, StockMove, put_in
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file
+from tests.often import often
 from tests.web.base import ShopCase
 
 
@@ -157,7 +158,7 @@ class Cutting(ShopCase):
         rng, done = random.Random(6), 0
         plans = [self.plan(t20=str(rng.randint(1, 6)), t21=str(rng.randint(0, 6)), margin=rng.choice(["", "5"]))
                  for _ in range(6)]
-        for _ in range(500):
+        for _ in range(often(500)):
             plan = rng.choice(plans)
             if rng.random() < 0.08:
                 lot = rng.choice(list(Lot.objects.all()))
@@ -166,7 +167,7 @@ class Cutting(ShopCase):
             answer = self.cut(plan, rng.choice(["cut", "cut", "undone"]), rng.randint(1, len(plan.laid["sheets"])))
             self.assertIn(answer.status_code, (302, 422))
             done += answer.status_code == 302
-        self.assertGreater(done, 60)
+        self.assertGreater(done, often(60))
         for lot in Lot.objects.all():
             self.assertEqual(lot.count, sum(StockMove.objects.filter(lot=lot).values_list("change", flat=True)), lot)
             self.assertGreaterEqual(lot.count, 0)

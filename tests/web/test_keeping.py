@@ -144,7 +144,7 @@ assert client.post("/t/144/redo/", headers={"HX-Request": "true"}).status_code =
 assert Ticket.objects.get(number=144).quantity == 7
 print(sorted(t.number for t in Ticket.objects.all() if t.is_released), Ticket.objects.count())
 """
-        done = manage(self.folder, "shell", "-v0", "-c", code)
+        done = manage(self.folder, "shell", "-v0", "-c", code, DORVAN_SEARCH_SECONDS="0.2")
         self.assertEqual(done.stderr, "")
         self.assertEqual(done.stdout.split()[-1], "17")
         before = rows(self.live)

@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from bendcore.edits import new_part
 from bendcore.families import FAMILIES
 from bendcore.formats.export import export
+from bendcore.order import remedies
 from bendcore.part import read_part
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.tickets.file.actions import act_on
@@ -36,6 +37,7 @@ def read_aloud(page: str) -> str:
     return "\n".join([TAG.sub(" ", page), *LABEL.findall(page)])
 
 
+@mock.patch.object(remedies, "STEPS", 40)
 @mock.patch.dict("os.environ", DORVAN_SEARCH_SECONDS="0.4")
 class Units(ShopCase):
     """Parts with every kind of notice: too sharp, too short, bumped, collars, holes and webs too near."""
