@@ -212,17 +212,15 @@ def read_part(data: dict) -> Part:
 
 def _matings(block, path: str, length) -> Iterator[Mating]:
     """Every size that is set by its mate, wherever it stands."""
-    if isinstance(block, list):
-        rows = ((f"{path}[{n}]", value) for n, value in enumerate(block))
-    else:
-        rows = ((f"{path}.{key}", value) for key, value in block.items())
+    in_list = isinstance(block, list)
+    if not in_list:
         way = next((way for way in (AROUND, INTO) if way in block), None)
         if way:
             yield Mating(path, in_words(path), way, length(block[way], f"{path}.{way}"),
                          length(block.get("clearance", 0), f"{path}.clearance"))
-    for below, value in rows:
+    for key, value in enumerate(block) if in_list else block.items():
         if isinstance(value, dict | list):
-            yield from _matings(value, below, length)
+            yield from _matings(value, f"{path}[{key}]" if in_list else f"{path}.{key}", length)
 
 
 def read_die(block: dict, length: ReadLength, path: str = "die") -> VDie:

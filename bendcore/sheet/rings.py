@@ -23,6 +23,8 @@ def without_tiny(ring: Sequence[tuple[float, float]], least: float = TINY) -> tu
     """The same ring, of every edge shorter than ``least`` mm one point left: where the edges beside it meet if
     that is as near, else its middle."""
     points = [tuple(map(float, p)) for p in ring]
+    if min(map(math.dist, points, points[1:] + points[:1]), default=least) >= least:
+        return tuple(points)
     i = 0
     while i < len(points) and len(points) > 3:
         n = len(points)

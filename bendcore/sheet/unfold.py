@@ -94,16 +94,11 @@ def outward(edge: Edge) -> Point:
     return ((y1 - y0) / length, -(x1 - x0) / length)
 
 
-def shifted(edge: Edge, by: float) -> Edge:
-    """The edge moved ``by`` to its right."""
-    ox, oy = outward(edge)
-    return tuple((x + ox * by, y + oy * by) for x, y in edge)
-
-
 def _across(near: Edge, width: float, taper: tuple[float, float]) -> Edge:
     """The far side of a zone ``width`` wide, its ends moved along the line by ``taper``."""
-    (ox, oy), far = outward(near), shifted(near, width)
-    return tuple((x - oy * by, y + ox * by) for (x, y), by in zip(far, taper, strict=True))
+    (ox, oy), ((x0, y0), (x1, y1)), (first, last) = outward(near), near, taper
+    return (x0 + ox * width - oy * first, y0 + oy * width + ox * first), (
+        x1 + ox * width - oy * last, y1 + oy * width + ox * last)
 
 
 def _joined(faces, zones) -> Polygon:

@@ -39,6 +39,8 @@ class Fit:
 
     def paths(self, rings) -> list[str]:
         """The path of every ring, all of them fitted in one go."""
+        if not len(rings):
+            return []
         points = [f"{x:g},{y:g}" for x, y in self.all(np.concatenate([np.asarray(ring) for ring in rings])).tolist()]
         ends = np.cumsum([0, *map(len, rings)]).tolist()
         return ["M" + "L".join(points[a:b]) + "Z" for a, b in zip(ends, ends[1:], strict=False)]

@@ -23,7 +23,7 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
     fit = Fit.into(flat.outline, left, top, WIDTH - left - right, HEIGHT - top - bottom)
     centre = fit(_middle(flat.outline))
     return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(units),
-            "zones": "".join(fit.path(_zone(b)) for b in flat.bends),
+            "zones": "".join(fit.paths([_zone(b) for b in flat.bends])),
             "lines": fit.lines(b.line for b in flat.bends),
             "bends": [_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends],
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}

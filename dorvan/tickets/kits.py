@@ -8,8 +8,6 @@ takes that piece's size. What was measured on a made piece stands in for what wa
 import copy
 from collections.abc import Mapping
 
-from django.db.models import prefetch_related_objects
-
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
@@ -18,6 +16,8 @@ from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.part_file import in_words
 from bendcore.sizes import MATE
 from bendcore.units import read_length
+
+from .beside import fetch
 
 SIZE = "size"
 """The role of a piece that is its lead in another size."""
@@ -68,24 +68,27 @@ def mate_size(ticket, named: str) -> float:
 
 def fitted(ticket, part: dict) -> dict:
     """The part with every size that names a mate set to what the mate measures."""
-    if not any("mate" in block for block in _blocks(part["shape"])):
+    if not _mated(part["shape"]):
         return part
     part = copy.deepcopy(part)
-    for block in _blocks(part["shape"]):
-        if "mate" in block:
-            way = "around" if "around" in block else "into"
-            block[way] = f"{round(mate_size(ticket, block['mate']), 4):.10g} mm"
+    for block in _mated(part["shape"]):
+        way = "around" if "around" in block else "into"
+        block[way] = f"{round(mate_size(ticket, block['mate']), 4):.10g} mm"
     return part
 
 
-def _blocks(value):
-    if isinstance(value, dict):
-        yield value
-        for item in value.values():
-            yield from _blocks(item)
-    elif isinstance(value, list):
-        for item in value:
-            yield from _blocks(item)
+def _mated(shape: dict) -> list[dict]:
+    """What in a shape takes its size from a mate."""
+    found, left = [], [shape]
+    while left:
+        value = left.pop()
+        if isinstance(value, dict):
+            if "mate" in value:
+                found.append(value)
+            left += value.values()
+        elif isinstance(value, list):
+            left += value
+    return found
 
 
 def still_follows(before: dict, after: dict) -> bool:
@@ -118,7 +121,7 @@ def drafts(lead, by, changed) -> tuple[list, list[str]]:
     """The edits that draw the pieces of a kit anew from their lead, to be written with that of the one
     ``changed``; and what could not be drawn, in words."""
     found, told = [], []
-    prefetch_related_objects([lead], "pieces")  # a page names them again
+    fetch(lead, "pieces")  # a page names them again
     pieces = [changed if piece.pk == changed.pk else piece
               for piece in lead.pieces.all()]
     for piece in pieces:

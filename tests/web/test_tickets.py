@@ -2,19 +2,41 @@
 
 from bendcore.part_file import field_at
 from dorvan.floor.models import CheckSheet, StepRecord
+from dorvan.tickets.beside import fetch, with_beside
 from dorvan.tickets.file import changes
-from dorvan.tickets.models import Edit, Ticket
+from dorvan.tickets.models import Edit, Photograph, Ticket
+from dorvan.tickets.models.history import undo_redo
 from dorvan.tickets.models.revision import letter
 from tests.core.samples import part_file
 from tests.core.test_commands import spoiled, worst_inputs
 from tests.web.base import ShopCase
 
 
+class Beside(ShopCase):
+    def test_what_is_not_there_is_not_asked_for_and_what_is_made_then_is_seen(self):
+        with self.assertNumQueries(1):
+            ticket = with_beside(Ticket, 7)
+            fetch(ticket, "revisions", "pieces")
+            found = [ticket.revision, *ticket.pieces.all(), *ticket.overrides.all(), ticket.photographed]
+            self.assertEqual(found, [None, None])
+            self.assertFalse(ticket.blanks_cut.exists())
+        ticket.overrides.create(code="a", where="L1", message="b", reason="enough", by=self.lead)
+        self.assertEqual([one.reason for one in ticket.overrides.all()], ["enough"])
+        again = with_beside(Ticket, 7)
+        with self.assertNumQueries(1):
+            self.assertEqual((again.override_for("a", "L1", "b").reason, again.revision), ("enough", None))
+        Ticket.objects.create(number=8, part=self.ticket.part, lead=ticket, made_by=self.lead)
+        Photograph.objects.create(ticket=ticket, jpeg=b"j", by=self.lead)
+        again = with_beside(Ticket, 7)
+        self.assertEqual([piece.number for piece in again.pieces.all()], [8])
+        self.assertEqual(again.photographed, Photograph.objects.get().at)
+
+
 class Changes(ShopCase):
     def test_a_leg_is_set_undone_and_redone(self):
         self.change(field="shape.legs[1]", value="2 3/8 in")
         self.assertAlmostEqual(self.ticket.figures.part.shape.legs[1].size, 60.325)
-        back, again = self.ticket.undo_redo
+        back, again = undo_redo(self.ticket)
         self.assertEqual(back, "Leg L2")
         self.assertFalse(again)
         self.assertContains(self.client.get("/t/7/"), f"Takes back: {back}")  # said before it is done
@@ -26,7 +48,7 @@ class Changes(ShopCase):
         self.assertEqual(self.ticket.part["shape"]["legs"][1], "2 3/8 in")
         self.client.post("/t/7/undo/")
         self.change(field="shape.width", value="500")
-        self.assertFalse(Ticket.objects.get(number=7).undo_redo[1])
+        self.assertFalse(undo_redo(Ticket.objects.get(number=7))[1])
         self.assertEqual(Edit.objects.filter(by=self.bench).count(), 2)
 
     def test_typed_without_a_unit_it_is_the_readers(self):

@@ -6,6 +6,7 @@ named ``A`` (the root) and then by the bend that joins them; bends are ``B1…``
 """
 
 import math
+from bisect import bisect_left
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -314,9 +315,10 @@ def _spans(outline, lines, share) -> list[tuple[float, float] | None]:
     which, cut = np.nonzero((across[:, :-1] > 0) != (across[:, 1:] > 0))
     before, after = across[which, cut], across[which, cut + 1]
     at = u[which, cut] + before / (before - after) * (u[which, cut + 1] - u[which, cut])
+    cuts = at[np.lexsort((at, which))].tolist()
+    ends = np.searchsorted(which, np.arange(len(lines) + 1)).tolist()
     found = []
-    for i, line in enumerate(lines):
-        here = np.sort(at[np.searchsorted(which, i):np.searchsorted(which, i, "right")])
-        n = int(np.searchsorted(here, sum(line.span) / 2))
-        found.append((float(here[n - 1]), float(here[n])) if n % 2 and n < len(here) else None)
+    for line, first, last in zip(lines, ends, ends[1:], strict=False):
+        n = bisect_left(cuts, sum(line.span) / 2, first, last)
+        found.append((cuts[n - 1], cuts[n]) if (n - first) % 2 and n < last else None)
     return found

@@ -23,6 +23,14 @@ def write(*edits: "Edit") -> None:
             edit.save()
 
 
+def undo_redo(ticket) -> tuple[str, bool]:
+    """What undo takes back, in words, and whether there is anything to be done again: in one look."""
+    if ticket.last_edit:
+        return ticket.last_edit.note, False
+    notes = dict(ticket.edits.filter(place__in=(ticket.place, ticket.place + 1)).values_list("place", "note"))
+    return notes.get(ticket.place, "") if ticket.can_undo else "", ticket.place + 1 in notes
+
+
 def still_there(name: str, pk) -> bool:
     """Whether what a choice points to still exists."""
     model = Edit._meta.get_field("ticket").related_model._meta.get_field(name.removesuffix("_id")).related_model

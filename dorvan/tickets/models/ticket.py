@@ -78,6 +78,8 @@ class Ticket(models.Model):
 
     told: list[str] = []
     """What the last change had to say of the kit's pieces."""
+    last_edit: "Edit | None" = None
+    """The change just made to it."""
     members: tuple["Ticket", ...] = ()
     """Its kit as a change leaves it, while that is worked out."""
 
@@ -294,10 +296,11 @@ class Ticket(models.Model):
             return
         pieces, self.told = kits.drafts(kits.lead_of(self), by, self) if not follows else ([], [])
         write(draft, *pieces)
+        self.last_edit = draft
 
     def drafted(self, part: dict | None, note: str, by, follows: bool = False, **choices) -> "Edit | None":
         """The ticket as the change leaves it, and the edit to be written with it; None if it changes nothing."""
-        before, bends = (self.part, self.choices), self.bend_names
+        before, bends = (self.part, self.choices), self.bend_names if self.bend_order else None
         if part and not follows:
             part = kits.fitted(self, part)
             if self.role and part["shape"] != self.part["shape"]:
@@ -306,7 +309,7 @@ class Ticket(models.Model):
             for name, value in choices.items():
                 setattr(self, name, value)
             self.part = self.by_the_shop(part or self.part)
-            if self.bend_names != bends:
+            if bends is not None and self.bend_names != bends:
                 self.bend_order = []
             self._trim_order()
         except Refusal:
@@ -351,7 +354,7 @@ class Ticket(models.Model):
         edit = self.edits.filter(place=place).select_related("by").first()
         if edit is None:
             return False
-        self.part, self.place = edit.part, place
+        self.part, self.place, self.last_edit = edit.part, place, None
         for name, value in edit.choices.items():
             setattr(self, name, value if not name.endswith("_id") or still_there(name, value) else None)
         self._trim_order()
@@ -370,9 +373,10 @@ class Ticket(models.Model):
         """An order of one's own, or how it begins, lasts while it names this part's bends; what is gauged directly
         while there are such legs."""
         shape = self.figures.part.shape
-        if not set(self.bend_order) <= set(self.bend_names):
+        if self.bend_order and not set(self.bend_order) <= set(self.bend_names):
             self.bend_order = []
-        self.important = [name for name in self.important if name in {leg.id for leg in shape.legs}]
+        if self.important:
+            self.important = [name for name in self.important if name in {leg.id for leg in shape.legs}]
 
     def override_of(self, notice) -> "Override | None":
         """The lead's override of a stop; it holds while the part's figures say the same."""
@@ -391,10 +395,4 @@ class Ticket(models.Model):
     @property
     def can_undo(self) -> bool:
         return self.place > 0
-
-    @property
-    def undo_redo(self) -> tuple[str, bool]:
-        """What undo takes back, in words, and whether there is anything to be done again: in one look."""
-        notes = dict(self.edits.filter(place__in=(self.place, self.place + 1)).values_list("place", "note"))
-        return notes.get(self.place, "") if self.can_undo else "", self.place + 1 in notes
 

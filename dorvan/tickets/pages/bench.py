@@ -1,7 +1,6 @@
 """The bench: a stage of a ticket as a page, and every change made at it."""
 
 from django.db import transaction
-from django.db.models import prefetch_related_objects
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -16,6 +15,7 @@ from dorvan.ledger.schools import chart_block
 from dorvan.stockroom.models import Lot
 from dorvan.versions.doing import retried
 
+from ..beside import fetch
 from ..families.hands import thing_at
 from ..file import changes
 from ..file.actions import act_on
@@ -23,7 +23,7 @@ from ..meanwhile import ANYTHING, meanwhile
 from ..models import STAGES, Ticket
 from ..results import derived
 from .layout import layout
-from .lookup import ticket_or_404
+from .lookup import bench_ticket_or_404, ticket_or_404
 from .order import order
 from .proof import proof
 from .shape import shape
@@ -51,7 +51,7 @@ def ruler(ticket: Ticket, at: str) -> list[dict]:
 def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra):
     """A stage's page, or only its bench when the page asks for a redraw."""
     partial = request.headers.get("HX-Request") == "true"
-    prefetch_related_objects([ticket], "revisions", "pieces")  # asked for all over a page
+    fetch(ticket, "revisions", "pieces")
     if error:
         error["words"] = changes.in_words(error["field"], ticket.kind)
         error["thing"] = thing_at(error["asked"] or error["field"], ticket.kind)
@@ -73,7 +73,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
 @require_safe
 def stage(request, number: int, stage: str):
     """One stage of a ticket."""
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
     if stage == "layout" and not ticket.seen_layout:
         ticket.seen_layout = True
         Ticket.objects.filter(pk=ticket.pk).update(seen_layout=True)
@@ -110,7 +110,7 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
 @retried
 def change(request, number: int):
     """One change of the part; answers with the stage redrawn, or the error at its field."""
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
 
     def act():
         part, note, choices = _changed(ticket, request)
@@ -152,7 +152,7 @@ def _allowance(ticket, value, units):
 @retried
 def undo(request, number: int, way: str):
     """Back to the edit before, or forward again."""
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
     return guarded(request, ticket, stage_named(request.POST), ANYTHING,
                    lambda: ticket.move_to(ticket.place + (-1 if way == "undo" else 1)))
 
@@ -164,7 +164,7 @@ def set_up(request, number: int):
     form = request.POST
     name = stage_named(form, "stock")
     field = next((f for f in SET_UP if f in form), "")
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
 
     def act():
         if "due" in form:  # about the shop's days, not about the part: nothing to be undone
@@ -209,7 +209,7 @@ def _chosen(ticket, form):
 def try_order(request, number: int):
     """Take an order of the person's own, or (empty) the best one again."""
     names = [n for n in request.POST.get("names", "")[:2000].split(",") if n]
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
 
@@ -225,7 +225,7 @@ def try_order(request, number: int):
 @retried
 def important(request, number: int):
     """A leg to be gauged directly, or no longer."""
-    ticket, name = ticket_or_404(number), request.POST.get("name", "")[:80]
+    ticket, name = bench_ticket_or_404(number), request.POST.get("name", "")[:80]
     if not ticket.can_be_ordered:
         raise Http404
 
@@ -242,7 +242,7 @@ def important(request, number: int):
 @retried
 def take(request, number: int):
     """Sizes that free the part, taken together: ``field`` below the shape and ``value``, each as often as there are."""
-    ticket, units = ticket_or_404(number), request.user.units
+    ticket, units = bench_ticket_or_404(number), request.user.units
     rows = list(zip(request.POST.getlist("field")[:20], request.POST.getlist("value")[:20], strict=False))
 
     def act():
@@ -259,7 +259,7 @@ def take(request, number: int):
 @require_POST
 def search(request, number: int):
     """End a search with what it has, or look on for what was given up."""
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
     if request.POST.get("go") == "on":
@@ -273,7 +273,7 @@ def search(request, number: int):
 @retried
 def override(request, number: int):
     """A lead lets one stop pass, with a reason that stays on the ticket."""
-    ticket = ticket_or_404(number)
+    ticket = bench_ticket_or_404(number)
     reason = fields.words(request.POST.get("reason"), 300)
     key = (request.POST.get("code"), request.POST.get("where"))
     stop = next((n for n in ticket.open_stops if (n.code, n.where) == key), None)

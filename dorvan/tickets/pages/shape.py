@@ -4,11 +4,9 @@ from bendcore.families.mates import sizes_of
 
 from ..families import PAGES
 from ..models import Ticket
-from ..models.photograph import Photograph
 
 
 def shape(ticket: Ticket, units: str) -> dict:
     """The part as its family is described, and the sample it is made after."""
-    taken = Photograph.objects.filter(ticket=ticket).values_list("at", flat=True).first()
     sizes = list(sizes_of(ticket.figures.part.shape).items())
-    return PAGES[ticket.kind](ticket, units) | {"photograph": taken, "sample_sizes": sizes}
+    return PAGES[ticket.kind](ticket, units) | {"photograph": ticket.photographed, "sample_sizes": sizes}

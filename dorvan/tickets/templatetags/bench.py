@@ -15,6 +15,7 @@ from django.utils.safestring import mark_safe
 
 from ..families.rows import ADD, ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
 from ..gate import shut
+from ..models.history import undo_redo
 
 register = template.Library()
 
@@ -41,7 +42,7 @@ def _told(context, error) -> dict:
 def undo_and_redo(ticket):
     """What undo takes ``back``: the last change, and the pieces that are drawn anew with it; whether anything can be
     done again."""
-    done, again = ticket.undo_redo
+    done, again = undo_redo(ticket)
     followers = [piece.tag for piece in ticket.pieces.all() if piece.role] if done and not ticket.lead_id else []
     return {"ticket": ticket, "again": again, "back": done + (f", also in {', '.join(followers)}" if followers else "")}
 
@@ -161,6 +162,22 @@ def _pick(pick):
     goes, does = (f' data-focus="{escape(pick.field)}"', "To the size of") if pick.field else ("", "Take in hand")
     return (f'<path class="pick-{pick.kind}" d="{pick.d}" tabindex="0" role="button" data-pick="{escape(pick.name)}"'
             f'{goes} aria-label="{does}: {escape(pick.title)}"/>')
+
+
+@register.simple_tag
+def named(names):
+    """What things of a drawing are called, where they stand."""
+    return mark_safe("".join(
+        f'<text class="edge-no" x="{one["x"]}" y="{one["y"]}" dy="5" text-anchor="middle">{escape(one["text"])}</text>'
+        for one in names or ()))
+
+
+@register.simple_tag
+def words_along(bends):
+    """What is written along bend lines."""
+    return mark_safe("".join(
+        f'<text class="edge-no" transform="{bend["place"]}" dy="{bend["dy"]}">{escape(bend["text"])}</text>'
+        for bend in bends))
 
 
 @register.simple_tag(takes_context=True)
