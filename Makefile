@@ -1,7 +1,7 @@
 # make demo   serve the demo shop on 127.0.0.1:8000 (PORT to change)
 # make run    serve a shop of one's own on 127.0.0.1
 # make test   lint and every test, browser tests included; make quick, a half of them that takes a minute; make thorough, trials at random three times as often
-# make bench  what things cost; make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
+# make bench  what things cost (LONG=1, three times as many trials); make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
 # make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
@@ -50,7 +50,7 @@ quick: $(VENV)/.dev lint
 	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel 2
 
 bench: $(VENV)/.dev browser
-	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench $(if $(ONLY),--only $(ONLY))
+	@$(if $(LONG),DORVAN_THOROUGH=1 )DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench $(if $(ONLY),--only $(ONLY))
 ifndef ONLY
 	@$(MAKE) --no-print-directory beside
 	@DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.edits --against $(or $(AGAINST),$$(cat tests/reference-commit))

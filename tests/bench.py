@@ -1,13 +1,13 @@
 """``make bench``: how well the fit of K does, what an edit and what the order search cost.
 
 Each figure stands beside another from the same run: an edit beside fetching an
-empty page, the search beside brute force over the same strips.
+empty page, the search beside brute force over the same strips. A third of it is measured, in a few minutes;
+``make bench LONG=1`` measures all.
 """
 
 import argparse
 import json
 import math
-import os
 import random
 import resource
 import sqlite3
@@ -43,6 +43,7 @@ from tests.core.simulated_shops import simulated_u_k, strip_of, verdict
 from tests.core.test_any_sheet import prism, solid
 from tests.core.test_cutting import WHOLE, first_fit_decreasing
 from tests.core.transitions import square_to_round_file, transition_file
+from tests.often import IS_THOROUGH, often
 from tests.served import shop, signed_in
 
 EDIT = """
@@ -136,7 +137,7 @@ def edits():
             for words, number, css, size in EDITED:
                 browser.get(f"{address}/t/{number}/")
                 time.sleep(1)
-                for n in range(25):
+                for n in range(often(25)):
                     rows.setdefault(f"an edit of {words}", []).append(
                         browser.execute_async_script(EDIT, css, f"{size + n / 8:.3f}"))
                     time.sleep(0.3)
@@ -158,17 +159,17 @@ def timed(call):
 
 
 def searches():
-    for bends, pairs, words in ((6, (["Straight 85"], ["V 8"]), "one pair of tools"),
+    for bends, pairs, words in ((6 if IS_THOROUGH else 5, (["Straight 85"], ["V 8"]), "one pair of tools"),
                                 (8, (["Straight 85"], ["V 8"]), "one pair of tools"),
                                 (8, (["Swan neck 85"], ["V 8"]), "an asymmetric punch, both ways round"),
                                 (8, (None, None), "the whole rack, 26 mounts")):
         rng, brake = random.Random(3), press(*pairs)
-        parts = [random_part(rng, bends, bends) for _ in range(12)]
+        parts = [random_part(rng, bends, bends) for _ in range(often(24))]
         runs = [timed(lambda p=p, b=brake: find(Prover(Job.of(p, b)))) for p in parts]
         seconds = sorted(s for s, _ in runs)
         line = (f"  {bends} bends, {words:38} median {statistics.median(seconds):5.2f} s   worst {seconds[-1]:5.2f} s"
-                f"   {sum(r.complete for _, r in runs)} of 12 can be made")
-        if bends == 6:
+                f"   {sum(r.complete for _, r in runs)} of {len(runs)} can be made")
+        if bends < 8:
             brute = sorted(timed(lambda p=p, b=brake: brute_force(Job.of(p, b)))[0] for p in parts)
             line += f"   brute force: median {statistics.median(brute):5.2f} s, worst {brute[-1]:5.2f} s"
         print(line)
@@ -263,7 +264,7 @@ def while_searching():
             for words, begin in (("with nothing going on", ""), ("while an order is looked for", "/t/900/order/")):
                 if begin:
                     browser.execute_async_script(PAGE, begin)
-                until, times = time.monotonic() + 20, []
+                until, times = time.monotonic() + often(24), []
                 while time.monotonic() < until:
                     times += [browser.execute_async_script(PAGE, page)
                               for page in ("/", "/t/144/", "/t/150/layout/", "/stockroom/", "/t/144/stock/")]
@@ -274,8 +275,9 @@ def while_searching():
             browser.quit()
 
 
-def judged(parts=200):
+def judged():
     """The search beside brute force over every order, holding and set of tools, on all kinds of brake."""
+    parts, fewer = (200, 0) if IS_THOROUGH else (50, 1)
     rng, few = random.Random(31), [{"width": w, "count": n} for w, n in ((100, 2), (50, 1), (32, 1), (25, 2))]
     hands = [brake("finger-1270", fingers=few), brake("leaf-2000"), brake("bench-bars")]
     presses = [press(["Straight 85"], ["V 8"]), press(["Swan neck 85"], ["V 8"]), press(["Straight 85", "Swan neck 85"],
@@ -284,15 +286,15 @@ def judged(parts=200):
     spent = [0.0, 0.0]
     for n in range(parts):
         on = (presses if n % 2 else hands)[n // 2 % 3]
-        most = 4 if on is presses[2] else 6  # with many pairs of tools trying all takes hours
+        most = (4 if on is presses[2] else 6) - fewer  # with many pairs of tools trying all takes hours
         part = random_part(rng, most, 2) if n % 2 or n % 5 == 0 else random_tray(rng, rng.randint(2, most))
         job = Job.of(part, on)
         (mine, found), (trying, got) = timed(lambda j=job: find(Prover(j))), timed(lambda j=job: brute_force(j))
         spent = [spent[0] + mine, spent[1] + trying]
         same += found.complete == (got is not None) and (got is None or abs(found.cost - got) < 1e-6)
         made += found.complete
-    print(f"  {parts} random parts of up to 6 bends: {same} alike in feasibility and cost, {parts - made} without an "
-          f"order; {spent[0]:.0f} s, by trying all {spent[1]:.0f} s")
+    print(f"  {parts} random parts of up to {6 - fewer} bends: {same} alike in feasibility and cost, "
+          f"{parts - made} without an order; {spent[0]:.0f} s, by trying all {spent[1]:.0f} s")
 
 
 def rack():
@@ -341,7 +343,7 @@ def cutting():
     """Random lists on one size of sheet: sheets needed, beside the bound and first-fit decreasing."""
     for count in (20, 40, 80):
         rng, rows = random.Random(count), []
-        for _ in range(8):
+        for _ in range(often(9)):
             pieces = [Piece(f"p{n}", "p", rng.uniform(60, 900), rng.uniform(60, 500), (), rng.choice(["", "along"]))
                       for n in range(count)]
             seconds, plan = timed(lambda own=pieces: shear_plan(own, [WHOLE], 0, 5))
@@ -349,19 +351,20 @@ def cutting():
                          first_fit_decreasing(pieces, WHOLE, 0, 5) - len(plan.sheets), plan.utilisation))
         seconds, over, fewer, used = zip(*rows, strict=True)
         print(f"  {count} pieces: worst {max(seconds):4.1f} s   over the bound at most {max(over)}   "
-              f"{sum(fewer)} sheets fewer than first-fit decreasing in 8 lists   {statistics.mean(used):4.0%} used")
+              f"{sum(fewer)} sheets fewer than first-fit decreasing in {len(rows)} lists   "
+              f"{statistics.mean(used):4.0%} used")
 
 
 def days():
     """40 jobs on 4 brakes and 5 people in half a minute: the cost beside its bound, the most urgent first, and, where
-    LONG is set, the best of ten minutes."""
-    for seed in (1, 2, 3):
+    it is asked for at length, the best of ten minutes."""
+    for seed in range(1, often(3) + 1):
         work = random_work(random.Random(seed), 40, 4, 5)
         seconds, found = timed(lambda own=work: solve(own, ENDLESS, 30))
         line = f"  day {seed}: {seconds:4.1f} s   cost {found.cost}, none under {found.bound} "
         line += f"({found.cost / found.bound - 1:+.1%})"
         line += f"   most urgent first {cost(greedy(work))}   faults {len(faults(work, found.placed))}"
-        if os.environ.get("LONG"):
+        if IS_THOROUGH:
             best = solve(work, ENDLESS, 600).cost
             line += f"   best of ten minutes {best} ({found.cost / best - 1:+.1%})"
         print(line, flush=True)

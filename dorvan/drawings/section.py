@@ -1,20 +1,16 @@
 """The folded section of a profile with its sizes beside it, and small pictures of states."""
 
 import math
-from collections.abc import Sequence
 
 import numpy as np
 import shapely
 
-from bendcore.order.plan import Step
 from bendcore.part import Part
-from bendcore.sheet import fold
 from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 
 from .fit import Fit
 from .places import places
-from .still import AZIMUTH, seen_from
 
 WIDTH, HEIGHT = 872, 600
 LABEL_W, LABEL_H = 92, 44
@@ -23,10 +19,8 @@ MOST = 30
 """More inputs than these never find room about a section."""
 REACHES = np.array([52, 66, 84, 104, 128, 156])
 """How far off its piece a label may stand."""
-SMALL_FACET = 60.0
 NAMED = 21
 """A bend's name stands so far off it in a small picture, pixels."""
-RIGHT, UP, AWAY = seen_from(AZIMUTH, np.radians(30))
 STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
 
 
@@ -96,32 +90,3 @@ def named_section(part: Part, width: int, height: int) -> dict:
         x, y = middle[0] + NAMED * math.cos(away), middle[1] + NAMED * math.sin(away)
         names.append({"id": piece.id, "x": round(x, 1), "y": round(y + 4, 1)})
     return {"d": " ".join(fit.path(p.outline) for p in pieces), "names": names, "width": width, "height": height}
-
-
-def small_fold(part: Part, angles: dict[str, float], width=180, height=84) -> dict:
-    """A small picture of a state of any part: its faces as lines, seen from above and the front."""
-    folded = fold(part.sheet, angles=angles, facet=SMALL_FACET, flat=part.flat)
-    rings = [face.corners for face in folded.faces]
-    seen = [np.stack([ring @ RIGHT, ring @ UP], axis=-1) for ring in rings]
-    fit = Fit.into(np.concatenate(seen), 10, 6, width - 20, height - 12)
-    order = np.argsort([float(np.mean(ring @ AWAY)) for ring in rings])[::-1]
-    return {"d": "", "faces": [fit.path(seen[k]) for k in order], "width": width, "height": height}
-
-
-def film(part: Part, steps: Sequence[Step]) -> list[dict]:
-    """The states of an order, flat first: a picture after each step, of a strip its section."""
-    angles = {b.bend.id: 0.0 for b in part.flat.bends}
-    strip = part.shape.kind == "profile"
-
-    def picture():
-        return small_section(part, list(angles.values())) if strip else small_fold(part, angles)
-
-    cards = [{"step": 0, "title": "flat", "picture": picture()}]
-    for n, step in enumerate(steps, 1):
-        for name in step.bends:
-            angles[name] = step.angle
-        called = part.shape.short if strip else part.shape.called
-        title = called(step.bends[0]) + (f" and {len(step.bends) - 1} more" if len(step.bends) > 1 else "")
-        cards.append({"step": n, "title": title,
-                      "note": step.notes[0] if step.notes else "", "bend": step.bends[0], "picture": picture()})
-    return cards

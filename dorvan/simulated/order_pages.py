@@ -5,8 +5,9 @@ from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
 from dorvan import fields
+from dorvan.drawings.film import film
 from dorvan.drawings.machine import step_picture
-from dorvan.drawings.section import film, named_section
+from dorvan.drawings.section import named_section
 from dorvan.tickets.results import derived
 
 from .lessons import brake_of, part_of, work_of

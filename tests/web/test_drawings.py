@@ -25,11 +25,12 @@ from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.solid import mesh
 from bendcore.units import MM_PER
+from dorvan.drawings.film import film
 from dorvan.drawings.fit import Fit, spread
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.places import places
-from dorvan.drawings.section import LABEL_H, LABEL_W, film, section_view
+from dorvan.drawings.section import LABEL_H, LABEL_W, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
 from tests.core.samples import part_file, press
@@ -116,8 +117,28 @@ class Sections(SimpleTestCase):
     def test_the_film_shows_each_state(self):
         part = read_part(part_file())
         cards = film(part, plan_order(part, press(), ["B2", "B1"]).steps)
-        self.assertEqual([c["title"] for c in cards], ["flat", "B2", "B1"])
-        self.assertEqual(len({c["picture"]["d"] for c in cards}), 3)
+        self.assertEqual([c.title for c in cards], ["flat", "B2", "B1"])
+        self.assertEqual(len({c.picture.d for c in cards}), 3)
+        self.assertEqual([bool(c.picture.made) for c in cards], [False, True, True])
+
+    def test_a_hem_too_small_to_be_seen_is_drawn_across_with_its_turn(self):
+        rim = {"lip": {"width": 180, "direction": "in"}, "hem": {"length": 8, "direction": "in"}}
+        walls = {side: {"height": 190} | rim for side in ("left", "right")}
+        part = read_part(tray_file(length=900, width=600, walls=walls))
+        steps = [Placed((bend.id,), bend.angle, "", None, None) for bend in part.sheet.bends]
+        for card in film(part, steps)[1:]:
+            lens, bend = card.picture.lens, next(b for b in part.sheet.bends if b.id == card.bend)
+            self.assertEqual(lens is not None, bend.id.endswith("hem"), bend.id)
+            if lens:
+                points = [complex(*map(float, point.split(","))) for point in lens.made[1:].split("L")]
+                chords = np.diff(points)
+                turns = np.abs(np.angle(chords[1:] / chords[:-1]))
+                facet = math.radians(bend.angle) / (len(points) - 1)
+                self.assertAlmostEqual(turns.sum() + facet, math.radians(bend.angle), delta=0.05)  # by its chords
+                ends = {f"{float(x):.1f},{float(y):.1f}" for run in lens.lines[1:].split("M") for x, y in
+                        (point.split(",") for point in run.split("L"))}
+                for point in (points[0], points[-1]):  # the sheet goes on at either end of it
+                    self.assertIn(f"{point.real:.1f},{point.imag:.1f}", ends)
 
     def test_the_still_draws_far_before_near(self):
         picture = still(mesh(fold(read_part(part_file()).sheet)))

@@ -1,6 +1,7 @@
 """Release, the run cards, and what happens to a piece on the way."""
 
 import uuid
+from dataclasses import replace
 
 from django.db import IntegrityError, transaction
 from django.http import Http404, HttpResponse
@@ -18,9 +19,9 @@ from bendcore.units import show_length
 from dorvan import fields
 from dorvan.brakes.models import parsed
 from dorvan.drawings.charts import drift
+from dorvan.drawings.film import film
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.scene import scene_svg
-from dorvan.drawings.section import film
 from dorvan.ledger.models import Pair
 from dorvan.longwork.desk import Working
 from dorvan.tickets import gate
@@ -107,7 +108,7 @@ def _card(request, revision, piece=None, step=None):
         "views": _views(revision.ticket, step, revision.letter),
         "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
         "wanders": _wanders(run, step), "dangers": _dangers(revision, steps, step),
-        "film": [card | {"done": (piece, card["step"]) in done} for card in film(figures.part, steps)][1:],
+        "film": [replace(card, done=(piece, card.step) in done) for card in film(figures.part, steps)[1:]],
         "finished": run.is_whole(piece), "more": piece < run.needed,
     }
 

@@ -19,9 +19,9 @@ from bendcore.part import Part
 from bendcore.quality import spreads
 from dorvan.brakes.models import Brake
 from dorvan.drawings.blocks import blocks_view
+from dorvan.drawings.film import film
 from dorvan.drawings.qr import qr
 from dorvan.drawings.scene import scene, scene_svg
-from dorvan.drawings.section import film
 from dorvan.ledger.schools import shop_spreads
 from dorvan.longwork.desk import Working
 
