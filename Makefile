@@ -41,7 +41,7 @@ lint: $(VENV)/.dev
 	@$(PY) -m ruff check .
 
 test: $(VENV)/.dev browser lint
-	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 3 $(TESTS)
+	@OPENBLAS_NUM_THREADS=1 DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 3 $(TESTS)
 
 thorough: export DORVAN_THOROUGH = 1
 thorough: test

@@ -22,13 +22,19 @@ function reset(node) {
 }
 
 Object.assign(Idiomorph.defaults.callbacks, {
+  // The answer leaves out what the page shows already, among things that have a name each; if the page does not show
+  // it after all, it is fetched whole.
+  beforeNodeAdded(made) {
+    if (made.dataset && "same" in made.dataset) location.reload();
+  },
   // Style, and what is bound to an expression, is Alpine's.
   beforeAttributeUpdated(name, node) {
     return name !== "style" && !node.hasAttribute(`x-bind:${name}`);
   },
   beforeNodeMorphed(old, made) {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
-    if (old.isEqualNode(made)) { reset(old); return false; }
+    if ("same" in made.dataset && old.id !== made.id) location.reload();
+    if ("same" in made.dataset || old.isEqualNode(made)) { reset(old); return false; }
     if (isOnItsWay(old) && old.dataset.field === made.dataset.field) return false;
     if (old.open && (old.dataset.hand ? old.dataset.hand === made.dataset.hand : summary(old) === summary(made))) made.open = true;
     const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;

@@ -40,14 +40,14 @@ export function workings() {
 // Enter takes what was typed and goes to the next field; after a redraw the focus is put back by its label.
 export function nextField() {
   let wanted = null;
-  const fields = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")]
-    .filter((input) => input.getClientRects().length);
+  const all = () => [...document.querySelectorAll("#bench [data-next]:not([disabled])")];
+  const shown = (input) => input.getClientRects().length > 0;
   const name = (input) => input.getAttribute("aria-label") || input.dataset.field || input.id;
   document.addEventListener("keydown", (event) => {
     const input = event.target.closest?.("[data-next]");
     if (!input || event.key !== "Enter") return;
-    const all = fields();
-    const next = all[all.indexOf(input) + 1];
+    const fields = all();
+    const next = fields.slice(fields.indexOf(input) + 1).find(shown);
     wanted = next ? name(next) : name(input);
     if (input.dataset.field) {
       event.preventDefault();
@@ -65,7 +65,7 @@ export function nextField() {
   });
   document.addEventListener("htmx:afterSettle", () => {
     const bad = document.querySelector("#bench [aria-invalid=true]");
-    const target = bad || fields().find((field) => name(field) === wanted);
+    const target = bad || (wanted && all().find((field) => name(field) === wanted && shown(field))); // asked of few: it lays the page out
     const here = document.activeElement;
     const typing = here?.matches?.("#bench input[data-field]") && here.value !== here.defaultValue;
     wanted = null;

@@ -1,14 +1,19 @@
 """A ticket through its stages on the server: changes, errors at their field, release, records."""
 
+import random
+import re
+
 from bendcore.part_file import field_at
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.tickets.beside import fetch, with_beside
+from dorvan.tickets.drawn import MOST, note
 from dorvan.tickets.file import changes
 from dorvan.tickets.models import Edit, Photograph, Ticket
 from dorvan.tickets.models.history import undo_redo
 from dorvan.tickets.models.revision import letter
 from tests.core.samples import part_file
 from tests.core.test_commands import spoiled, worst_inputs
+from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
 
@@ -30,6 +35,50 @@ class Beside(ShopCase):
         again = with_beside(Ticket, 7)
         self.assertEqual([piece.number for piece in again.pieces.all()], [8])
         self.assertEqual(again.photographed, Photograph.objects.get().at)
+
+
+class Said(ShopCase):
+    """An answer says again only what it changed."""
+
+    def setUp(self):
+        super().setUp()
+        self.tray = Ticket.objects.create(number=70, part=tray_file(), made_by=self.bench)
+
+    def hands(self, answer) -> dict[str, str]:
+        found = answer.content.decode().split('<details class="hand" id="hand-')[1:]
+        return {name: html for name, _, html in (one.splitlines()[0].partition('"') for one in found)}
+
+    def change(self, page, field, value, status=200):
+        sent = re.search(r'"drawn": "([^"]+)"', page.content.decode())
+        answer = self.client.post("/t/70/change/", {"field": field, "value": value, "stage": "shape"} | (
+            {"drawn": sent[1]} if sent else {}), headers={"HX-Request": "true"})
+        self.assertEqual(answer.status_code, status)
+        return answer
+
+    def test_the_page_and_the_answers_to_it_come_to_what_the_page_says_anew(self):
+        rng, page = random.Random(8), self.client.get("/t/70/")
+        shown = self.hands(page)
+        self.assertGreater(len(shown), 4)
+        for n in range(12):
+            field = rng.choice(["walls.left.height", "walls.front.height", "walls.right.angle", "length", "width"])
+            wrong, whole = n % 4 == 3, n > 0 and n % 4 in (0, 3)  # all of it with a refusal, and after it
+            page = self.change(page, f"shape.{field}", "x" if wrong else f"{80 + n}", 422 if wrong else 200)
+            answered = self.hands(page)
+            kept = [name for name, html in answered.items() if "data-same" in html]
+            self.assertEqual(bool(kept), not whole, n)
+            shown = {name: shown[name] if name in kept else html for name, html in answered.items()}
+            if not wrong:
+                self.assertEqual(shown, self.hands(self.client.get("/t/70/")))
+
+    def test_one_who_reads_otherwise_or_whose_page_is_not_known_gets_all(self):
+        page = self.client.get("/t/70/")
+        self.bench.unit = "in"
+        self.bench.save()
+        answer = self.change(page, "shape.length", "8")
+        self.assertNotIn("data-same", " ".join(self.hands(answer).values()))
+        for n in range(MOST):
+            note(f"other {n}", [])
+        self.assertNotIn("data-same", " ".join(self.hands(self.change(answer, "shape.length", "8.5")).values()))
 
 
 class Changes(ShopCase):

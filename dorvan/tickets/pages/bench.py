@@ -15,6 +15,7 @@ from dorvan.ledger.schools import chart_block
 from dorvan.stockroom.models import Lot
 from dorvan.versions.doing import retried
 
+from .. import drawn
 from ..beside import fetch
 from ..families.hands import thing_at
 from ..file import changes
@@ -63,6 +64,10 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
                "pieces": 0 if partial else ticket.pieces.count(),
                "notices": None if late else figures.notices}
     context |= BUILD[stage](ticket, units) | extra
+    if stage == "shape" and not error:
+        context["known"] = drawn.known(request.POST.get("drawn", "")) if partial else {}
+        context["drawn"] = drawn.token_of(ticket.stamp, units)
+        drawn.note(context["drawn"], context["things"])
     own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""
     body = f"tickets/_{stage}{own}.html"
     template = body if partial else "tickets/ticket.html"
@@ -94,7 +99,7 @@ def guarded(request, ticket: Ticket, name: str, field: str, act) -> HttpResponse
     """
     since = meanwhile(ticket, request.POST.get("seen", ""), request.user)
     if since and since.touches(ticket, field):
-        mine = [(k, v) for k, v in request.POST.items() if k not in ("seen", "csrfmiddlewaretoken")]
+        mine = [(k, v) for k, v in request.POST.items() if k not in ("seen", "drawn", "csrfmiddlewaretoken")]
         return page(request, ticket, name, meanwhile=since, mine=mine, my_words=changes.in_words(field, ticket.kind),
                     my_value=request.POST.get("value") or request.POST.get(field, ""))
     try:

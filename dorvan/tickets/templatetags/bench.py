@@ -184,8 +184,16 @@ def words_along(bends):
 def hands(context, things):
     """All that can be taken in hand but the whole: one thing's rows on the bench sheet, the others put away meanwhile.
     Written here and kept, as inputs are: a part has up to two hundred, of which an edit changes few."""
-    error = context.get("error")
-    return mark_safe("".join(_hand(thing) if not error else _hand_told(context, thing) for thing in things[1:]))
+    if context.get("error"):
+        return mark_safe("".join(_hand_told(context, thing) for thing in things[1:]))
+    known = context.get("known") or {}
+    return mark_safe("".join(_same(thing.name) if known.get(thing.name) == thing else _hand(thing)
+                             for thing in things[1:]))
+
+
+def _same(name):
+    """One that the page shows already, as it is: it stays."""
+    return f'<details class="hand" id="hand-{escape(name)}" data-same></details>'
 
 
 @lru_cache(maxsize=4096)
