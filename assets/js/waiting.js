@@ -15,8 +15,8 @@ function row(entry, held) {
   line.append(part("span", ` ${TIME.format(entry.at)} ${entry.said}`));
   if (entry.why) line.append(part("p", entry.why));
   if (refused) {
-    line.append(part("button", "Look at it", { type: "button", class: "small", "data-entry": entry.id, "data-do": "look" }));
-    line.append(part("button", "Let it go", { type: "button", class: "small", "data-entry": entry.id, "data-do": "drop" }));
+    line.append(part("button", "Show", { type: "button", class: "small", "data-entry": entry.id, "data-do": "look" }));
+    line.append(part("button", "Discard", { type: "button", class: "small", "data-entry": entry.id, "data-do": "drop" }));
   }
   return line;
 }

@@ -136,7 +136,7 @@ def read_press(data: dict) -> PressBrake:
     stops = data["stops"]
     low, high = (length(stops[k], f"stops.{k}", strict=False) for k in ("min", "max"))
     if high <= low:
-        raise Refusal("stops.max", "must be greater than stops.min")
+        raise Refusal("stops.max", "must be greater than the least")
     return PressBrake(
         name=data["name"], units=units,
         **{k: length(data[k], k) for k in ("length", "between_frames", "open_height", "stroke")},

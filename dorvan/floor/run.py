@@ -340,5 +340,5 @@ def shut(revision: Revision, step: Step, user) -> str:
     if not brake.may_use(user):
         return f"You are not among those who may use the {brake.name}: a lead says who may, at Brakes."
     if not looked_over(brake):
-        return f"The {brake.name} was not looked over in this shift yet: see Set-up."
+        return f"The {brake.name} has not been inspected this shift: see Set-up."
     return ""

@@ -133,7 +133,7 @@ class BrowserCase(StaticLiveServerTestCase):
         for box in self.all(".look-over input[type=checkbox]"):
             box.click()
         self.find(".look-over .btn").click()
-        self.wait(lambda: "Looked over" in self.text())
+        self.wait(lambda: "valid this shift" in self.text())
         self.accessible()
         self.browser.find_element(By.PARTIAL_LINK_TEXT, "To the run cards").click()
         self.wait(lambda: self.has("#tick"))

@@ -23,7 +23,7 @@ class Hand(BrowserCase):
         return [thing.get_attribute("data-hand") for thing in self.all("details.hand") if thing.is_displayed()]
 
     def each_in_turn(self, part, things):
-        Ticket.objects.create(number=7, brake=self.brake, made_by=self.user, part=part)
+        Ticket.objects.create(number=7, made_by=self.user, part=part)
         self.go("/t/7/")
         self.wait(lambda: self.has("[data-pick]"))
         self.assertEqual(self.shown(), things)

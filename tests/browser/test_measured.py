@@ -111,7 +111,7 @@ class Newcomer(BrowserCase):
             self.acts += 1
             self.redrawn(lambda: Select(self.find("#brake")).select_by_visible_text("Shed finger brake"))
         self.click(".ruler a[data-key='5']")
-        self.wait(lambda: Ticket.objects.get().order_is_known and "Keeps clear by" in self.text(), 60)
+        self.wait(lambda: Ticket.objects.get().order_is_known and "Clearance to the machine" in self.text(), 60)
         self.assertIn("Not measured on Shed finger brake", self.text())
         self.assertLessEqual(self.acts, MOST_ACTS)  # 40 when it was written
         self.stayed_here()

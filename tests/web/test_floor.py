@@ -37,7 +37,7 @@ class Run(ShopCase):
 
     def test_nothing_is_bent_before_the_brake_was_looked_over(self):
         ShiftCheck.objects.all().delete()
-        self.assertContains(self.tick(), "was not looked over in this shift", status_code=422)
+        self.assertContains(self.tick(), "has not been inspected this shift", status_code=422)
         self.assertFalse(StepRecord.objects.exists())
         form = {"brake": self.brake.pk, "point-0": "on"}
         self.assertContains(self.client.post("/t/7/setup/look-over/", form), "every point", status_code=422)
@@ -167,7 +167,7 @@ class Run(ShopCase):
 
     def test_an_angle_that_wanders_is_told_before_it_is_out(self):
         for piece, angle in enumerate(("90.1", "90.2", "90.3", "90.4", "90.5"), 1):
-            self.assertNotContains(self.client.get(f"/t/7/bend/?piece={piece}&step=1"), "It wanders")
+            self.assertNotContains(self.client.get(f"/t/7/bend/?piece={piece}&step=1"), "It drifts")
             self.tick(piece=piece, angle=angle)
             Ticket.objects.update(quantity=9)
         self.assertContains(self.client.get("/t/7/bend/?piece=6&step=1"), "out of tolerance in about")

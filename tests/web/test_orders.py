@@ -61,7 +61,7 @@ class Orders(ShopCase):
         self.assertFalse(found.optimal)
         self.assertFalse(KeptOrder.objects.exists())
         if found.feasible:
-            self.assertContains(self.page(), "Look on for a cheaper one")
+            self.assertContains(self.page(), "Search on for a cheaper one")
         self.page("order/search/", go="on")
         self.assertTrue(self.ticket.ordered.optimal)
         self.assertEqual(watch.progress("nothing"), {})

@@ -1,4 +1,4 @@
-"""A reader in inches is told no millimetres, on no page, and one in millimetres no inches."""
+"""A reader in inches is told no millimetres, on no page, and one in millimetres no inches; and nobody reads an id."""
 
 import json
 import re
@@ -22,10 +22,13 @@ from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 from tests.web.ledgers import fill_ledger, one_of_each
 from tests.web.test_access import TABLE
+from tests.words import ID
 
 TAG = re.compile(r"<(?:style|option)\b.*?</(?:style|option)>|<[^>]*>", re.DOTALL)
 METRIC = re.compile(r'<article id="w-(?:mass|die\.force)">.*?</article>|<p class="try".*?</p>', re.DOTALL)
 """Formulas that hold only for millimetres, and a drill's name."""
+IDS = re.compile(rf"[^\n]{{0,40}}{ID.pattern}[^\n]{{0,30}}")
+FILE = re.compile(r"\b[\w-]+\.(?:dxf|svg|json|jsonl|csv|pdf|zip|stl|glb|py|md|toml)\b")
 LABEL = re.compile(r'(?:aria-label|placeholder|title)="([^"]*)"')
 LENGTH = {"mm": re.compile(r"[^\n]{0,60}\d\s*mm\b[^\n]{0,40}"),
           "in": re.compile(r"[^\n]{0,60}\d\s*(?:in\b(?! \w)|″)[^\n]{0,40}")}
@@ -68,7 +71,9 @@ class Units(ShopCase):
         for where in [*rows, *(w.replace("/t/7/", f"/t/{n}/") for n in self.numbers[1:] for w in own)]:
             answer = self.client.get(where)
             if answer.status_code == 200 and answer["Content-Type"].startswith("text/html"):
-                yield from (f"{where}: {found}" for found in LENGTH[other].findall(read_aloud(answer.content.decode())))
+                read = read_aloud(answer.content.decode())
+                yield from (f"{where}: {found}" for found in LENGTH[other].findall(read))
+                yield from (f"{where}: {found}" for found in IDS.findall(FILE.sub("", read)))
 
     def test_every_page_in_inches(self):
         self.assertEqual(sorted(set(self.told("in", "mm"))), [])

@@ -148,7 +148,7 @@ def _new_piece(lead, form, by) -> Ticket:
     if what.startswith("T-"):
         found = Ticket.objects.filter(lead=None, pieces=None, number=fields.number(what[2:], 0)).first()
         if found is None or found == lead:
-            raise Refusal("what", "is no ticket that stands alone")
+            raise Refusal("what", "is not a ticket without a kit of its own")
         return found
     if what not in BEGUN:
         raise Refusal("what", "choose what to add")
