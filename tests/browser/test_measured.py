@@ -9,6 +9,7 @@ from dorvan.brakes.models import Brake
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
 from tests.core.test_measured import SIX, apart
+from tests.often import IS_THOROUGH
 
 MOST_ACTS = 60
 PHRASE = "four-brass-rules-and-a-scriber"
@@ -22,7 +23,7 @@ class Described(BrowserCase):
         self.wait(lambda: self.has("#bench[data-stage=sizes]"))
 
     def test_six_brakes_that_nobody_has_are_typed_in_and_stand_as_drawn_by_hand(self):
-        for name, (kind, sizes, sections) in SIX.items():
+        for name, (kind, sizes, sections) in list(SIX.items())[::1 if IS_THOROUGH else 2]:  # a brake of each kind
             self.begin(kind, name)
             for field, value in sizes.items():
                 on = ".stage" if self.has(f".stage [data-field={field}]") else ".measures"

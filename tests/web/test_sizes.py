@@ -63,6 +63,10 @@ class Sizes(ShopCase):
         self.client.post("/t/60/change/", {"field": "shape.length", "value": "133"})
         self.assertEqual([self.sizes(name)[0] for name in ("Small", "Tall")], [140, 133])
 
+    def test_columns_are_named_as_the_page_names_them(self):
+        self.post("name; count; Left wall, height\nTall; 2; 61\n")
+        self.assertEqual(self.sizes("Tall")[2], 61)
+
     def test_a_size_that_is_there_is_changed_and_one_that_was_drawn_by_hand_stands(self):
         self.post(TABLE)
         number = self.lead.pieces.get(part__name="Small").number
@@ -103,4 +107,4 @@ class Sizes(ShopCase):
             self.assertContains(answer, words, status_code=422)
             self.assertContains(answer, table.splitlines()[-1], status_code=422)
         self.assertEqual(self.lead.pieces.count(), 0)
-        self.assertContains(self.client.get("/t/60/kit/"), "walls.front.height")
+        self.assertContains(self.client.get("/t/60/kit/"), "Front wall, height")  # its words, which serve as a column
