@@ -21,6 +21,7 @@ export function day() {
     const { bar, svg, by } = held;
     held = null;
     if (Math.abs(by) < 3) return bar.removeAttribute("transform");
+    form().elements.at.value = "";
     form().elements.minute.value = String(Math.max(0, Math.round(Number(bar.dataset.start) + by / Number(svg.dataset.board))));
     form().requestSubmit(form().querySelector("[name=put]"));
   });

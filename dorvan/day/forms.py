@@ -5,7 +5,7 @@ import re
 
 from django.utils import timezone
 
-from bendcore.day.calendar import Hours
+from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.work import LONGEST, MOST_TASKS
 from bendcore.errors import Refusal
 from dorvan import fields
@@ -61,21 +61,34 @@ def read_hours(form) -> Hours:
 def read_away(form) -> dict:
     """Somebody is away from a moment to another."""
     user = fields.row(User.objects.filter(is_active=True), form.get("user"))
-    moments = {}
-    for key in ("begin", "end"):
-        try:
-            at = datetime.datetime.fromisoformat(form.get(key, "")[:32])
-        except ValueError:
-            raise Refusal(key, "must be a day and a time") from None
-        moments[key] = timezone.make_aware(at) if timezone.is_naive(at) else at
+    moments = {key: _moment(form, key) for key in ("begin", "end")}
     if moments["end"] <= moments["begin"]:
         raise Refusal("end", "must be after the beginning")
     return {"user": user, "note": fields.words(form.get("note"), 80), **moments}
 
 
-def read_fix(form, ids) -> tuple[str, int | None]:
-    """(task, the minute it is put to, or None to let it go)."""
+def _moment(form, key: str) -> datetime.datetime:
+    try:
+        at = datetime.datetime.fromisoformat(form.get(key, "")[:32])
+    except ValueError:
+        raise Refusal(key, "must be a day and a time") from None
+    try:
+        return timezone.make_aware(at) if timezone.is_naive(at) else at.astimezone(timezone.get_current_timezone())
+    except (OverflowError, ValueError):
+        raise Refusal(key, "is too far away") from None
+
+
+def read_fix(form, ids, calendar: Calendar) -> tuple[str, int | None]:
+    """(task, the working minute it is put to, or None to let it go): by the clock (``at``), or dragged (``minute``)."""
     task = fields.one_of(form.get("task"), ids, "task")
     if form.get("free"):
         return task, None
-    return task, fields.whole(form.get("minute"), "minute", 0, LONGEST)
+    if not form.get("at"):
+        return task, fields.whole(form.get("minute"), "minute", 0, LONGEST)
+    at = _moment(form, "at")
+    if at < calendar.begin.replace(second=0, microsecond=0):  # a page knows it to the minute
+        raise Refusal("at", "is before the plan begins")
+    minute = calendar.minute(at)
+    if minute > LONGEST:
+        raise Refusal("at", "is too far away")
+    return task, minute

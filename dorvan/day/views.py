@@ -48,7 +48,7 @@ def day_page(request, error: Refusal | None = None):
     """The plan in force, or that it is being worked out, and what may be planned."""
     plan, context = Plan.objects.last(), {}
     if plan:
-        context = _plan(plan, _worked_out(plan))
+        context = _plan(plan, _worked_out(plan), request.user.username)
     tickets = Ticket.objects.filter(archived=False).select_related("brake", "supplier").order_by(
         F("due").asc(nulls_last=True), "number")
     return render(request, "day/day.html", {
@@ -87,7 +87,7 @@ def _worked_out(plan: Plan) -> dict:
     return {}
 
 
-def _plan(plan: Plan, far: dict) -> dict:
+def _plan(plan: Plan, far: dict, reader: str) -> dict:
     found, calendar = plan.found, plan.calendar
     tickets = {ticket.number: ticket for ticket in Ticket.objects.filter(number__in=_meant(plan))}
     context = far | {"told": [(tickets[n], unpacked(why)) for n, why in plan.told if n in tickets]}
@@ -96,7 +96,7 @@ def _plan(plan: Plan, far: dict) -> dict:
     shares = {number: _done(ticket) for number, ticket in tickets.items()}
     done = {task.id: share for task in plan.core.tasks if (share := shares.get(number_in(task.id))) is not None}
     rows = plan.core.brakes
-    names = [person.name for person in plan.core.people]
+    names = sorted((person.name for person in plan.core.people), key=lambda name: name != reader)
     now = calendar.minute(timezone.localtime())
     lines = [_line(one, found.placed, calendar, tickets, done, now) for one in found.placed]
     return context | {
@@ -168,7 +168,7 @@ def fix(request, pk: int):
         if since is None:
             raise Refusal("task", "is of a plan that is not in force any more: load the page anew")
         work = last.core
-        name, minute = read_fix(request.POST, [task.id for task in work.tasks])
+        name, minute = read_fix(request.POST, [task.id for task in work.tasks], last.calendar)
         others = [one for one in since if one.put == name]
         if others:
             raise Clash(f"{one.made_by} put {name} elsewhere at {timezone.localtime(one.at):%H:%M}"

@@ -6,7 +6,8 @@ from bendcore.day.calendar import Calendar
 from bendcore.day.work import Placed
 
 LEFT, ROW, TOP, WIDTH, LEAST = 150, 56, 44, 1180, 240
-CHARACTER = 7.2
+CHARACTER, UPRIGHT = 7.2, 13
+"""Wide as a letter; a bar of at least so many pixels has its number upright where it has no room for it along."""
 
 
 def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row_of: Callable[[Placed], Sequence[str]],
@@ -34,6 +35,7 @@ def _bar(one: Placed, x: float, y: float, scale: float, done) -> dict:
             "high": ROW - 12, "setting": round(setting, 1), "words": words, "text_x": round(x + setting + 5, 1),
             "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
             "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,
+            "upright": "" if words or wide < UPRIGHT else one.task.id, "middle": round(x + wide / 2 + 4, 1),
             "text_y": y + ROW / 2 + 4, "bent_x": round(x + setting, 1), "ticked_y": y + ROW - 12}
 
 

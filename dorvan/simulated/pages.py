@@ -11,6 +11,7 @@ from bendcore.floor.ties import Settings
 from bendcore.units import read_angle, read_length
 from dorvan import fields
 from dorvan.brakes.models import parsed
+from dorvan.drawings.bent import bent_view
 from dorvan.tickets.models import Ticket
 
 from .lessons import LESSONS, Work, work_of
@@ -70,6 +71,7 @@ def page(request, errors=None, typed=None):
                "columns": [one for name, one in found.ties.dimensions.items()
                            if name in found.asked or name in found.ties.closes_on],
                "goal": LEG_GOAL[found.work.brake.kind], "errors": errors or {}, "full": len(found.set) >= MOST_PIECES}
+    context["bent"] = bent_view(part, pieces[-1][1]) if pieces else None
     context["pieces"] = [_measured(n, read, context["columns"], found) for n, (_, read) in enumerate(pieces, 1)]
     if kept.get("hint") and found.set:
         context["hints"] = _as_set(found, found.suggested(setter))

@@ -180,8 +180,8 @@ class Sent:
 
     def _day(self, client, number, value, pick):
         self.post(client, "/day/new/", {f"t{number}": "on", f"m{number}": pick(["", "30", value()]), f"t{value()}": "on"})
-        self.post(client, f"/day/{pick(['1', '2', '99'])}/fix/", {"task": pick([f"T-{number:04d}", value()]), "minute": value(),
-                                                                  "free": pick(["", "1"])})
+        self.post(client, f"/day/{pick(['1', '2', '99'])}/fix/", {
+            "task": pick([f"T-{number:04d}", value()]), "minute": value(), "at": value(), "free": pick(["", "1"])})
         what, form = pick([("hours", {"stretches": pick(["7:00-12:00", value()]), "day1": "on"}),
                            ("hand", {"user": pick(["1", "2", value()]), "planned": "on"}),
                            ("away", {"user": pick(["1", "2", value()]), "begin": pick(["2026-12-01T08:00", value()]),

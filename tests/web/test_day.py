@@ -6,6 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from bendcore.day.work import faults
+from dorvan.day.forms import read_fix
 from dorvan.day.models import Away, Hand, Plan, ShopHours
 from dorvan.floor.models import Run, StepRecord
 from dorvan.people.models import User
@@ -87,7 +88,19 @@ class Day(ShopCase):
         self.assertEqual(faults(fixed.core, fixed.found.placed), [])
         told = self.client.post(f"/day/{plan.pk}/fix/", {"task": "T-0022", "minute": "9"})
         self.assertContains(told, "bench put T-0022 elsewhere", status_code=409)
-        for form in ({"task": "T-0099", "minute": "9"}, {"task": "T-0007", "minute": "soon"}):
+        at = fixed.calendar.moment(90)
+        self.assertContains(self.client.get("/day/"), f'min="{fixed.calendar.begin:%Y-%m-%dT%H:%M}"')
+        self.client.post(f"/day/{fixed.pk}/fix/", {"task": "T-0007", "at": f"{at:%Y-%m-%dT%H:%M}", "minute": ""})
+        self.client.get("/day/")
+        self.assertEqual({one.task.id: one.start for one in Plan.objects.last().found.placed}["T-0007"], 90)
+        self.client.post(f"/day/{Plan.objects.last().pk}/fix/", {"task": "T-0007", "free": "1"})
+        fixed = Plan.objects.last()
+        begin = fixed.calendar.begin.replace(second=0, microsecond=0)
+        self.assertEqual(read_fix({"task": "a", "at": f"{begin:%Y-%m-%dT%H:%M}"}, ["a"], fixed.calendar), ("a", 0))
+        early = fixed.calendar.begin - timedelta(minutes=5)
+        for form in ({"task": "T-0099", "minute": "9"}, {"task": "T-0007", "minute": "soon"},
+                     {"task": "T-0007", "at": "half past nine"}, {"task": "T-0007", "at": early.isoformat()},
+                     {"task": "T-0007", "at": "9999-12-31T23:59"}, {"task": "T-0007", "at": "0001-01-01T00:00+23:59"}):
             self.assertEqual(self.client.post(f"/day/{fixed.pk}/fix/", form).status_code, 422)
         self.client.post(f"/day/{fixed.pk}/fix/", {"task": "T-0022", "free": "1"})
         self.client.get("/day/")

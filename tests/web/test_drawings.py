@@ -25,6 +25,7 @@ from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.solid import mesh
 from bendcore.units import MM_PER
+from dorvan.drawings.bent import bent_view
 from dorvan.drawings.film import film
 from dorvan.drawings.fit import Fit, spread
 from dorvan.drawings.flat import flat_view, ribbon
@@ -120,6 +121,20 @@ class Sections(SimpleTestCase):
         self.assertEqual([c.title for c in cards], ["flat", "B2", "B1"])
         self.assertEqual(len({c.picture.d for c in cards}), 3)
         self.assertEqual([bool(c.picture.made) for c in cards], [False, True, True])
+
+    def test_a_piece_that_came_out_is_drawn_as_far_off_as_its_factor_says(self):
+        part = read_part(part_file([40, 60], [(90, "up")], thickness=1.0))
+        for off in (0.5, -0.5, 3.0):
+            bent = bent_view(part, {"B1": off, "L1": 0.1})
+            turned = []
+            for path in (bent.meant, bent.came):
+                face = [complex(*map(float, point.split(","))) for point in path[1:-1].split("ZM")[2].split("L")]
+                turned.append(math.degrees(np.angle(face[1] - face[0])))
+            self.assertAlmostEqual(turned[0] - turned[1], off * bent.factor, delta=0.3)
+            self.assertIn(bent.factor, (20, 10, 5, 2))
+        self.assertLess(bent.factor, bent_view(part, {"B1": 0.5}).factor)
+        self.assertIsNone(bent_view(part, {}))
+        self.assertIsNone(bent_view(read_part(tray_file()), {"B1": 1.0}))
 
     def test_a_hem_too_small_to_be_seen_is_drawn_across_with_its_turn(self):
         rim = {"lip": {"width": 180, "direction": "in"}, "hem": {"length": 8, "direction": "in"}}

@@ -16,6 +16,8 @@ class Practices(ShopCase):
             self.client.post("/practice/bend/", {})
             page = self.client.get("/practice/")
             self.assertNotContains(page, "What was hidden</h2>")
+            strip = work_of(slug).part.shape.kind == "profile"
+            self.assertContains(page, "the right one", count=2 * strip)  # in words and to be read out
             self.client.post("/practice/look/", {"what": "hint"})
             self.assertContains(self.client.get("/practice/"), "What Dorvan would set next")
             self.client.post("/practice/look/", {"what": "shown", "k": "0.43"})
