@@ -97,7 +97,7 @@ class Thirteen(Shop):
         self.open("[name=reason]")
         self.find("[name=reason]").send_keys("tried on an offcut")
         self.find("button[value=open]").click()
-        self.wait(lambda: "Nothing stands against" in self.text())
+        self.wait(lambda: "Nothing holds release" in self.text())
         for ticket in Ticket.objects.filter(number__in=self.numbers):
             self.assertEqual(gate.shut(ticket), [], ticket)
 
