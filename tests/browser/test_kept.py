@@ -61,7 +61,7 @@ class KeptHere(BrowserCase):
         self.wait(lambda: words in self.find("#kept-here").text, seconds)
 
     def sign_in_as(self, name):
-        self.find("form[action$='sign-out/'] button").click()
+        self.wait(lambda: not self.find("form[action$='sign-out/'] button").click())  # the page may be drawn anew
         self.wait(lambda: self.has("#id_username"))
         self.find("#id_username").send_keys(name)
         self.find("#id_password").send_keys("tin-snips-9", Keys.ENTER)
