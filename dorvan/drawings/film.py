@@ -11,6 +11,7 @@ from bendcore.order.plan import Step
 from bendcore.part import Part
 from bendcore.sheet.fold import Folded, fold
 from bendcore.sheet.model import Edge, Point
+from bendcore.sheet.section import Piece
 
 from .fit import Fit
 from .section import pieces_of
@@ -21,8 +22,8 @@ SEEN = 9.0
 """What a bend turns up is not seen where it is smaller than this, pixels."""
 LENS = 50.0
 """The side of what is drawn larger, pixels; what was turned up fills a third of it."""
-FACET, FINE = 60.0, 15.0
-"""How far an arc turns between its points, °: in the whole part, and where it is drawn larger."""
+FACET = 30.0
+"""How far an arc turns between its points, °."""
 ALONG = 0.999
 """The cosine of how far a bend may turn from another and still be seen along with it."""
 RIGHT, UP, AWAY = seen_from(AZIMUTH, np.radians(30))
@@ -89,7 +90,7 @@ def _section(part, angles, made) -> Picture:
     bent = [fit.path(piece.outline) for piece in pieces if piece.id in made]
     drawn = np.concatenate([fit.all(p.outline) for p in pieces])
     return Picture(" ".join(fit.path(p.outline) for p in pieces), [], "".join(bent),
-                   _lens(part, angles, made, fit.scale, drawn))
+                   _lens(part, made, fit.scale, drawn, lambda name, _: _along(pieces, name)))
 
 
 def _faces(part, angles, made) -> Picture:
@@ -101,16 +102,18 @@ def _faces(part, angles, made) -> Picture:
     bent = [fit.path(_flat(np.concatenate([bend.arc[:, 0], bend.arc[::-1, 1]]))) for bend in folded.bends
             if bend.id in made]
     drawn = np.concatenate([fit.all(ring) for ring in seen])
-    return Picture("", [fit.path(seen[k]) for k in order], "".join(bent), _lens(part, angles, made, fit.scale, drawn))
+    return Picture("", [fit.path(seen[k]) for k in order], "".join(bent),
+                   _lens(part, made, fit.scale, drawn, lambda name, far: _across(folded, name, far)))
 
 
 def _flat(points) -> np.ndarray:
     return np.stack([points @ RIGHT, points @ UP], axis=-1)
 
 
-def _lens(part, angles, made, scale, drawn) -> Lens | None:
+def _lens(part, made, scale, drawn, cut) -> Lens | None:
     """About the step's first bend, where what it turned up is too small to be seen; in the corner farthest from all
-    that is ``drawn``, pixels (n, 2)."""
+    that is ``drawn``, pixels (n, 2). ``cut`` gives the lines of the sheet cut across a bend, so far about it, and the
+    bend's own."""
     bend = next((bend for bend in part.sheet.bends if bend.id in made[:1]), None)
     if bend is None:
         return None
@@ -119,19 +122,28 @@ def _lens(part, angles, made, scale, drawn) -> Lens | None:
     if scale * turned >= SEEN:
         return None
     wide = max(3 * turned, 12 * part.sheet.thickness)
-    lines, arc = _across(fold(part.sheet, angles=angles, facet=FINE, flat=part.flat), bend.id)
+    lines, arc = cut(bend.id, wide)
     corners = [(left, top) for left in (3.0, WIDTH - LENS - 3) for top in (3.0, HEIGHT - LENS - 3)]
     free = [float(np.hypot(*(drawn - (left + LENS / 2, top + LENS / 2)).T).min()) for left, top in corners]
     left, top = corners[int(np.argmax(free))]
-    x, y = arc.mean(axis=0)
+    x, y = middle = arc.mean(axis=0)
+    lines = [line for line in lines if (line.min(axis=0) - wide <= middle).all() and (
+        line.max(axis=0) + wide >= middle).all()]
     return Lens(left, top, LENS, round(LENS / wide / scale),
                 f"{x - wide / 2:.2f} {-y - wide / 2:.2f} {wide:.2f} {wide:.2f}", "".join(map(_line, lines)), _line(arc),
                 part.sheet.thickness)
 
 
-def _across(folded: Folded, name: str) -> tuple[list[np.ndarray], np.ndarray]:
-    """The sheet cut across one of its bends, as lines (n, 2) down its middle, mm: all that is joined to it by bends
-    along it, and the bend itself. The face that it is bent from lies level."""
+def _along(pieces: Sequence[Piece], name: str) -> tuple[list[np.ndarray], np.ndarray]:
+    """A strip's section as lines (n, 2) down the middle of its pieces, mm, and that of one of its bends."""
+    lines = {piece.id: (piece.outline[:len(piece.outline) // 2] + piece.outline[:len(piece.outline) // 2 - 1:-1]) / 2
+             for piece in pieces}
+    return list(lines.values()), lines[name]
+
+
+def _across(folded: Folded, name: str, within: float) -> tuple[list[np.ndarray], np.ndarray]:
+    """The sheet cut across one of its bends, as lines (n, 2) down its middle, mm: what is joined to it by bends along
+    it and no farther off, and the bend itself. The face that it is bent from lies level."""
     bends, faces = {bend.id: bend for bend in folded.bends}, {face.id: face for face in folded.faces}
     bend = bends[name]
     along = _unit(bend.arc[0, 1] - bend.arc[0, 0])
@@ -148,7 +160,10 @@ def _across(folded: Folded, name: str) -> tuple[list[np.ndarray], np.ndarray]:
                 continue
             if abs(_unit(other.arc[0, 1] - other.arc[0, 0]) @ along) > ALONG:
                 seen.add(other.id)
-                lines.append(_middle(other, half, origin) @ axes)
+                arc = _middle(other, half, origin) @ axes
+                if np.hypot(*arc.T).min() > within:
+                    continue
+                lines.append(arc)
                 left.append(other.child if other.parent == face.id else other.parent)
     return lines, _middle(bend, half, origin) @ axes
 
