@@ -74,6 +74,7 @@ class Said(ShopCase):
         page = self.client.get("/t/70/")
         self.bench.unit = "in"
         self.bench.save()
+        self.client.get("/t/70/")  # as another tab shows it
         answer = self.change(page, "shape.length", "8")
         self.assertNotIn("data-same", " ".join(self.hands(answer).values()))
         for n in range(MOST):
