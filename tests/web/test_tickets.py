@@ -5,6 +5,7 @@ import re
 
 from bendcore.part_file import field_at
 from dorvan.floor.models import CheckSheet, StepRecord
+from dorvan.people.models import User
 from dorvan.tickets.beside import fetch, with_beside
 from dorvan.tickets.drawn import MOST, note
 from dorvan.tickets.file import changes
@@ -72,14 +73,16 @@ class Said(ShopCase):
 
     def test_one_who_reads_otherwise_or_whose_page_is_not_known_gets_all(self):
         page = self.client.get("/t/70/")
-        self.bench.unit = "in"
-        self.bench.save()
-        self.client.get("/t/70/")  # as another tab shows it
-        answer = self.change(page, "shape.length", "8")
-        self.assertNotIn("data-same", " ".join(self.hands(answer).values()))
+        shown = self.hands(page)
+        for n, reads in enumerate(({"unit": "in"}, {"tape": 8}, {"included": True}), 8):
+            User.objects.filter(pk=self.bench.pk).update(**reads)
+            self.client.get("/t/70/")  # as another tab shows it
+            page = self.change(page, "shape.length", f"{n}")
+            shown |= {name: html for name, html in self.hands(page).items() if "data-same" not in html}
+            self.assertEqual(shown, self.hands(self.client.get("/t/70/")), reads)
         for n in range(MOST):
             note(f"other {n}", [])
-        self.assertNotIn("data-same", " ".join(self.hands(self.change(answer, "shape.length", "8.5")).values()))
+        self.assertNotIn("data-same", " ".join(self.hands(self.change(page, "shape.length", "8.5")).values()))
 
 
 class Changes(ShopCase):
