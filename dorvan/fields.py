@@ -11,6 +11,7 @@ import uuid
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from bendcore.errors import Refusal
@@ -44,6 +45,18 @@ def day(text, field: str) -> datetime.date | None:
         return datetime.date.fromisoformat(text) if text else None
     except ValueError:
         raise Refusal(field, "is not a day: write it as 2026-11-30") from None
+
+
+def moment(text, field: str) -> datetime.datetime:
+    """A day and a time as such an input sends it, by the shop's clock unless it says another; refuses anything else."""
+    try:
+        at = datetime.datetime.fromisoformat(str(text or "")[:32])
+    except ValueError:
+        raise Refusal(field, "must be a day and a time") from None
+    try:
+        return timezone.make_aware(at) if timezone.is_naive(at) else at.astimezone(timezone.get_current_timezone())
+    except (OverflowError, ValueError):
+        raise Refusal(field, "is too far away") from None
 
 
 def words(text, most: int) -> str:

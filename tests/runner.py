@@ -4,7 +4,6 @@ With ``DORVAN_TIMES`` set to a file each test writes how long it took there, wha
 the first of them: ``python -m tests.runner FILE`` says which cost most.
 """
 
-import gc
 import os
 import sys
 import time
@@ -48,7 +47,6 @@ class Runner(DiscoverRunner):
         """Passwords are hashed fast: as they are in a shop it takes half a second each, twice for every class."""
         super().setup_test_environment(**kwargs)
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-        gc.set_threshold(20_000, 20, 20)  # as the server does; workers are forked from here
 
     def setup_databases(self, **kwargs):
         post_migrate.connect(fold_log, dispatch_uid="fold-log")

@@ -22,7 +22,7 @@ ROOT = Path(__file__).resolve().parents[1]
 SAID_BY = ("aria-label", "title", "placeholder", "alt")
 """Attributes that are read out."""
 INLINE = {"b", "i", "em", "u", "span", "q", "strong", "kbd", "code", "tspan", "sup", "sub", "abbr"}
-UNSAID = {"script", "style", "path"}
+UNSAID = {"script", "style"}
 PUT_IN, CHOICE = "…", "‖"
 NOT_SAID = {"compile", "getLogger", "get", "filter", "execute", "executescript", "add_argument", "append_html", "sub",
             "findall", "match", "split", "format_html", "mark_safe", "startswith", "endswith", "setdefault", "RunSQL",
@@ -64,7 +64,7 @@ class _Page(HTMLParser):
     def handle_starttag(self, tag, attrs):
         if tag not in INLINE:
             self.end()
-        self.unsaid += tag in UNSAID and tag != "path"
+        self.unsaid += tag in UNSAID
         for name, value in attrs:
             if value and (name in SAID_BY or (name == "value" and tag == "button")):
                 self.found.append((self.getpos()[0], value))
@@ -72,7 +72,7 @@ class _Page(HTMLParser):
     def handle_endtag(self, tag):
         if tag not in INLINE:
             self.end()
-        self.unsaid -= tag in UNSAID and tag != "path"
+        self.unsaid -= tag in UNSAID
 
     def handle_data(self, data):
         if not self.unsaid and data.strip():
@@ -87,14 +87,8 @@ class _Page(HTMLParser):
 
 def of_template(text: str) -> list[tuple[int, str]]:
     """(line, text) of all that a template says."""
-    whole = []
-    for token in Lexer(text).tokenize():
-        kept = token.contents if token.token_type == TokenType.TEXT else (
-            PUT_IN if token.token_type == TokenType.VAR else CHOICE if token.contents else "")
-        lines = text.count("\n", *token.position) if getattr(token, "position", None) else 0
-        whole.append(kept + "\n" * max(0, lines - kept.count("\n")))
-    page = _Page()
-    page.feed("".join(whole))
+    page, instead = _Page(), {TokenType.VAR: PUT_IN, TokenType.BLOCK: CHOICE, TokenType.COMMENT: ""}
+    page.feed("".join(instead.get(token.token_type, token.contents) for token in Lexer(text).tokenize()))
     page.end()
     return page.found
 
@@ -142,7 +136,7 @@ def reads(text: str) -> bool:
 def every() -> list[Said]:
     """All that is said, in the order of the tree."""
     found = []
-    for path in sorted(ROOT.glob("dorvan/**/templates/**/*.html")) + sorted(ROOT.glob("dorvan/templates/*.html")):
+    for path in sorted(ROOT.glob("dorvan/**/templates/**/*.html")):
         found += [Said(f"{path.relative_to(ROOT)}:{n}", text) for n, text in of_template(path.read_text("utf-8"))]
     for path in sorted([*ROOT.glob("bendcore/**/*.py"), *ROOT.glob("dorvan/**/*.py")]):
         if "migrations" not in path.parts and "management" not in path.parts:

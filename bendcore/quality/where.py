@@ -24,6 +24,7 @@ from ..families.common import Leg
 from ..part import Part
 from ..sheet.fold import Folded, Frame, fold
 from ..sheet.model import Bend, Face
+from ..sheet.vectors import cross, unit
 from .checklist import bends_at, nearest_hole
 from .checksheet import lies_on
 
@@ -101,8 +102,7 @@ def _over_all(part: Part, folded: Folded) -> dict[str, Stretch]:
     lies, t = folded.frames[lies_on(part)], folded.thickness
     bend = next(bend for bend in part.sheet.bends if lies_on(part) in (bend.parent, bend.child))
     ends = lies(np.array(bend.edge_in(lies_on(part))))
-    up, along = lies.normal, np.cross(ends[1] - ends[0], lies.normal)
-    along = along / np.linalg.norm(along)
+    up, along = lies.normal, unit(cross(ends[1] - ends[0], lies.normal))
     tops = [(face.corners, np.tile(face.normal, (len(face.corners), 1))) for face in folded.faces]
     tops += [(bend.arc.reshape(-1, 3), np.repeat(bend.normals, 2, axis=0)) for bend in folded.bends]
     points = np.concatenate([side for top, normals in tops for side in (top, top - t * normals)])
@@ -136,9 +136,8 @@ def _corner(bend: Bend, folded: Folded) -> Corner:
     """Its apex lies midway between the tangent lines."""
     parent, child = folded.frames[bend.parent], folded.frames[bend.child]
     ends = parent(np.array(bend.parent_edge)), child(np.array(bend.child_edge))
-    (near, on), (far, beyond) = ((edges.mean(axis=0), np.cross(edges[1] - edges[0], frame.normal))
+    (near, on), (far, beyond) = ((edges.mean(axis=0), unit(cross(edges[1] - edges[0], frame.normal)))
                                  for edges, frame in zip(ends, (parent, child), strict=True))
-    on, beyond = (way / np.linalg.norm(way) for way in (on, beyond))
     return Corner((near + far) / 2, on, beyond)
 
 

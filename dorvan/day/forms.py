@@ -3,8 +3,6 @@
 import datetime
 import re
 
-from django.utils import timezone
-
 from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.work import LONGEST, MOST_TASKS
 from bendcore.errors import Refusal
@@ -61,21 +59,10 @@ def read_hours(form) -> Hours:
 def read_away(form) -> dict:
     """Somebody is away from a moment to another."""
     user = fields.row(User.objects.filter(is_active=True), form.get("user"))
-    moments = {key: _moment(form, key) for key in ("begin", "end")}
+    moments = {key: fields.moment(form.get(key), key) for key in ("begin", "end")}
     if moments["end"] <= moments["begin"]:
         raise Refusal("end", "must be after the beginning")
     return {"user": user, "note": fields.words(form.get("note"), 80), **moments}
-
-
-def _moment(form, key: str) -> datetime.datetime:
-    try:
-        at = datetime.datetime.fromisoformat(form.get(key, "")[:32])
-    except ValueError:
-        raise Refusal(key, "must be a day and a time") from None
-    try:
-        return timezone.make_aware(at) if timezone.is_naive(at) else at.astimezone(timezone.get_current_timezone())
-    except (OverflowError, ValueError):
-        raise Refusal(key, "is too far away") from None
 
 
 def read_fix(form, ids, calendar: Calendar) -> tuple[str, int | None]:
@@ -85,7 +72,7 @@ def read_fix(form, ids, calendar: Calendar) -> tuple[str, int | None]:
         return task, None
     if not form.get("at"):
         return task, fields.whole(form.get("minute"), "minute", 0, LONGEST)
-    at = _moment(form, "at")
+    at = fields.moment(form["at"], "at")
     if at < calendar.begin.replace(second=0, microsecond=0):  # a page knows it to the minute
         raise Refusal("at", "is before the plan begins")
     minute = calendar.minute(at)

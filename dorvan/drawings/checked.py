@@ -11,10 +11,11 @@ from bendcore.quality.where import Corner, Stretch, where
 from bendcore.sheet import fold
 from bendcore.sheet.fold import Folded
 from bendcore.sheet.rings import polygons
+from bendcore.sheet.vectors import cross
 
 from .fit import Fit
 from .places import places as places_for
-from .still import AZIMUTH, ELEVATION, seen_from
+from .still import AZIMUTH, ELEVATION, projected, seen_from
 
 WIDTH, HIGH, MARGIN = 560, 380, 34
 ARC = 26.0
@@ -40,7 +41,7 @@ def checked_view(part: Part, rows: Iterable[CheckRow] = ()) -> dict:
     right, up, away = axes
 
     def seen(points):
-        return np.stack([np.asarray(points) @ right, np.asarray(points) @ up], axis=-1)
+        return projected(np.asarray(points), right, up)
     ends = [end for place in places.values() if isinstance(place, Stretch) for end in (place.first, place.second)]
     rings = sorted((_ends if strip else _tops)(folded), key=lambda ring: -float(np.mean(ring @ away)))
     fit = Fit.into(np.concatenate([*map(seen, rings), *([seen(ends)] if ends else [])]),
@@ -94,7 +95,7 @@ def _ends(folded: Folded) -> list[np.ndarray]:
              for name, end in ((bend.parent, bend.arc[0, 0]), (bend.child, bend.arc[-1, 0]))}
     along = folded.bends[0].arc[0, 1] - folded.bends[0].arc[0, 0]
     for face in folded.faces:
-        across = np.cross(along, face.normal)
+        across = cross(along, face.normal)
         reach = face.corners @ across / (across @ across)
         here = edges[face.id]
         one, other = (here + (at - here @ across / (across @ across)) * across for at in (reach.min(), reach.max()))
@@ -109,7 +110,7 @@ def _along_its_bends(part: Part, folded: Folded) -> tuple[np.ndarray, np.ndarray
     frame = folded.frames[bend.parent]
     near = frame(np.array(bend.parent_edge))
     away = (near[1] - near[0]) / np.linalg.norm(near[1] - near[0])
-    right = np.cross(away, frame.normal)
+    right = cross(away, frame.normal)
     return right, frame.normal, away
 
 

@@ -12,10 +12,11 @@ from bendcore.part import Part
 from bendcore.sheet.fold import Folded, fold
 from bendcore.sheet.model import Edge, Point
 from bendcore.sheet.section import Piece
+from bendcore.sheet.vectors import cross, unit
 
 from .fit import Fit
 from .section import pieces_of
-from .still import AZIMUTH, seen_from
+from .still import AZIMUTH, projected, seen_from
 
 WIDTH, HEIGHT = 180, 84
 SEEN = 9.0
@@ -96,18 +97,14 @@ def _section(part, angles, made) -> Picture:
 def _faces(part, angles, made) -> Picture:
     """Its faces as panes, seen from above and the front."""
     folded = fold(part.sheet, angles=angles, facet=FACET, flat=part.flat)
-    seen = [_flat(face.corners) for face in folded.faces]
+    seen = [projected(face.corners, RIGHT, UP) for face in folded.faces]
     fit = Fit.into(np.concatenate(seen), 10, 6, WIDTH - 20, HEIGHT - 12)
     order = np.argsort([float(np.mean(face.corners @ AWAY)) for face in folded.faces])[::-1]
-    bent = [fit.path(_flat(np.concatenate([bend.arc[:, 0], bend.arc[::-1, 1]]))) for bend in folded.bends
-            if bend.id in made]
+    bent = [fit.path(projected(np.concatenate([bend.arc[:, 0], bend.arc[::-1, 1]]), RIGHT, UP))
+            for bend in folded.bends if bend.id in made]
     drawn = np.concatenate([fit.all(ring) for ring in seen])
     return Picture("", [fit.path(seen[k]) for k in order], "".join(bent),
                    _lens(part, made, fit.scale, drawn, lambda name, far: _across(folded, name, far)))
-
-
-def _flat(points) -> np.ndarray:
-    return np.stack([points @ RIGHT, points @ UP], axis=-1)
 
 
 def _lens(part, made, scale, drawn, cut) -> Lens | None:
@@ -146,8 +143,8 @@ def _across(folded: Folded, name: str, within: float) -> tuple[list[np.ndarray],
     it and no farther off, and the bend itself. The face that it is bent from lies level."""
     bends, faces = {bend.id: bend for bend in folded.bends}, {face.id: face for face in folded.faces}
     bend = bends[name]
-    along = _unit(bend.arc[0, 1] - bend.arc[0, 0])
-    axes = np.stack([np.cross(along, bend.normals[0]), bend.normals[0]], axis=-1)
+    along = unit(bend.arc[0, 1] - bend.arc[0, 0])
+    axes = np.stack([cross(along, bend.normals[0]), bend.normals[0]], axis=-1)
     origin, half = bend.arc[0].mean(axis=0), folded.thickness / 2
     lines, left, seen = [], [bend.parent, bend.child], {bend.id}
     while left:
@@ -158,7 +155,7 @@ def _across(folded: Folded, name: str, within: float) -> tuple[list[np.ndarray],
         for other in folded.bends:
             if other.id in seen or face.id not in (other.parent, other.child):
                 continue
-            if abs(_unit(other.arc[0, 1] - other.arc[0, 0]) @ along) > ALONG:
+            if abs(unit(other.arc[0, 1] - other.arc[0, 0]) @ along) > ALONG:
                 seen.add(other.id)
                 arc = _middle(other, half, origin) @ axes
                 if np.hypot(*arc.T).min() > within:
@@ -170,10 +167,6 @@ def _across(folded: Folded, name: str, within: float) -> tuple[list[np.ndarray],
 
 def _middle(bend, half, origin) -> np.ndarray:
     return bend.arc.mean(axis=1) - half * bend.normals - origin
-
-
-def _unit(vector) -> np.ndarray:
-    return vector / np.linalg.norm(vector)
 
 
 def _line(points) -> str:

@@ -5,7 +5,7 @@ import numpy as np
 from bendcore.order.scene import TOOL, Solid
 
 from .fit import Fit
-from .still import seen_from
+from .still import projected, seen_from
 
 AZIMUTH, ELEVATION = np.radians(-24), np.radians(24)
 LIGHT = np.array([0.3, -0.6, 0.74])
@@ -28,10 +28,10 @@ def scene(solids: list[Solid], width=300, height=220) -> dict:
         shown += [(piece, solid, shade) for piece in _cut(face, span)]
     focus = [face for face, solid in faces if solid.kind != TOOL] or [face for face, _ in faces]
     points = np.concatenate(focus)
-    fit = Fit.into(np.stack([points @ right, points @ up], axis=-1), 24, 24, width - 48, height - 48)
+    fit = Fit.into(projected(points, right, up), 24, 24, width - 48, height - 48)
     shown.sort(key=lambda row: -(row[0].mean(axis=0) @ away) + NEARER * (row[1].kind != TOOL))
     return {"width": width, "height": height, "faces": [
-        {"kind": solid.kind, "shade": shade, "d": fit.path(np.stack([piece @ right, piece @ up], axis=-1))}
+        {"kind": solid.kind, "shade": shade, "d": fit.path(projected(piece, right, up))}
         for piece, solid, shade in shown]}
 
 

@@ -69,9 +69,9 @@ def _away(piece, middle, centre, fit) -> float:
     return math.atan2(out[1], out[0])
 
 
-def small_section(part: Part, angles=None, width=180, height=84) -> dict:
-    """A small picture of a state: the section's outline only."""
-    pieces = pieces_of(part, angles)
+def small_section(part: Part, width: int, height: int) -> dict:
+    """A small picture of the finished section: its outline only."""
+    pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 10, 8, width - 20, height - 16)
     return {"d": " ".join(fit.path(p.outline) for p in pieces), "width": width, "height": height}

@@ -18,6 +18,11 @@ def seen_from(azimuth: float, elevation: float) -> tuple[np.ndarray, np.ndarray,
     return right, up, np.cross(up, right)
 
 
+def projected(points: np.ndarray, right: np.ndarray, up: np.ndarray) -> np.ndarray:
+    """Points (…, 3) as they lie in the picture, (…, 2), up positive."""
+    return np.stack([points @ right, points @ up], axis=-1)
+
+
 def still(mesh: Mesh, width=300, height=210) -> dict:
     """Triangles far to near with one of five shades each."""
     points = _split(mesh.triangles)
@@ -25,7 +30,7 @@ def still(mesh: Mesh, width=300, height=210) -> dict:
     normals = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     size = np.linalg.norm(normals, axis=1)
     light = np.abs(normals @ np.array([0.35, -0.5, 0.79])) / np.where(size > 0, size, 1)
-    fit = Fit.into(np.stack([points @ right, points @ up], axis=-1).reshape(-1, 2), 8, 8, width - 16, height - 16)
+    fit = Fit.into(projected(points, right, up).reshape(-1, 2), 8, 8, width - 16, height - 16)
     shown = (normals @ away < 0) & (size > 1e-9)
     points, light = points[shown], light[shown]
     order = np.argsort(-(points.mean(axis=1) @ away))

@@ -186,7 +186,7 @@ def hands(context, things):
     Written here and kept, as inputs are: a part has up to two hundred, of which an edit changes few."""
     if context.get("error"):
         return mark_safe("".join(_hand_told(context, thing) for thing in things[1:]))
-    known = context.get("known") or {}
+    known = context.get("known", {})
     return mark_safe("".join(_same(thing.name) if known.get(thing.name) == thing else _hand(thing)
                              for thing in things[1:]))
 
