@@ -19,6 +19,11 @@ from .sides import Side
 
 HEAD = 2.0
 """A rivet's head or its tool takes so many diameters (*start*)."""
+NARROWEST = 3.0
+"""So many thicknesses wide a flute is at least: a third as deep, its crest then has an inside radius of nothing
+(``b ≥ 2π²/3·t/2``; *start*)."""
+MOST_FLUTES, MOST_RIVETS = 200, 500
+"""On one rib."""
 
 
 @dataclass(frozen=True)
@@ -50,6 +55,30 @@ class Curve:
     excess: float
     strain: float
     flutes: tuple[Flute, ...]
+
+
+def check_width(width: float, thickness: float) -> None:
+    """Refuse flutes too narrow to be bent, mm."""
+    if width < NARROWEST * thickness - 1e-9:
+        raise Refusal("flutes.width", Said("is too narrow for this sheet: at least {least}, three thicknesses",
+                                           least=Mm(NARROWEST * thickness)))
+
+
+def check_flutes(count: int) -> None:
+    """Refuse more flutes than anybody lays."""
+    if count > MOST_FLUTES:
+        raise Refusal("flutes.width", Said("takes {count} flutes, more than {most}: make them wider", count=str(count),
+                                           most=str(MOST_FLUTES)))
+
+
+def check_rivets(rivets: Rivets, along: float) -> None:
+    """Refuse rivets whose heads stand on each other, or more of them than anybody sets over a length ``along``, mm."""
+    if rivets.pitch < HEAD * rivets.diameter - 1e-9:
+        raise Refusal("rivets.pitch", Said("sets their heads on each other: at least {least}, two diameters",
+                                           least=Mm(HEAD * rivets.diameter)))
+    if along > rivets.pitch * MOST_RIVETS:
+        raise Refusal("rivets.pitch", Said("makes more than {most} of them: at least {least}",
+                                           most=str(MOST_RIVETS), least=Mm(along / MOST_RIVETS)))
 
 
 def rivets_along(strip: Strip, rivets: Rivets) -> Iterator[tuple[Edge, float]]:

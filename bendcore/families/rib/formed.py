@@ -22,10 +22,8 @@ from .flutes import Flute
 ZONE_DEGREES = 15.0
 APART = 0.02
 """Lines across a flange lie no nearer to each other, mm."""
-DRAWN, COARSE = (24, 4), (8, 1)
-"""A flute is drawn in so many steps across, and its flange in so many up: in files, and in pictures."""
-PICTURE = 0.1
-"""A plan whose chords lie further off, mm, is for a picture."""
+FEWEST, UP = 8, 6
+"""A flute is drawn in at least so many steps across, and its flange in one up for so many of them."""
 SAME = 6
 GRID = 1e-6
 """Lines are cut on this grid, mm."""
@@ -96,7 +94,11 @@ class Formed:
 
     @property
     def _drawn(self) -> tuple[int, int]:
-        return COARSE if self.plan.fine > PICTURE else DRAWN
+        """(steps across a flute, steps up its flange): so many that the chords of the deepest lie on its crest within
+        the plan's own ``fine``, where its curvature is 2π²·depth/width²."""
+        deep = max((flute.depth for flute in self.flutes), default=0.0)
+        across = max(FEWEST, 2 * math.ceil(math.pi / 4 * math.sqrt(deep / self.plan.fine)))
+        return across, round(across / UP)
 
     def _edges(self) -> list[tuple[Strip, Edge]]:
         return [(strip, edge) for strip in self.plan.strips for _, edge in strip.edges]

@@ -37,7 +37,7 @@ from ..common import (
 )
 from .blank import Blank, blank_of
 from .fields import FIELDS, FLANGE, FLUTES, HOLE, PIN, RIVETS
-from .flutes import Curve, Rivets, curves_of, place_on, rivets_along
+from .flutes import Curve, Rivets, check_flutes, check_rivets, check_width, curves_of, place_on, rivets_along
 from .formed import Formed
 from .sides import Side, moved_in, read_sides, stretches
 
@@ -194,11 +194,16 @@ def read_rib(shape: dict, given: Given) -> Rib:
     except ValueError:
         raise Refusal("flange.width", "is more than the curves leave room for") from None
     rivets = _rivets(shape["rivets"], given) if "rivets" in shape else None
+    if rivets:
+        check_rivets(rivets, sum(edge.length for strip in plan.strips for _, edge in strip.edges))
     width = FLUTES.mm(shape["flutes"], "width", "flutes", given.length) if "flutes" in shape else None
+    if width:
+        check_width(width, t)
     if width and rivets and rivets.pitch < width + 2 * rivets.diameter:
         raise Refusal("flutes.width", Said("does not go between rivets {pitch} apart: at most {most}",
                                            pitch=Mm(rivets.pitch), most=Mm(rivets.pitch - 2 * rivets.diameter)))
     curves = tuple(curve for strip in plan.strips for curve in curves_of(strip, width, rivets))
+    check_flutes(sum(len(curve.flutes) for curve in curves))
     rib = Rib(t, dims, outline, sides, bend, section, plan, curves, rivets, relief, turned=numbers[1][1])
     _refuse_apart(rib)
     return _with_holes(rib, shape, given)
