@@ -1,7 +1,7 @@
 """What a declared file is built of: groups and lists of fields."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..errors import Refusal
@@ -53,6 +53,11 @@ class Many(Field):
     thing: str = field(default="", kw_only=True)
     extra: bool = field(default=False, kw_only=True)
     listed: bool = field(default=False, kw_only=True)
+
+    def __post_init__(self) -> None:
+        """A list has no gaps: what is typed in one must stand."""
+        if not isinstance(self.item, (Group, Many)):
+            object.__setattr__(self, "item", replace(self.item, needed=True))
 
     @property
     def stands(self) -> bool:

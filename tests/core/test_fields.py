@@ -184,6 +184,19 @@ class Edited(TestCase):
                     checked += 1
         self.assertGreater(checked, 15)
 
+    def test_nothing_typed_takes_a_field_out_or_is_refused_there(self):
+        taken = 0
+        for kind, part in PARTS.items():
+            for _, path, value in leaves(declared(kind), part):
+                try:
+                    left = edits.set_field(part, path, "", "mm")
+                except Refusal as refused:
+                    self.assertEqual(refused.path, path[:60])
+                    continue
+                taken += 1
+                self.assertNotIn((path, value), [place[1:] for place in leaves(declared(kind), left)])
+        self.assertGreater(taken, 15)
+
     def test_fields_that_follow_from_others_are_not_in_the_file(self):
         for kind in FAMILIES:
             for path, one in walk(FAMILIES[kind].fields):
