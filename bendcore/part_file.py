@@ -10,6 +10,7 @@ from importlib.resources import files
 
 from .families import FAMILIES
 from .fields import LENGTH, Choice, Const, Field, Group, Length, Many, Number, Place, Text, Typing, find
+from .files import put_schema
 from .stock import refuse_bare_gauge
 from .tolerance import CLASSES
 
@@ -118,6 +119,20 @@ def schema() -> dict:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": TITLE, "type": "object",
             "properties": around | {"shape": shape}, "required": [*needed, "shape"], "additionalProperties": False,
             "$defs": {kind: family.fields.schema() for kind, family in FAMILIES.items()} | {"size": size}}
+
+
+def add_family(kind: str, module: str) -> None:
+    """One more family, the ``FAMILY`` of a module: its parts can be read from here on."""
+    FAMILIES.add(kind, module)
+    put_schema("part", schema())
+
+
+def remove_family(kind: str) -> None:
+    """One fewer, of those that were added."""
+    FAMILIES.remove(kind)
+    put_schema("part", None)
+    for known in (declared, field_at, in_words):
+        known.cache_clear()
 
 
 def _write() -> None:

@@ -29,7 +29,7 @@ def workings(part: Part) -> dict[str, Working]:
     for run in part.shape.runs[1:]:
         found[f"blank-{run.name}"] = _blank(part, run)
     found |= _lines(part)
-    for n, collar in enumerate(getattr(part.shape, "collars", ()), 1):
+    for n, collar in enumerate(part.shape.collars, 1):
         found[f"collar-{n}"] = Working(
             f"Hole pierced for collar {n}", "d = D − 2·(h − BD)",
             (Value("D", "inside diameter of the collar", collar.inside), Value("h", "height", collar.height),
@@ -138,7 +138,7 @@ def _lines(part) -> dict[str, Working]:
             continue
         name, (axis, x) = flat.bend.id, flat.at
         near = min(t[0][axis == "y"] for t in flat.tangents)
-        edge = "the start edge" if part.shape.kind == "profile" else {"x": "the left", "y": "the front"}[axis]
+        edge = "the start edge" if part.shape.is_strip else {"x": "the left", "y": "the front"}[axis]
         found[f"{name}.line"] = Working(
             f"Bend line {name}", "line = running sum of flats and allowances + BA/2",
             (Value("tangent", f"first tangent line from {edge}", near, "mm", "running sum"),

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from shapely import Polygon
 
 from ..develop.hammered import DEEPEST, LITTLE
-from ..families.common import BLOCK
+from ..families.shape import BLOCK
+from ..notices import CAUTION, NOTE, STOP, Notice
 from ..part import Part
 from ..said import Deg, Mm, Said
-from .notices import CAUTION, NOTE, STOP, Notice
 
 NEARLY = 0.7
 """A stretch of more than this share of what cracks is worth a caution."""

@@ -1,6 +1,6 @@
 """Limits, looked at before anything is cut. The one place for these rules.
 
-Each check yields :class:`~bendcore.checks.notices.Notice`. Rules are *start* values of general shop practice;
+Each check yields :class:`~bendcore.notices.Notice`. Rules are *start* values of general shop practice;
 see handbook practice on minimum radius, shortest leg, die choice and force.
 """
 
@@ -16,7 +16,8 @@ from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
 from ..brakes.leaf import rated_at
 from ..families.collar import SPLITS
-from ..families.common import BLOCK
+from ..families.shape import BLOCK
+from ..notices import CAUTION, NOTE, STOP, Notice, worst_first
 from ..part import Part
 from ..said import Mm, Said
 from ..schools.school import generic
@@ -25,13 +26,10 @@ from ..sheet.edges import bearing
 from ..sheet.rings import polygons
 from ..stock import materials
 from .curved import curved
-from .notices import CAUTION, NOTE, STOP, Notice, worst_first
 from .webs import near_bends, thin_webs
 
 SHARPEST = 155.0
 """Acute tools bend about this far, degrees (*start*)."""
-OPEN = 0.05
-"""Two corners of flanges further apart than their gap by more than this stand open, mm."""
 MUCH = 8.0
 """A springback of more degrees than this is worth a caution."""
 
@@ -39,7 +37,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _eased, _open_corners, _trims, _gauging, _clashes, curved)
+             thin_webs, _collars, _own, _gauging, _clashes, curved)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 
@@ -211,7 +209,7 @@ def _hems(part):
 
 
 def _collars(part):
-    for n, collar in enumerate(getattr(part.shape, "collars", ()), 1):
+    for n, collar in enumerate(part.shape.collars, 1):
         much = collar.stretch > SPLITS
         yield Notice("collar", CAUTION if much else NOTE, f"collar {n}",
                      Said("pierce {pierced}, draw {direction} to {inside} inside; its rim stretches by {stretch}"
@@ -222,39 +220,9 @@ def _collars(part):
                      if much else ("deburr the pierced hole before drawing it",))
 
 
-def _eased(part):
-    """Tabs eased in more than was asked, since the neighbour's bend needs it."""
-    tab = getattr(getattr(part.shape, "corners", None), "tab", None)
-    for bend in part.sheet.bends if tab else ():
-        if "-tab-" in bend.id:
-            made = min(x for x, _ in bend.parent_edge)
-            if made > tab.ease + OPEN:
-                yield Notice("eased", NOTE, bend.id,
-                             Said("is eased in by {made} at its foot, not {asked}: the bend beside it needs that",
-                                  made=Mm(made), asked=Mm(tab.ease)),
-                             ("a smaller radius", "tabs on the other pair"))
-
-
-def _open_corners(part):
-    """Corners of a transition's flanges that its blank leaves open."""
-    for corner in getattr(part.shape, "open_corners", ()):
-        if corner.wide > part.shape.sizes.gap + OPEN:
-            one = part.shape.pieces == 1
-            yield Notice("open-corner", NOTE, f"C{corner.corner}",
-                         Said("the flanges at the {end} stand {wide} apart at corner C{corner}: the blank has no metal "
-                              "there", end=corner.end, wide=Mm(corner.wide), corner=corner.corner),
-                         (*(("make it in two pieces: cut corners close",) if one else ()),
-                          "close it with sealant" if part.stock.is_coated else
-                          "weld a filler in, or close it with sealant", "turn the flange inwards"))
-
-
-def _trims(part):
-    """Less left on to trim than was asked."""
-    for end, left in getattr(part.shape, "trims", {}).items():
-        if left < part.shape.sizes.trim - OPEN:
-            yield Notice("trim", NOTE, "",
-                         Said("only {left} is left on at the {end} to trim: the blank has no room for more beside its "
-                              "corners", left=Mm(left), end=end), ("make it in two pieces",))
+def _own(part):
+    """What only its family has to say."""
+    yield from part.shape.notices(part.stock.is_coated)
 
 
 def _gauging(part):
@@ -270,7 +238,7 @@ def _gauging(part):
 
 
 def _clashes(part):
-    if part.shape.kind != "profile":
+    if not part.shape.is_strip:
         yield from _in_space(part)
         return
     strip = part.strip

@@ -11,11 +11,11 @@ from itertools import combinations
 import shapely
 from shapely import LineString, Point, Polygon, STRtree
 
+from ..notices import CAUTION, Notice
 from ..part import Part
 from ..said import Mm, Said
 from ..sheet.model import Bend, Face, Hole
 from ..sheet.rings import TINY
-from .notices import CAUTION, Notice
 
 CLOSE = 0.02
 """A web so little short of the thickness is as good as that, mm."""

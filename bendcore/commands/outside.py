@@ -3,9 +3,9 @@
 import argparse
 from pathlib import Path
 
-from ..checks.notices import STOP
 from ..errors import Refusal
 from ..formats.pack import Order, pack
+from ..notices import STOP
 from ..part import read_part
 from ..suppliers.check import check_for
 from ..suppliers.profile import read_profile

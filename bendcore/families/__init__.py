@@ -7,27 +7,37 @@ and what comes and goes); its ``__init__`` gives the :class:`~bendcore.families.
 from collections.abc import Iterator, Mapping
 from importlib import import_module
 
-from .common import Given, Shape
+from .common import Given
 from .family import Family
+from .shape import Shape
+
+OWN = ("profile", "tray", "plate", "sleeve", "flat", "guard", "transition", "square-to-round", "cone", "tube", "elbow",
+       "chain", "rib")
 
 
 class Families(Mapping[str, Family]):
     """Families by the ``kind`` of their shape, each imported when it is first asked for: all of them take longer to
     come than most parts to be laid out."""
 
-    kinds = ("profile", "tray", "plate", "sleeve", "flat", "guard", "transition", "square-to-round", "cone", "tube",
-             "elbow", "chain", "rib")
+    def __init__(self) -> None:
+        self._modules = {kind: f"{__name__}.{kind.replace('-', '_')}" for kind in OWN}
+
+    def add(self, kind: str, module: str) -> None:
+        """One more family, the ``FAMILY`` of a module."""
+        self._modules[kind] = module
+
+    def remove(self, kind: str) -> None:
+        """One fewer."""
+        del self._modules[kind]
 
     def __getitem__(self, kind: str) -> Family:
-        if kind not in self.kinds:
-            raise KeyError(kind)
-        return import_module(f".{kind.replace('-', '_')}", __name__).FAMILY
+        return import_module(self._modules[kind]).FAMILY
 
     def __iter__(self) -> Iterator[str]:
-        return iter(self.kinds)
+        return iter(self._modules)
 
     def __len__(self) -> int:
-        return len(self.kinds)
+        return len(self._modules)
 
 
 FAMILIES = Families()

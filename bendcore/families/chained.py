@@ -5,7 +5,7 @@ from the first end; seams stand on opposite sides in turn.
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -18,7 +18,10 @@ from ..said import Mm, Said
 from ..sheet.solid import Mesh
 from ..units import in_mm
 from .common import Given
+from .joint import WELD, Joint
+from .mates import other_pieces, piece_named
 from .rolled import HALF, INSIDE, NEUTRAL, OUTSIDE, Rolled, Seam, read_seam
+from .shape import Mate, Running
 
 Where = Callable[[int, str], str]
 """(number of a piece from 0, ``length`` or ``turn``) → the field to refuse at."""
@@ -28,17 +31,6 @@ TACKED = 4
 """Pieces tacked together before groups are joined (*start*)."""
 LITRE = 1e6
 GROUP = Count("group", label="Tacked together in groups of", low=1, high=64, default=TACKED, rare=True)
-
-
-@dataclass(frozen=True)
-class Running:
-    """Up to the end of piece ``number``: ``along`` the centre line in mm, what the chain ``holds`` in litres; and the
-    ``group`` the piece is tacked into."""
-
-    number: int
-    along: float
-    holds: float
-    group: int
 
 
 @dataclass(frozen=True)
@@ -57,6 +49,26 @@ class Chained(Rolled):
         """The ``shape`` of a file that describes another of its pieces."""
         return self.described | {"piece": number}
 
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Its seam, and of the first piece every joint of the chain."""
+        yield from super().joints(mates)
+        rows = self.cut_edges() if self.number == 1 else []
+        for n, (_, end) in enumerate(rows[:-1], 1):
+            yield Joint(f"joint:{n}", f"joint of pieces {n} and {n + 1}", end, WELD)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """Of the first its other pieces."""
+        return other_pieces(len(self.whole)) if self.number == 1 else ()
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """Another piece."""
+        return self.of_piece(piece_named(role))
+
+    def cut_edges(self) -> list[tuple[float, float]]:
+        """Of every piece the lengths of its cut edges, first and last, mm."""
+        return [(edge_length(piece.surface, piece.cut(0)), edge_length(piece.surface, piece.cut(1)))
+                for piece in self.whole]
+
     def running(self) -> list[Running]:
         """Piece by piece how far it is along the centre line and how much the chain holds so far."""
         lengths, held, along, found = self.lengths_along, 0.0, 0.0, []
@@ -67,9 +79,8 @@ class Chained(Rolled):
 
     def development(self, per: float) -> dict:
         """Of every piece the lengths of its cut edges, and of this one what it is laid out by."""
-        rows = [{"id": str(n), "start_edge": edge_length(piece.surface, piece.cut(0)) / per,
-                 "end_edge": edge_length(piece.surface, piece.cut(1)) / per}
-                for n, piece in enumerate(self.whole, 1)]
+        rows = [{"id": str(n), "start_edge": start / per, "end_edge": end / per}
+                for n, (start, end) in enumerate(self.cut_edges(), 1)]
         for row, at in zip(rows, self.running(), strict=True):
             row |= {"along": at.along / per, "holds_litres": at.holds, "group": at.group}
         return {"kind": "chain", "pieces": rows, "piece": str(self.number), "layout": super().development(per)}
@@ -80,14 +91,14 @@ class Chained(Rolled):
             return super().shell(facet)
         meshes = []
         for n, piece in enumerate(self.whole):
-            own = Rolled.shell(self.piece(n + 1), facet)
+            own = Rolled.shell(self.other_piece(n + 1), facet)
             move = piece.matrix
             meshes.append(Mesh(*(points @ move[:3, :3].T + move[:3, 3] for points in (own.triangles, own.edges)),
                                own.owners, own.flats))
         return Mesh(np.concatenate([m.triangles for m in meshes]), np.concatenate([m.edges for m in meshes]),
                     sum((m.owners for m in meshes), ()), frozenset())
 
-    def piece(self, number: int) -> "Chained":
+    def other_piece(self, number: int) -> "Chained":
         """Another of its pieces; what is measured of it is not worked out."""
         seam = turned(self.seam, number - self.number)
         return replace(self, surface=self.whole[number - 1].surface, seam=seam, number=number, sizes=())

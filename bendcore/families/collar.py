@@ -7,30 +7,15 @@ metal stretches from the pierced hole to the tube's middle; more than about a th
 mild steel (start value).
 """
 
-from dataclasses import dataclass
-
 from ..errors import Refusal
 from ..said import Mm, Said
 from ..sheet.model import Hole, Point
 from .common import Given, read_radius
 from .declared import COLLAR
+from .shape import Collar
 
 SPLITS = 1 / 3
 """Stretch of the rim above which it is likely to split, start value."""
-
-
-@dataclass(frozen=True)
-class Collar:
-    """Lengths in mm; ``pierced`` is the diameter cut before drawing, ``rim`` the widest its zone reaches."""
-
-    centre: tuple[float, float]
-    inside: float
-    height: float
-    direction: str
-    pierced: float
-    rim: float
-    stretch: float
-    deduction: float
 
 
 def read_opening(hole: Hole, block: dict, path: str, given: Given) -> tuple[Hole, Collar | None]:

@@ -1,187 +1,25 @@
-"""What all families share: legs, bends and hems, and what each takes from a size.
-
-A *leg* is one dimensioned flat stretch between two of its ends; at each end stands a
-bend, a hem, or nothing. Sizes are given outside, inside or flat (tangent to tangent).
-"""
+"""What families read alike: bends, hems, legs with what their ends take from a size, outlines."""
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import Any, ClassVar
+from typing import Any
 
 from shapely import Polygon
 
 from ..bending.bend import APEX, BendFigures, allowance_from_k, check_angle
 from ..errors import Refusal
-from ..fields import Group, ReadLength, find
+from ..fields import ReadLength
 from ..measured import is_measured, radius_of
 from ..said import Mm, Said
 from ..schools.school import CLOSED_HEM_K, School
-from ..sheet.model import Bend, Hole, Point, Sheet
-from ..sheet.rings import without_tiny
-from ..sheet.solid import Mesh
+from ..sheet.model import Bend, Hole, Point
 from ..units import read_angle
 from .declared import HEM, LARGE, RADIUS
+from .legs import FLAT, INSIDE, OUTSIDE, Hem, Leg, ShapeBend
 
-OUTSIDE, INSIDE, FLAT = "outside", "inside", "flat"
-ROLLS, BLOCK, BARS = "rolls", "block", "bars"
 FACET = LARGE["facet"]
 SHORTEST_FLAT = 1e-6
-SAME = 1e-6
-"""Corners of a face nearer than this are one, mm."""
-
-
-@dataclass(frozen=True)
-class ShapeBend:
-    """A bend of a shape: its id, ``up`` or ``down``, and its figures."""
-
-    id: str
-    direction: str
-    figures: BendFigures
-
-
-@dataclass(frozen=True)
-class Hem:
-    """An edge folded back onto the leg ``on``. ``length`` and that leg are measured to
-    the outside of the fold; ``flat`` is the face left beyond the bend zone."""
-
-    id: str
-    length: float
-    gap: float
-    direction: str
-    figures: BendFigures
-    flat: float
-    on: str = ""
-
-    @property
-    def size(self) -> float:
-        """As a leg's: its length, mm."""
-        return self.length
-
-
-@dataclass(frozen=True)
-class Leg:
-    """One flat stretch. ``size`` as given under ``dims``; ``flat`` tangent to tangent.
-
-    ``setbacks`` is what each end loses from the size as given; ``ends`` name the bend
-    at each end, None at a free edge or a hem.
-    """
-
-    id: str
-    size: float
-    dims: str
-    flat: float
-    setbacks: tuple[float, float]
-    outside: float
-    ends: tuple[str | None, str | None] = (None, None)
-
-
-@dataclass(frozen=True)
-class Run:
-    """A developed length across the blank: legs and hems by id, bends by id, in order."""
-
-    name: str
-    legs: tuple[str, ...]
-    bends: tuple[str, ...]
-
-
-class Shape:
-    """What a family gives besides its own: ``fields``, ``legs``, ``bends``, ``runs``, ``_sheet()``; where its faces and
-    bends belong (``place``, ``thing``) and what they are called (``_called``, ``short``)."""
-
-    def sheet(self) -> Sheet:
-        """Its faces joined at bends, built once; refuses what leaves no room for a face."""
-        return self._built
-
-    @cached_property
-    def _built(self) -> Sheet:
-        sheet = self._sheet()
-        faces = tuple(face if len(ring := without_tiny(face.outline, SAME)) == len(face.outline)
-                      else replace(face, outline=ring) for face in sheet.faces)
-        return replace(sheet, faces=faces)
-
-    fields: ClassVar[Group]
-    """As declared by its family."""
-    blank: tuple[tuple[float, float], ...] = ()
-    """The blank's outline in the root face's coordinates, where the family knows it."""
-
-    def shell(self, facet: float) -> Mesh | None:
-        """The finished part as a solid where it is not folded but rolled, ``facet`` degrees to a facet."""
-        return None
-
-    def development(self, per: float) -> dict | None:
-        """What is told of a surface laid flat, lengths divided by ``per``; None of flat faces."""
-        return None
-
-    def generators(self) -> Iterable[tuple[int, Point, Point]]:
-        """(angle, from, to) of straight lines of a surface, in the coordinates of its blank."""
-        return ()
-
-    def scribed(self) -> Iterable[tuple[str, Point, Point]]:
-        """(what, from, to) of what is scribed on a blank without bend lines, in its coordinates."""
-        return ()
-
-    making: ClassVar[str] = ""
-    """Where it is made by its card and not bent in steps: ROLLS or BLOCK."""
-    centres: tuple[Point, ...] = ()
-    """About them lie the true arcs of the blank's outline."""
-
-    @property
-    def all_bends(self) -> tuple["ShapeBend | Hem", ...]:
-        """Every bend; families with hems add theirs."""
-        return self.bends
-
-    @cached_property
-    def hems(self) -> tuple[Hem, ...]:
-        """Its edges folded back."""
-        return tuple(b for b in self.all_bends if isinstance(b, Hem))
-
-    @cached_property
-    def bend(self) -> dict[str, ShapeBend | Hem]:
-        """Bends and hems by id."""
-        return {b.id: b for b in self.all_bends}
-
-    def place(self, name: str) -> str:
-        """The field below ``shape`` to which a face or bend belongs; empty where the whole is meant."""
-        return ""
-
-    def called(self, name: str) -> str:
-        """A face, bend or leg as people call it, the same on every sheet and card; what is none is left as it is."""
-        return self._called(name) if name in self._ids else name
-
-    def short(self, name: str) -> str:
-        """The same where it is drawn, and its place says the rest."""
-        return name
-
-    def _called(self, name: str) -> str:
-        """As its field is called."""
-        found = find(self.fields, name if name in self.fields.fields else self.place(name))
-        return found.name if found and found.name else name
-
-    @cached_property
-    def _ids(self) -> frozenset[str]:
-        return frozenset([*(leg.id for leg in self.legs), *(b.id for b in self.all_bends), *self.sheet().face])
-
-    def thing(self, name: str) -> str:
-        """What a face or bend belongs to on the drawing, as its field declares it; empty for the whole."""
-        found = find(self.fields, self.place(name))
-        return found.thing if found else ""
-
-    def at_ends(self, leg: Leg) -> tuple[ShapeBend | None, ShapeBend | None]:
-        """The bends at a leg's two ends."""
-        return tuple(self.bend[name] if name else None for name in leg.ends)
-
-    def developed(self, run: Run, allowance: Callable[[ShapeBend | Hem], float] | None = None) -> float:
-        """Length of a run in mm, with other allowances if asked."""
-        flats = {item.id: item.flat for item in (*self.legs, *self.hems)}
-        width = allowance or (lambda b: b.figures.allowance)
-        return sum(flats[name] for name in run.legs) + sum(width(self.bend[name]) for name in run.bends)
-
-    @property
-    def developed_length(self) -> float:
-        """The first run: a strip's length, a tray's from left to right."""
-        return self.developed(self.runs[0])
 
 
 def read_slot(centre: Point, width: float, long: float, angle: float, path: str) -> Hole:
@@ -300,7 +138,7 @@ def rectangle(length: float, width: float) -> tuple[tuple[float, float], ...]:
     return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
 
 
-def joint_across(bend: "ShapeBend | Hem", parent: str, child: str, at: float, span: tuple[float, float]) -> Bend:
+def joint_across(bend: ShapeBend | Hem, parent: str, child: str, at: float, span: tuple[float, float]) -> Bend:
     """A bend across a face whose x runs up it: ``at`` up the parent, along the ``span`` of both's y."""
     low, high = span
     return Bend(bend.id, parent, child, ((at, low), (at, high)), ((0.0, low), (0.0, high)), bend.direction,
@@ -341,3 +179,9 @@ def read_outline(points: list, length: ReadLength) -> tuple[tuple[Point, ...], d
     if shape.exterior.is_ccw:
         return tuple(found), {i + 1: (i, False) for i in range(n)}
     return tuple(found[::-1]), {i + 1: ((n - 2 - i) % n, True) for i in range(n)}
+
+
+def swapped(shape: dict, one: str, other: str) -> dict:
+    """A file's ``shape`` with what stands at either end in the other's place."""
+    ends = {one: shape.pop(other, None), other: shape.pop(one, None)}
+    return shape | {key: block for key, block in ends.items() if block}

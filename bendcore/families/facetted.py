@@ -1,8 +1,11 @@
 """Panels round an axis, each a flat facet, and the bends from each to the next: transitions, square to round."""
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+import math
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 
@@ -10,7 +13,10 @@ from ..develop.facets import FLATTEST, Facet, Outline, drawn_in, meeting, setbac
 from ..errors import Refusal
 from ..said import Deg, Said
 from ..sheet.model import Bend, Edge
-from .common import Given, ShapeBend, read_bend
+from ..units import in_mm
+from .common import Given, read_bend
+from .joint import WELD, Joint
+from .legs import ShapeBend
 
 BOTTOM, TOP, SIDE, DIAGONAL = "bottom", "top", "side", "diagonal"
 
@@ -34,7 +40,7 @@ class Panel:
 
 
 @dataclass(frozen=True)
-class Joint:
+class PanelBend:
     """A bend between two panels: mould edge ``at`` of the ``parent``, ``to`` of the ``child``."""
 
     bend: ShapeBend
@@ -82,7 +88,7 @@ def _ended(edge: Edge, end: int, by: float) -> Edge:
     return (tuple(moved.tolist()), edge[1]) if end == 0 else (edge[0], tuple(moved.tolist()))
 
 
-def joints_of(chain: Sequence[Panel], given: Given, name: Callable[[str, int], str], path: str) -> list[Joint]:
+def panel_bends_of(chain: Sequence[Panel], given: Given, name: Callable[[str, int], str], path: str) -> list[PanelBend]:
     """The bends from each facet to the next, called as ``name(kind, number)`` of the edge they share; refuses at the
     ``path`` two that lie in one plane."""
     found = []
@@ -94,13 +100,13 @@ def joints_of(chain: Sequence[Panel], given: Given, name: Callable[[str, int], s
         if angle < FLATTEST:
             raise Refusal(path, Said("lays two panels into one plane at {name}, {angle} apart: change it a little",
                                      name=called, angle=Deg(angle)))
-        found.append(Joint(read_bend(called, {}, direction, "inside_radius", given, angle), one, at, other, to))
+        found.append(PanelBend(read_bend(called, {}, direction, "inside_radius", given, angle), one, at, other, to))
     return found
 
 
-def bent_edges(joints: Sequence[Joint]) -> set[tuple[str, int]]:
+def bent_edges(panel_bends: Sequence[PanelBend]) -> set[tuple[str, int]]:
     """By facet and edge where a bend between two panels is."""
-    return {(panel.facet.id, n) for joint in joints for panel, n in ((joint.parent, joint.at), (joint.child, joint.to))}
+    return {(panel.facet.id, n) for bend in panel_bends for panel, n in ((bend.parent, bend.at), (bend.child, bend.to))}
 
 
 def outline_of(panel: Panel, back: Mapping[tuple[str, int], float], free: Callable[[str, int], float], path: str,
@@ -116,10 +122,25 @@ def outline_of(panel: Panel, back: Mapping[tuple[str, int], float], free: Callab
                               for n in range(len(found))])
 
 
-def setbacks(joints: Sequence[Joint], is_outside: bool) -> dict[tuple[str, int], float]:
+def setbacks(panel_bends: Sequence[PanelBend], is_outside: bool) -> dict[tuple[str, int], float]:
     """By facet and edge how far its flat ends from the mould edge, mm."""
     found = {}
-    for joint in joints:
-        off = setback(joint.bend.figures, joint.bend.direction, is_outside)
-        found |= {(joint.parent.facet.id, joint.at): off, (joint.child.facet.id, joint.to): off}
+    for bend in panel_bends:
+        off = setback(bend.bend.figures, bend.bend.direction, is_outside)
+        found |= {(bend.parent.facet.id, bend.at): off, (bend.child.facet.id, bend.to): off}
     return found
+
+
+def seams(chain: Sequence[Panel]) -> Iterator[Joint]:
+    """The edges of the first and the last panel at which no bend is: welded."""
+    bent = {edge for one, other in pairwise(chain) for edge in {*one.edges} & {*other.edges}}
+    free = {number: math.dist(*panel.ends(at)) for panel in (chain[0], chain[-1])
+            for at, (kind, number) in enumerate(panel.edges) if kind == SIDE and (kind, number) not in bent}
+    for number, length in sorted(free.items()):
+        yield Joint(f"seam:{abs(number)}", f"seam {abs(number)}", length, WELD, closes=True)
+
+
+def mirror_offset(end: dict, length: Callable[[Any], float]) -> None:
+    """An end of a file's ``shape`` that stands off the middle, to the other side of it."""
+    if "offset" in end:
+        end["offset"][0] = in_mm(-length(end["offset"][0]))

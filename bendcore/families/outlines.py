@@ -1,10 +1,13 @@
-"""Corners come to the outline of a plate or a guard and go; what counts its edges keeps its edge."""
+"""Outlines: corners come to them and go, and what counts their edges keeps its edge; how large they are, what they are
+widened or mirrored."""
 
 import math
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
+from typing import Any
 
 from ..errors import Refusal
-from ..units import read_length
+from ..sheet.model import Point
+from ..units import in_mm, read_length
 
 
 def add_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
@@ -37,10 +40,36 @@ def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
     _renumber_corners(shape, lambda corner: corner - (corner - 1 > at))
 
 
+def extent(outline: Sequence[Point]) -> dict[str, float]:
+    """Its sizes over all, mm."""
+    return {key: max(p[axis] for p in outline) - min(p[axis] for p in outline)
+            for key, axis in (("across", 0), ("up", 1))}
+
+
 def free_place(shape: dict, taken: Collection[int], places: tuple[int, ...]) -> int | None:
     """The number of the edge or corner picked (its index in ``places``), whether taken or not; or else of the first
     that is not ``taken``, None where there is none."""
     return places[0] + 1 if places else next((n for n in range(1, len(shape["outline"]) + 1) if n not in taken), None)
+
+
+def mirror_outline(shape: dict, length: Callable[[Any], float]) -> dict:
+    """The other hand of a shape told by its outline: left and right change places, and with the corners, which run the
+    other way round, so do the edges' own starts and ends. Holes in a plate's flanges count from their edge's first
+    corner as listed, which stays the first."""
+    shape["outline"] = mirror_points(shape["outline"], length)
+    for item in (*shape.get("holes", ()), *shape.get("slots", ()), *shape.get("pins", ())):
+        if "outline" in item:
+            item["outline"] = mirror_points(item["outline"], length)
+            continue
+        item["x"] = in_mm(-length(item["x"]))
+        if "angle" in item:
+            item["angle"] = -item["angle"]
+    return shape
+
+
+def mirror_points(points: list, length: Callable[[Any], float]) -> list:
+    """Points as a file has them, on the other side of the zero line."""
+    return [[in_mm(-length(x)), y] for x, y in points]
 
 
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:
@@ -55,3 +84,29 @@ def _renumber_corners(shape: dict, new: Callable[[int], int]) -> None:
     """Corners that are rounded by their new numbers."""
     for block in shape.get("corners", ()) if isinstance(shape.get("corners"), list) else ():
         block["corner"] = new(block["corner"])
+
+
+def widened(outline: Sequence[Point], by: Sequence[float]) -> tuple[Point, ...]:
+    """The outline with edge i moved out by ``by[i]`` (in, where negative), edges meeting anew, mm."""
+    n, found = len(outline), []
+    for i in range(n):
+        (px, py), (ux, uy), da = _moved(outline, i - 1, by)
+        (qx, qy), (vx, vy), db = _moved(outline, i, by)
+        cross = ux * vy - uy * vx
+        if abs(cross) < 1e-9:
+            if abs(da - db) > 1e-9:
+                raise Refusal("outline", "has edges in one line of which only one is wrapped: "
+                                         "set a corner between them")
+            found.append((qx, qy))
+            continue
+        s = ((qx - px) * vy - (qy - py) * vx) / cross
+        found.append((px + s * ux, py + s * uy))
+    return tuple(found)
+
+
+def _moved(outline, i, by):
+    """(a point, the direction, how far) of edge i moved out."""
+    (x0, y0), (x1, y1) = outline[i % len(outline)], outline[(i + 1) % len(outline)]
+    long = math.hypot(x1 - x0, y1 - y0)
+    ux, uy, out = (x1 - x0) / long, (y1 - y0) / long, by[i % len(outline)]
+    return (x0 + uy * out, y0 - ux * out), (ux, uy), out

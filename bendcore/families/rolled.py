@@ -6,9 +6,10 @@ plane of a cone's end the neutral diameter is D_out − 2(1 − K)t/cos α, or D
 """
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -20,7 +21,10 @@ from ..fields import Choice, Group, Length, Number
 from ..said import Mm, Said
 from ..sheet.model import Face, Point, Sheet
 from ..sheet.solid import Mesh
-from .common import INSIDE, OUTSIDE, ROLLS, Given, Leg, Run, Shape, ShapeBend
+from .common import Given
+from .joint import FOLD, RIVET, WELD, Joint
+from .legs import INSIDE, OUTSIDE, Leg, Run, ShapeBend
+from .shape import ROLLS, Shape
 
 NEUTRAL = "neutral"
 HALF = 0.5
@@ -160,6 +164,15 @@ class Rolled(Shape):
         """(name, title, mm) of what is measured of the finished piece."""
         return list(self.sizes)
 
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Its seam."""
+        length = max(math.dist(*edge) for edge in self.seam_edges())
+        yield Joint("seam", "seam", length, {BUTT: WELD, LAP: RIVET, LOCK: FOLD}[self.seam.kind], closes=True)
+
+    def round_sizes(self) -> dict[str, float]:
+        """Its diameters as they are given."""
+        return {name: mm for name, _, mm in self.sizes if name in ("diameter", "large", "small")}
+
     def place(self, name: str) -> str:
         """Its height or length: the whole."""
         return "height" if isinstance(self.surface, Cone) else "length"
@@ -211,3 +224,11 @@ def held(size: float, path: str, thickness: float) -> float:
     if size <= 0:
         raise Refusal(path, Said("leaves nothing within the wall of {t}: make it larger", t=Mm(thickness)))
     return size
+
+
+def mirror_seam(shape: dict, length: Callable[[Any], float]) -> dict:
+    """The other hand of what is rolled: its ends tilt about the diameter from 90° to 270°, so only the seam goes to the
+    other side."""
+    if "seam" in shape and "at" in shape["seam"]:
+        shape["seam"]["at"] = -shape["seam"]["at"]
+    return shape

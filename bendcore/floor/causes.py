@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ..families.common import Leg
+from ..families.legs import Leg
 from ..order.finished import face_under
 from ..part import Part
 from ..quality.checksheet import CheckRow

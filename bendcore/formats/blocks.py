@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from ..errors import Refusal
-from ..families.common import BLOCK
+from ..families.shape import BLOCK
 from ..layout.blocks import Block, blocks_of
 from ..part import Part
 from ..sheet import Sheet, unfold

@@ -12,7 +12,6 @@ from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
 from ..errors import Refusal
-from ..families.chained import Chained
 from ..layout.linework import BEND_DOWN, BEND_UP, CUT, LAYERS, MARK, TANGENT, TEXT, linework
 from ..layout.scribed import scribed
 from ..part import Part
@@ -110,17 +109,17 @@ def to_pdf(part: Part, paper: str = "A4") -> bytes:
 def to_set(part: Part, paper: str = "A4") -> bytes:
     """Templates of every piece of a chain, in order, each with its number; refuses what is one piece."""
     shape = part.shape
-    if not isinstance(shape, Chained):
+    if not shape.running():
         raise Refusal("shape", "is one piece: its template stands by itself")
-    pieces = [replace(part, shape=shape.piece(n)) for n in range(1, len(shape.whole) + 1)]
+    pieces = [replace(part, shape=shape.other_piece(one.number)) for one in shape.running()]
     return templates([_template(piece) for piece in pieces], paper)
 
 
 def _template(part: Part) -> Template:
     shape = part.shape
     lines = [(a, b) for _, a, b in scribed(part)] if shape.making else []
-    words = f"{shape.label}, OUTSIDE, upright" if isinstance(shape, Chained) else ""
-    return Template(part.flat, " ".join(filter(None, (part.name or "part", getattr(shape, "label", "")))),
+    words = f"{shape.label}, OUTSIDE, upright" if shape.label else ""
+    return Template(part.flat, " ".join(filter(None, (part.name or "part", shape.label))),
                     tuple(lines), words)
 
 

@@ -3,7 +3,7 @@
 import math
 
 from ..errors import Refusal
-from ..families.common import ROLLS
+from ..families.shape import ROLLS
 from ..layout.large import large_radii
 from ..part import Part
 

@@ -114,7 +114,7 @@ def flat_result(part: Part) -> dict:
             "allowance": b.bend.figures.allowance / per, "deduction": b.bend.figures.deduction / per,
             "tangents": [points(t) for t in b.tangents],
         } for b in flat.bends],
-        "marks": [{"edge": _EDGE[b.at[0]] if part.shape.kind != "profile" else "start", "at": b.at[1] / per,
+        "marks": [{"edge": _EDGE[b.at[0]] if not part.shape.is_strip else "start", "at": b.at[1] / per,
                    "bend": b.bend.id, "line": "centre"} for b in flat.bends if b.at],
         "notices": [n.as_dict() for n in check_part(part)],
     } | ({"development": told} if (told := part.shape.development(per)) else {})

@@ -13,7 +13,7 @@ def steps(part: Part, joints: Sequence[tuple[Joint, str]], lined: bool = False, 
     """What is done in turn, for joints with the way each is made."""
     kinds = {kind for _, kind in joints}
     yield Said("Clean the edges, take the film back from every joint, and try everything together dry.")
-    diagonals = [(title, size) for name, title, size in _openings(part) if name.startswith("diagonal")]
+    diagonals = [(title, size) for name, title, size in part.shape.openings() if name.startswith("diagonal")]
     closing = [joint.place for joint, _ in joints if joint.closes]
     if closing:
         yield Said("Hold {places}: tack or cleco the ends and the middle only.", places=", ".join(closing[:6]))
@@ -52,7 +52,3 @@ def hazards(part: Part, kinds: Sequence[str], sealed: bool) -> Iterator[str]:
     if sealed:
         yield "Sealants and sprays: air, gloves, no flame; read what is on the tin."
     yield "Edges are sharp until they are dressed: gloves for handling, not near what turns."
-
-
-def _openings(part: Part) -> list:
-    return part.shape.openings() if hasattr(part.shape, "openings") else []

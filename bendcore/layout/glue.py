@@ -12,8 +12,8 @@ from itertools import product
 import numpy as np
 from shapely import Polygon
 
-from ..families.common import ROLLS
 from ..families.rolled import BUTT
+from ..families.shape import ROLLS
 from ..part import Part
 from ..sheet import fold
 

@@ -10,7 +10,7 @@ from collections.abc import Container, Iterable, Iterator
 from dataclasses import dataclass
 
 from ..bending.bumping import bumps, is_bumped
-from ..families.common import BLOCK, ROLLS
+from ..families.shape import BLOCK, ROLLS
 from ..part import Part
 from ..sheet.model import Point
 from ..sheet.unfold import FlatBend, FlatPattern

@@ -32,7 +32,7 @@ def scribed(part: Part) -> Iterator[Line]:
             yield "punch", (x - CROSS, y), (x + CROSS, y)
             yield "punch", (x, y - CROSS), (x, y + CROSS)
     dx, dy = flat.shift
-    for collar in getattr(part.shape, "collars", ()):
+    for collar in part.shape.collars:
         (x, y), r = collar.centre, collar.inside / 2
         ring = [(x + dx + r * math.cos(math.radians(a)), y + dy + r * math.sin(math.radians(a)))
                 for a in range(0, 361, 10)]
@@ -46,7 +46,7 @@ def scribed(part: Part) -> Iterator[Line]:
         yield "cut-off", *((x + dx, y + dy) for x, y in ends)
     for what, *ends in part.shape.scribed():
         yield what, *((x + dx, y + dy) for x, y in ends)
-    if getattr(part.shape, "cross_breaks", 0):
+    if part.shape.cross_breaks:
         a, b, c, d = flat.faces["base"]
         yield "cross-break", a, c
         yield "cross-break", b, d

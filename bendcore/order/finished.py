@@ -6,14 +6,13 @@ errors at once, because the larger of two alike spreads less than either.
 """
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
 from ..bending.bend import inside_setback, outside_setback
-from ..families.common import INSIDE, OUTSIDE, Leg
-from ..families.guard.shape import widened
+from ..families.legs import INSIDE, OUTSIDE, Leg
 from ..part import Part
-from ..quality.checksheet import lies_on
 from ..sheet.model import Bend, Face, Point
 
 DRAWS = 20_000
@@ -49,29 +48,39 @@ class Sizes:
         self.stack, self.shape, self.errors = stack, stack.part.shape, stack.errors
         self.sheet, self.t = stack.part.sheet, stack.part.stock.thickness
         self.legs = {leg.id: leg for leg in self.shape.legs}
-        self.plain = self.shape.kind == "profile"
+        self.angle_of = {self.shape.angle_row(bend.id): bend for bend in self.sheet.bends}
 
     def of(self, name: str) -> np.ndarray | None:
         """The error of a dimension of the check sheet; None where it does not hang on the bends, or is not told."""
-        bend = self.sheet.bend.get(name if self.plain else name.removesuffix("-angle"))
         if name in self.legs:
             return self.leg(self.legs[name])
-        if bend is not None and bend.is_hem:
-            return self.stack.moved[bend.id, bend.child] + self.stack.thickness if self._made(bend) else None
-        if bend is not None and (self.plain or name.endswith("-angle")):
-            return self.stack.angles[bend.id]
-        return getattr(self, f"_across_{self.shape.kind}", lambda name: None)(name)
+        hem = self.sheet.bend.get(name)
+        if hem is not None and hem.is_hem:
+            return self.stack.moved[hem.id, hem.child] + self.stack.thickness if self.is_made(hem.id) else None
+        if name in self.angle_of:
+            return self.stack.angles[self.angle_of[name].id]
+        return self._of_section(name) if self.shape.is_strip else self.shape.size_error(name, self)
 
-    def _made(self, *bends) -> bool:
-        return all((bend.id, bend.parent) in self.stack.moved for bend in bends)
+    @property
+    def nothing(self) -> np.ndarray:
+        """No error at all."""
+        return self.errors.nothing
+
+    def is_made(self, *bends: str) -> bool:
+        """Whether a stroke of the order makes them all."""
+        return all((bend, self.sheet.bend[bend].parent) in self.stack.moved for bend in bends)
+
+    def apex(self, bend: Bend) -> np.ndarray:
+        """How far the outer apex of a bend moves off its parent face."""
+        return self.stack.moved[bend.id, bend.parent] + self.setback(bend, OUTSIDE)
 
     def leg(self, leg: Leg, dims: str = "") -> np.ndarray | None:
         """A leg's size, under its own ``dims`` or others; None for one that no bend bounds."""
         ends = [self.sheet.bend[end] for end in leg.ends if end in self.sheet.bend]
         face = face_under(self.stack.part, leg)
         hems = [bend for bend in self.sheet.bends if bend.is_hem and bend.parent == face and None in leg.ends
-                and (self.plain or leg.id == face)]
-        if not ends and not hems or not self._made(*ends, *hems):
+                and (self.shape.is_strip or leg.id == face)]
+        if not ends and not hems or not self.is_made(*(bend.id for bend in (*ends, *hems))):
             return None
         error = sum((self.stack.moved[bend.id, face] + self.setback(bend, dims or leg.dims) for bend in ends),
                     self.errors.nothing)
@@ -94,18 +103,7 @@ class Sizes:
 
     # --- across the part ------------------------------------------------------------------
 
-    def _across_tray(self, name):
-        return self._diagonal(self.shape.length, self.shape.width) if name.startswith("diagonal") else None
-
-    def _across_sleeve(self, name):
-        sides = [next((leg for leg in self.shape.panels if None not in leg.ends and abs(leg.outside - size) < 1e-6),
-                      None) for size in (self.shape.width, self.shape.height)]
-        if name.startswith("diagonal"):
-            return self._diagonal(*sides) if all(sides) else None
-        side = sides[name == "height"] if name in ("width", "height") else None
-        return self.leg(side, OUTSIDE) if side else None
-
-    def _diagonal(self, one, other):
+    def diagonal(self, one: Leg, other: Leg) -> np.ndarray | None:
         """Across an opening of two inner sizes."""
         sizes = [(self.leg(leg, INSIDE), leg.outside - self.t * len([end for end in leg.ends if end]))
                  for leg in (one, other)]
@@ -114,27 +112,11 @@ class Sizes:
         long = math.hypot(*(size for _, size in sizes))
         return sum(error * size / long for error, size in sizes)
 
-    def _across_plate(self, name):
-        numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.shape.numbered())}
-        if name not in numbers:
-            return None
-        outline, at, error = self.shape.outline, numbers[name], self.errors.nothing
-        for flange in {flange.edge: flange for flange in self.shape.flanges}.values():
-            bend = self.sheet.bend[flange.bend.id]
-            if not self._made(bend):
-                return None
-            ends = []
-            for way in (STEP, -STEP):
-                corners = widened(outline, [way * (i == flange.edge) for i in range(len(outline))])
-                ends.append(math.dist(corners[at], corners[(at + 1) % len(outline)]))
-            slope = (ends[0] - ends[1]) / (2 * STEP)
-            error = error + slope * (self.stack.moved[bend.id, bend.parent] + self.setback(bend, OUTSIDE))
-        return error if error.any() else None
-
     # --- where the largest decides ----------------------------------------------------------
 
-    def _across_profile(self, name):
-        if name not in ("across", "high") or not self._made(*self.sheet.bends):
+    def _of_section(self, name: str) -> np.ndarray | None:
+        """Over all of a strip."""
+        if name not in ("across", "high") or not self.is_made(*self.sheet.bend):
             return None
         strip = self.stack.part.strip
         drawn = self._drawn()
@@ -143,31 +125,30 @@ class Sizes:
         t = self.t + drawn(self.stack.thickness)
         turns = [np.radians(bend.figures.angle + drawn(self.stack.angles[bend.id])) for bend in strip.bends]
         points = _section(lengths, turns, strip.bends, t)
-        lies = points[2 * [name for name, _ in strip.flats].index(lies_on(self.stack.part))]
+        lies = points[2 * [name for name, _ in strip.flats].index(strip.lies_on)]
         along = lies[1] - lies[0]
         along = along / np.linalg.norm(along, axis=0)
         axis = along if name == "across" else np.stack([-along[1], along[0]])
         reach = np.concatenate([np.einsum("dn,kdn->kn", axis, piece) for piece in points])
         return self._as_drawn(np.ptp(reach, axis=0))
 
-    def _across_guard(self, name):
-        sizes = [self.leg(leg, OUTSIDE) for leg in self.shape.panels]
-        bends = [self.sheet.bend[bend.id] for bend in self.shape.corners]
-        if name not in ("long", "high") or any(size is None for size in sizes):
+    def overall(self, legs: Sequence[Leg], turns: Sequence[tuple[str, int]], heading: float, axis: int,
+                nominal: float) -> np.ndarray | None:
+        """Over all along an ``axis`` of a chain of legs measured outside; see
+        :class:`~bendcore.families.propagation.Propagation`."""
+        sizes = [self.leg(leg, OUTSIDE) for leg in legs]
+        if any(size is None for size in sizes):
             return None
-        outline, first = self.shape.outline, self.shape.wrapped[0]
-        (x0, y0), (x1, y1) = outline[first], outline[(first + 1) % len(outline)]
         drawn = self._drawn()
-        at, turn, points = np.zeros((2, 1)), math.atan2(y1 - y0, x1 - x0), [np.zeros((2, DRAWS))]
-        for n, (leg, size) in enumerate(zip(self.shape.panels, sizes, strict=True)):
+        at, turn, points = np.zeros((2, 1)), heading, [np.zeros((2, DRAWS))]
+        for n, (leg, size) in enumerate(zip(legs, sizes, strict=True)):
             if n:
-                turn = turn + bends[n - 1].sign * np.radians(bends[n - 1].angle + drawn(self.stack.angles[
-                    bends[n - 1].id]))
+                name, way = turns[n - 1]
+                turn = turn + way * np.radians(self.sheet.bend[name].angle + drawn(self.stack.angles[name]))
             at = at + (leg.outside + drawn(size)) * np.stack([np.cos(turn) * np.ones(DRAWS),
                                                               np.sin(turn) * np.ones(DRAWS)])
             points.append(at)
-        reach = np.ptp(np.stack(points)[:, name == "high"], axis=0)
-        nominal = max(p[name == "high"] for p in outline) - min(p[name == "high"] for p in outline)
+        reach = np.ptp(np.stack(points)[:, axis], axis=0)
         return self._as_drawn(reach) if abs(reach.mean() - nominal) < 1.0 else None
 
     def _drawn(self):

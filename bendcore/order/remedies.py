@@ -10,7 +10,6 @@ Each kind has its turn, counted in steps of the search, so that the answer is th
 cut off, by that or by the clock, is told as not tried to its end, and never as one that does not work.
 """
 
-import copy
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
@@ -19,6 +18,8 @@ from ..brakes.brake import Brake
 from ..brakes.leaf import LeafBrake
 from ..brakes.press import Die, PressBrake
 from ..errors import Refusal
+from ..families import FAMILIES
+from ..families.declared import IN_OUT
 from ..part import read_part
 from ..said import Mm, Said
 from .finding import find
@@ -34,14 +35,13 @@ from .resizing import (
     SHORTER,
     WIDER,
     in_lengths,
+    larger,
     longer_legs,
-    lower_walls,
-    other_sizes,
     shorter_legs,
-    wider_base,
+    smaller,
 )
 from .trying import Spent, Tried, bent, cost_of
-from .variants import in_twos, variants
+from .variants import Variant, in_twos, value_at, variants
 from .why import cannot_be_together
 
 OTHER_ORDER, OTHER_TOOL = "other-order", "other-tool"
@@ -108,17 +108,14 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
         yield NARROWER, lambda: _narrower(data, mounted, patience)
         yield LONGER, lambda: longer_legs(tried)
     yield OTHER_FIELD, lambda: _otherwise(data, racks, patience)
-    if data["shape"]["kind"] == "profile":
+    if any(FAMILIES[data["shape"]["kind"]].alike(data["shape"]).values()):
+        yield TURN, lambda: _turned(data, racks, patience)
+    if tried.part.shape.is_strip:
         yield LENGTHS, lambda: in_lengths(tried)
         yield SHORTER, lambda: shorter_legs(tried, plan)
-    elif data["shape"]["kind"] == "tray":
-        if any("lip" in wall for wall in data["shape"].get("walls", {}).values()):
-            yield TURN, lambda: _turned_lips(data, racks, patience)
-        yield LOWER, lambda: lower_walls(tried)
-        yield WIDER, lambda: wider_base(tried)
     else:
-        yield LOWER, lambda: other_sizes(tried, LOWER)
-        yield WIDER, lambda: other_sizes(tried, WIDER)
+        yield LOWER, lambda: smaller(tried)
+        yield WIDER, lambda: larger(tried)
     if not short:
         yield OPEN_ANGLE, lambda: _left_open(tried)
         yield CREASE, lambda: _by_hand(tried, plan)
@@ -194,21 +191,19 @@ def _otherwise(data, racks, patience) -> Iterator[Remedy]:
             return
 
 
-def _turned_lips(data, racks, patience) -> Iterator[Remedy]:
-    """All lips out that go in, or in that go out."""
-    for way, other in (("in", "out"), ("out", "in")):
-        trial = copy.deepcopy(data)
-        lips = [wall["lip"] for wall in trial["shape"]["walls"].values() if wall.get("lip", {}).get("direction") == way]
-        for lip in lips:
-            lip["direction"] = other
-        try:
-            job = Job.of(read_part(trial), *racks) if lips else None
-        except Refusal:
-            continue
-        if job and bent(job, patience):
-            fields = tuple((f"walls.{side}.lip.direction", other) for side, wall in data["shape"]["walls"].items()
-                           if wall.get("lip", {}).get("direction") == way)
-            yield Remedy(TURN, f"Turn the lips {other} instead of {way}.", cost=cost_of(job, patience), fields=fields)
+def _turned(data, racks, patience) -> Iterator[Remedy]:
+    """What may be turned together: all out that goes in, or in that goes out."""
+    for called, paths in FAMILIES[data["shape"]["kind"]].alike(data["shape"]).items():
+        for way, other in (IN_OUT, IN_OUT[::-1]):
+            changes = tuple((path, other) for path in paths if value_at(data["shape"], path) == way)
+            turn = Variant(changes, Said("Turn the {what} {other} instead of {way}.", what=called, other=other,
+                                         way=way))
+            try:
+                job = Job.of(read_part(turn.of(data)), *racks) if changes else None
+            except Refusal:
+                continue
+            if job and bent(job, patience):
+                yield Remedy(TURN, turn.said, cost=cost_of(job, patience), fields=changes)
 
 
 def _left_open(tried: Tried) -> list[Remedy]:

@@ -5,6 +5,8 @@ was tried.
 import math
 from collections.abc import Iterator
 
+from ..families.shape import Resize
+from ..fields import Steps
 from ..said import Mm, Said
 from .plan import Plan, Remedy
 from .trying import LEG_STEPS, Tried, largest
@@ -13,7 +15,6 @@ SHORTER, LONGER, LOWER, WIDER, LENGTHS = "shorter-leg", "longer-leg", "lower-wal
 LEGS_TRIED = 3
 MORE = 80.0
 """A leg is made longer by so much at most, mm: the shortest leg of the widest usual die."""
-WALLS = ("left", "right", "front", "back")
 
 
 def shorter_legs(tried: Tried, plan: Plan) -> Iterator[Remedy]:
@@ -33,13 +34,13 @@ def longer_legs(tried: Tried) -> Iterator[Remedy]:
     """Edges as long as die or clamp ask, to be cut back after bending where the part must stay as drawn: those that end
     free one by one, then all that are as short, each to the next half millimetre above the shortest that works."""
     shape, found = tried.part.shape, False
-    free = [leg for leg in shape.legs if None in leg.ends and _path(tried.data["shape"], leg.id) is not None]
+    free = [leg for leg in shape.legs if None in leg.ends and shape.size_path(leg.id) is not None]
     least = min((leg.flat for leg in free), default=0.0)
     alike = [leg for leg in free if leg.flat <= 2 * least]
     for group in [*([leg] for leg in free), *([alike] if len(alike) > 1 else [])]:
         if len(group) > 1 and found:
             break
-        sizes = {_path(tried.data["shape"], leg.id): leg.size for leg in group}
+        sizes = {shape.size_path(leg.id): leg.size for leg in group}
         more = tried.least(sizes, MORE)
         if more is None:
             continue
@@ -51,7 +52,7 @@ def longer_legs(tried: Tried) -> Iterator[Remedy]:
         message = Said(f"Make {words} long: bend it so, and cut {{more}} off after where the part must stay as drawn.",
                        more=Mm(more), **values)
         wanted = {path: size + more for path, size in sizes.items()}
-        of_strip = all(path[0] == "legs" for path in wanted)
+        of_strip = shape.is_strip
         yield Remedy(LONGER, message, legs=tuple((leg.id, leg.size + more) for leg in group) if of_strip else (),
                      sizes=() if of_strip else tuple((field_of(path), mm) for path, mm in wanted.items()),
                      cost=tried.cost(wanted))
@@ -75,86 +76,54 @@ def in_lengths(tried: Tried) -> Iterator[Remedy]:
                      cost=tried.cost({("width",): size}))
 
 
-def _path(shape: dict, leg: str) -> tuple | None:
-    """Where a leg's size stands below ``shape``; None where no one field holds it."""
-    if isinstance(shape.get("legs"), list):
-        return ("legs", int(leg[1:]) - 1)
-    if leg in shape.get("walls", {}):
-        return ("walls", leg, "height")
-    flanges = shape.get("flanges", ())
-    at = next((n for n, one in enumerate(flanges) if one.get("id", f"F{n + 1}") == leg), None)
-    return None if at is None else ("flanges", at, "length")
-
-
-def field_of(path: tuple) -> str:
+def field_of(path: Steps) -> str:
     """A path below ``shape`` as it is written."""
     return "".join(f"[{key}]" if isinstance(key, int) else f".{key}" for key in path).lstrip(".")
 
 
-def lower_walls(tried: Tried) -> Iterator[Remedy]:
-    """All walls of a tray at most so high."""
-    shape, legs = tried.data["shape"], {leg.id: leg for leg in tried.part.shape.legs}
-    walls = [side for side in WALLS if side in shape.get("walls", {}) and side in legs]
-    if not walls:
-        return
-    now = max(legs[side].size for side in walls)
-    least = max(legs[side].size - legs[side].flat for side in walls)
-
-    def sizes(size):
-        return {("walls", side, "height"): min(size, legs[side].size) for side in walls}
-
-    def works(size):
-        return tried.works(sizes(size))
-
-    low = least + (now - least) / LEG_STEPS
-    if works(low):
-        most = largest(works, low, now, least)
-        yield Remedy(LOWER, Said("Make the walls {most} high; tried down to {low}.", most=Mm(most), low=Mm(low)),
-                     sizes=tuple((f"walls.{side}.height", most) for side in walls if legs[side].size > most),
-                     cost=tried.cost(sizes(most)))
-
-
-def wider_base(tried: Tried) -> Iterator[Remedy]:
-    """A tray's base longer or wider."""
-    for key in ("length", "width"):
-        leg = next((leg for leg in tried.part.shape.legs if leg.id == key), None)
-        if key in tried.data["shape"] and leg is not None:
-            yield from _more(tried, (key,), leg.size, f"the {key}")
-
-
-def _more(tried: Tried, path: tuple, size: float, called: str) -> Iterator[Remedy]:
-    more = tried.least({path: size}, MORE)
-    if more is not None:
-        yield Remedy(WIDER, Said("Make {what} {size}; tried up to {most}.", what=called, size=Mm(size + more),
-                                 most=Mm(size + MORE)), sizes=((field_of(path), size + more),),
-                     cost=tried.cost({path: size + more}))
-
-
-def other_sizes(tried: Tried, kind: str) -> Iterator[Remedy]:
-    """One size of a part that is no strip and no tray, smaller or larger."""
-    legs = {leg.id: leg for leg in tried.part.shape.legs}
-    for path, leg, called in _fields(tried.data["shape"], legs):
-        if kind == WIDER:
-            yield from _more(tried, path, leg.size, called)
+def smaller(tried: Tried) -> Iterator[Remedy]:
+    """Sizes of a part that is no strip, smaller: each as far as something works, several together at most so large."""
+    for one in tried.part.shape.resized():
+        if not one.less or not one.legs:
             continue
-        found = tried.most(leg.size, leg.size - leg.flat, path)
+        found = _held(tried, one) if len(one.legs) > 1 else _run(tried, one)
         if found is not None:
             low, most = found
-            yield Remedy(LOWER, Said("Make {what} {most}; tried down to {low}.", what=called, most=Mm(most),
-                                     low=Mm(low)), sizes=((field_of(path), most),), cost=tried.cost({path: most}))
+            sizes = _capped(one, most)
+            yield Remedy(LOWER, Said(f"{one.said}; tried down to {{low}}.", size=Mm(most), low=Mm(low)),
+                         sizes=tuple((field_of(path), most) for path, leg in zip(one.paths, one.legs, strict=True)
+                                     if leg.size > most), cost=tried.cost(sizes))
 
 
-def _fields(shape: dict, legs: dict) -> Iterator[tuple]:
-    """(path below ``shape``, leg, what it is called) of the sizes tried on guards, sleeves and plates."""
-    for key in ("length", "width", "height"):
-        leg = legs.get({"length": "long", "width": "across"}.get(key, key), legs.get(key))
-        if key in shape and leg:
-            yield (key,), leg, f"the {key}"
-    for side in ("front", "back", "start_flange", "end_flange"):
-        leg = legs.get(f"{side}-edge") or legs.get(side.removesuffix("_flange"))
-        if isinstance(shape.get(side), dict) and "width" in shape[side] and leg:
-            yield (side, "width"), leg, f"the {side.replace('_', ' ')}'s width"
-    for i, flange in enumerate(shape.get("flanges", ())):
-        leg = legs.get(flange.get("id", f"F{i + 1}"))
-        if leg and "length" in flange:
-            yield ("flanges", i, "length"), leg, f"flange {leg.id}"
+def _run(tried: Tried, one: Resize) -> tuple[float, float] | None:
+    """(from, to) of the sizes of one leg that work."""
+    (leg,), (path,) = one.legs, one.paths
+    return tried.most(leg.size, leg.size - leg.flat, path)
+
+
+def _held(tried: Tried, one: Resize) -> tuple[float, float] | None:
+    """(what was tried, the most that works) where no leg is larger."""
+    now = max(leg.size for leg in one.legs)
+    least = max(leg.size - leg.flat for leg in one.legs)
+    low = least + (now - least) / LEG_STEPS
+
+    def works(size):
+        return tried.works(_capped(one, size))
+    return (low, largest(works, low, now, least)) if works(low) else None
+
+
+def _capped(one: Resize, size: float) -> dict[Steps, float]:
+    return {path: min(size, leg.size) for path, leg in zip(one.paths, one.legs, strict=True)}
+
+
+def larger(tried: Tried) -> Iterator[Remedy]:
+    """Sizes of a part that is no strip, one by one larger."""
+    for one in tried.part.shape.resized():
+        if not one.more:
+            continue
+        (leg,), (path,) = one.legs, one.paths
+        more = tried.least({path: leg.size}, MORE)
+        if more is not None:
+            yield Remedy(WIDER, Said(f"{one.said}; tried up to {{most}}.", size=Mm(leg.size + more),
+                                     most=Mm(leg.size + MORE)), sizes=((field_of(path), leg.size + more),),
+                         cost=tried.cost({path: leg.size + more}))

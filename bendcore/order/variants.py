@@ -8,6 +8,7 @@ import copy
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
+from typing import Any
 
 from ..errors import Refusal
 from ..families import FAMILIES
@@ -97,3 +98,13 @@ def _put(shape: dict, path: str, value: object) -> None:
     for step in way:
         shape = shape[step]
     shape[last] = value
+
+
+def value_at(shape: dict, path: str) -> object:
+    """What stands at a path below a ``shape``; None where nothing does."""
+    found: Any = shape
+    for step in steps(path):
+        found = found.get(step) if isinstance(found, dict) else found[step]
+        if found is None:
+            return None
+    return found

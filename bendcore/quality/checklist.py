@@ -11,7 +11,7 @@
 import math
 from collections.abc import Iterator, Sequence
 
-from ..families.common import BLOCK
+from ..families.shape import BLOCK
 from ..part import AROUND, Part
 from ..sheet.model import Bend, Edge, Hole
 from .checksheet import ANGLE_TOLERANCE, TRIED, Dimension, dimensions

@@ -66,17 +66,16 @@ def dimensions(part: Part) -> list[Dimension]:
     shape = part.shape
     words = {"outside": "outside", "inside": "inside", "flat": "flat, tangent to tangent"}
     legs = [length(leg.id, f"{shape.called(leg.id)}, {words[leg.dims]}", leg.size) for leg in shape.legs]
-    plain = shape.kind == "profile"  # elsewhere a bend may share its wall's name
-    angles = [Dimension(b.id if plain else f"{b.id}-angle", f"{shape.called(b.id)}, angle", b.figures.angle,
-                        ANGLE_TOLERANCE, "°") for b in shape.bends]
+    angles = [Dimension(shape.angle_row(b.id), f"{shape.called(b.id)}, angle", b.figures.angle, ANGLE_TOLERANCE, "°")
+              for b in shape.bends]
     hems = [length(hem.id, f"{shape.called(hem.id)}, over the fold", hem.length) for hem in shape.hems]
-    if not plain:
+    if not shape.is_strip:
         return [*legs, *angles, *hems, *(length(name, title, size) for name, title, size in shape.openings())]
     rows = [row for pair in zip_longest(legs, angles) for row in pair if row]
     rows += [*hems, length("width", "Width along the bends", shape.width)]
     if shape.all_bends:
         across, up = overall(part)
-        lies = shape.called(lies_on(part))
+        lies = shape.called(part.strip.lies_on)
         rows += [length("across", f"Overall across, along {lies}", across),
                  length("high", f"Overall height, square to {lies}", up)]
     return rows
@@ -87,18 +86,8 @@ def overall(part: Part) -> tuple[float, float]:
     strip = part.strip
     pieces = strip.whole([b.figures.angle for b in strip.bends])
     points = np.concatenate([p.outline for p in pieces])
-    first = next(p for p in pieces if p.id == lies_on(part)).outline
+    first = next(p for p in pieces if p.id == strip.lies_on).outline
     along = (first[1] - first[0]) / np.linalg.norm(first[1] - first[0])
     square = np.array([-along[1], along[0]])
     spans = [np.ptp(points @ axis) for axis in (along, square)]
     return float(spans[0]), float(spans[1])
-
-
-def lies_on(part: Part) -> str:
-    """The leg on which a strip is measured: of its first and those parallel to it the longest."""
-    turn, parallel = 0.0, [part.strip.flats[0]]
-    for bend, flat in zip(part.strip.bends, part.strip.flats[1:], strict=True):
-        turn += bend.sign * bend.figures.angle
-        if abs((turn + 90) % 180 - 90) < 1e-6 and not bend.is_hem:
-            parallel.append(flat)
-    return max(parallel, key=lambda flat: round(flat[1], 6))[0]

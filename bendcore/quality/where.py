@@ -20,13 +20,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..families.common import Leg
+from ..families.legs import Leg
 from ..part import Part
 from ..sheet.fold import Folded, Frame, fold
 from ..sheet.model import Bend, Face
 from ..sheet.vectors import cross, unit
 from .checklist import bends_at, nearest_hole
-from .checksheet import lies_on
 
 
 @dataclass(frozen=True)
@@ -59,12 +58,11 @@ def where(part: Part, folded: Folded | None = None) -> dict[str, Stretch | Corne
     for leg in part.shape.legs:
         if (place := _leg(part, leg, folded)) is not None:
             found[leg.id] = place
-    plain = part.shape.kind == "profile"
     sheet = {bend.id: bend for bend in part.sheet.bends}
     for bend in part.shape.bends:
         if bend.id in sheet and sheet[bend.id].angle:
-            found[bend.id if plain else f"{bend.id}-angle"] = _corner(sheet[bend.id], folded)
-    if plain and part.shape.bends:
+            found[part.shape.angle_row(bend.id)] = _corner(sheet[bend.id], folded)
+    if part.shape.is_strip and part.shape.bends:
         found |= _over_all(part, folded)
     return found | dict(_hems(part, folded)) | dict(_holes(part, folded)) | dict(_edges(part, folded))
 
@@ -99,9 +97,9 @@ BESIDE = 0.12
 
 def _over_all(part: Part, folded: Folded) -> dict[str, Stretch]:
     """Of a strip's section along the leg it lies on and square to it, in the plane of its end."""
-    lies, t = folded.frames[lies_on(part)], folded.thickness
-    bend = next(bend for bend in part.sheet.bends if lies_on(part) in (bend.parent, bend.child))
-    ends = lies(np.array(bend.edge_in(lies_on(part))))
+    lies, t = folded.frames[part.strip.lies_on], folded.thickness
+    bend = next(bend for bend in part.sheet.bends if part.strip.lies_on in (bend.parent, bend.child))
+    ends = lies(np.array(bend.edge_in(part.strip.lies_on)))
     up, along = lies.normal, unit(cross(ends[1] - ends[0], lies.normal))
     tops = [(face.corners, np.tile(face.normal, (len(face.corners), 1))) for face in folded.faces]
     tops += [(bend.arc.reshape(-1, 3), np.repeat(bend.normals, 2, axis=0)) for bend in folded.bends]
@@ -153,8 +151,6 @@ def _holes(part: Part, folded: Folded) -> Iterator[tuple[str, Stretch]]:
 
 
 def _edges(part: Part, folded: Folded) -> Iterator[tuple[str, Stretch]]:
-    """Finished edges of a plate."""
-    if part.shape.kind == "plate":
-        frame = folded.frames[part.sheet.root]
-        for n, edge in part.shape.numbered():
-            yield f"edge-{n}", Stretch(*frame(np.array(edge, float)))
+    """Finished edges of its root face."""
+    for name, edge in part.shape.edges().items():
+        yield name, Stretch(*folded.frames[part.sheet.root](np.array(edge, float)))

@@ -77,6 +77,16 @@ class Strip:
         """Developed length, mm."""
         return sum(f for _, f in self.flats) + sum(b.figures.allowance for b in self.bends)
 
+    @property
+    def lies_on(self) -> str:
+        """The face on which it is measured: of its first and those parallel to it the longest."""
+        turn, parallel = 0.0, [self.flats[0]]
+        for bend, flat in zip(self.bends, self.flats[1:], strict=True):
+            turn += bend.sign * bend.figures.angle
+            if abs((turn + 90) % 180 - 90) < 1e-6 and not bend.is_hem:
+                parallel.append(flat)
+        return max(parallel, key=lambda flat: round(flat[1], 6))[0]
+
     def outward(self, i: int, side: str) -> list[int]:
         """The bends on one side of bend ``i``, nearest first."""
         return list(range(i - 1, -1, -1)) if side == START else list(range(i + 1, len(self.bends)))

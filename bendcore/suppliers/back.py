@@ -29,7 +29,7 @@ def k_made(part: Part, measured: Mapping[str, float]) -> float | None:
     """The K that a strip was bent by, from its legs as ``measured`` (mm, by their names); None where not every leg was,
     or the part is no strip without hems."""
     legs, bends = part.shape.legs, part.shape.bends
-    if part.shape.kind != "profile" or part.shape.hems or not bends or any(leg.id not in measured for leg in legs):
+    if not part.shape.is_strip or part.shape.hems or not bends or any(leg.id not in measured for leg in legs):
         return None
     longer = sum(measured[leg.id] - leg.size for leg in legs)
     turned = sum(math.radians(bend.figures.angle) for bend in bends)

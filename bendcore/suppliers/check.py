@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from ..checks.notices import CAUTION, STOP, Notice
 from ..checks.webs import near_lines
+from ..notices import CAUTION, STOP, Notice
 from ..part import Part
 from ..quality.checklist import checklist
 from ..said import Fine, Mm, Said

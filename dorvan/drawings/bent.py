@@ -31,7 +31,7 @@ class Bent:
 def bent_view(part: Part, off: Mapping[str, float]) -> Bent | None:
     """A piece of which each leg (mm) and angle (degrees), by its name, is ``off`` its size; None for what is no strip,
     and where nothing was read."""
-    if part.shape.kind != "profile" or not off:
+    if not part.shape.is_strip or not off:
         return None
     meant = _section(part.strip, {}, 0)
     fit = Fit.into(np.concatenate([piece.outline for piece in meant]), MARGIN, MARGIN, WIDTH - 2 * MARGIN,

@@ -36,7 +36,7 @@ def checked_view(part: Part, rows: Iterable[CheckRow] = ()) -> dict:
     the front."""
     folded = fold(part.sheet, facet=FACET, flat=part.flat)
     places = where(part, folded)
-    strip = part.shape.kind == "profile" and bool(part.shape.bends)
+    strip = part.shape.is_strip and bool(part.shape.bends)
     axes = _along_its_bends(part, folded) if strip else seen_from(AZIMUTH, ELEVATION)
     right, up, away = axes
 
@@ -67,7 +67,7 @@ def checked_view(part: Part, rows: Iterable[CheckRow] = ()) -> dict:
 def _names(part: Part, places: dict, drawn: dict, metal) -> list[dict]:
     """What legs, edges and a strip's bends are called, beside their lines and clear of each other; none where there is
     no room for all."""
-    strip, middle = part.shape.kind == "profile", np.array([WIDTH, HIGH]) / 2
+    strip, middle = part.shape.is_strip, np.array([WIDTH, HIGH]) / 2
     labels = []
     for name, place in places.items():
         if not name.startswith("hole-") and (strip or isinstance(place, Stretch)):

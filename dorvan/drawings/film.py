@@ -73,7 +73,7 @@ class Card:
 def film(part: Part, steps: Sequence[Step]) -> list[Card]:
     """The states of an order, flat first: a picture after each step, of a strip its section."""
     angles = {b.bend.id: 0.0 for b in part.flat.bends}
-    strip = part.shape.kind == "profile"
+    strip = part.shape.is_strip
     draw = _section if strip else _faces
     cards = [Card(0, "flat", draw(part, angles, ()))]
     for n, step in enumerate(steps, 1):

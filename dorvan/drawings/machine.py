@@ -60,7 +60,7 @@ def _ends(cut, fit, part, held, stop) -> list[dict]:
         return []
     names = {min(middles, key=middles.get), max(middles, key=middles.get)}
     at_stop = max(middles, key=middles.get)
-    called = part.shape.short if part.shape.kind == "profile" else part.shape.called
+    called = part.shape.short if part.shape.is_strip else part.shape.called
     return [_end(cut, fit, name, called(name), stop if name == at_stop else None, name == held)
             for name in sorted(names)]
 

@@ -112,7 +112,7 @@ def _clear_place(part: Part, view: dict) -> tuple[float, float]:
     blank = shapely.make_valid(Polygon(fit.all(part.flat.outline)))  # one that lies on itself is drawn too
     taken = [Polygon(fit.all(hole.outline(12))) for hole in part.flat.holes]
     taken += [LineString(fit.all(bend.line)).buffer(20) for bend in part.flat.bends]
-    if getattr(part.shape, "cross_breaks", 0):
+    if part.shape.cross_breaks:
         a, b, c, d = view["breaks"]
         taken += [LineString([a, c]), LineString([b, d])]
     free = blank - shapely.union_all(shapely.make_valid(taken))

@@ -66,10 +66,8 @@ def _words(flat, name, fit, units, centre):
 
 def _edges(part, fit):
     """Numbers of an outline's edges, beside their middles, as they are counted in the file."""
-    if not hasattr(part.shape, "numbered"):
-        return []
     found = []
-    for n, edge in part.shape.numbered():
+    for n, edge in part.shape.counted_edges():
         half = len(edge) // 2
         moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (edge[half - 1], edge[-half])]
         x, y = fit(_middle(moved))

@@ -89,7 +89,7 @@ def counted(lead: Ticket, rows: list[Row]) -> list[Counted]:
         lengths["Sealant"] += row.joint.length * row.each * row.sealed
     found += [_number(what, count, batch) for what, count in counts.items()]
     found += [_length(what, mm, batch) for what, mm in lengths.items() if mm]
-    pins = sum(len(getattr(piece.figures.part.shape, "pins", ())) for piece in kit_of(lead))
+    pins = sum(len(piece.figures.part.shape.pins) for piece in kit_of(lead))
     if pins:
         found.append(Counted("Pins for the blocks", str(pins), str(pins)))
     return [*found, *map(_bought, lead.bought_in.all())]

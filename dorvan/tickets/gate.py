@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from bendcore.checks.notices import STOP
+from bendcore.notices import STOP
 from bendcore.said import Said
 from bendcore.suppliers.check import check_for
 from dorvan.ledger.models import Pair

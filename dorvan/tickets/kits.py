@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.families.mates import draw_mate, mates_of, sizes_of
+from bendcore.families.mates import draw_mate, sizes_of
 from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.part_file import in_words
 from bendcore.sizes import MATE
@@ -21,8 +21,6 @@ from .beside import fetch
 
 SIZE = "size"
 """The role of a piece that is its lead in another size."""
-KEPT = {"tray": ("walls", "corners", "holes"), "plate": ("holes", "slots")}
-"""What stays a person's own on a piece that is drawn from its lead, by its family."""
 
 
 def sizable(part: Mapping) -> list[str]:
@@ -93,7 +91,7 @@ def _mated(shape: dict) -> list[dict]:
 
 def still_follows(before: dict, after: dict) -> bool:
     """Whether a piece's shape differs only in what is a person's own."""
-    own = dict.fromkeys(KEPT.get(before["kind"], ()))
+    own = dict.fromkeys(FAMILIES[before["kind"]].kept)
     return before | own == after | own
 
 
@@ -104,7 +102,7 @@ def drawn(piece) -> dict:
         return fitted(piece, resized(piece.lead, piece.part["name"], piece.sizes))
     if piece.role:
         shape = draw_mate(piece.lead.figures.part.shape, piece.role, made_sizes(piece.lead), piece.clearance)
-        own = {key: part["shape"][key] for key in KEPT.get(shape["kind"], ()) if key in part["shape"]}
+        own = {key: part["shape"][key] for key in FAMILIES[shape["kind"]].kept if key in part["shape"]}
         part = part | {"shape": shape | (own if shape["kind"] == part["shape"]["kind"] else {})}
     return fitted(piece, part)
 
@@ -138,4 +136,4 @@ def drafts(lead, by, changed) -> tuple[list, list[str]]:
 
 def offers(lead) -> list:
     """Mates that can be drawn from the lead."""
-    return list(mates_of(lead.figures.part.shape))
+    return list(lead.figures.part.shape.mates())

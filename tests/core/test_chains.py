@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 from pypdf import PdfReader
 
 from bendcore.errors import Refusal
-from bendcore.families.mates import draw_mate, mates_of
+from bendcore.families.mates import draw_mate
 from bendcore.formats.export import export
 from bendcore.formats.reading import read_shape_in
 from bendcore.formats.results import flat_result
@@ -123,14 +123,14 @@ class Chains(SimpleTestCase):
 
     def test_pieces_are_numbered_and_their_seams_stand_apart(self):
         part = read_part(random_chain(random.Random(2), 5))
-        mates = mates_of(part.shape)
+        mates = part.shape.mates()
         self.assertEqual(len(mates), len(part.shape.whole) - 1)
         seams = [part.shape.seam.at]
         for n, mate in enumerate(mates, 2):
             data = rolled_file(**draw_mate(part.shape, mate.role))
             other = read_part(data)
             self.assertTrue(other.shape.label.startswith(f"{n} of {len(part.shape.whole)}"))
-            self.assertEqual(mates_of(other.shape), ())
+            self.assertEqual(other.shape.mates(), ())
             seams.append(other.shape.seam.at)
         self.assertTrue(all(abs(a - b) % 360 == 180 for a, b in zip(seams, seams[1:], strict=False)))
         self.assertTrue(folded_mesh(part).is_watertight)

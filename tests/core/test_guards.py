@@ -5,7 +5,7 @@ import random
 import numpy as np
 from django.test import SimpleTestCase
 
-from bendcore.families.guard import widened
+from bendcore.families.outlines import widened
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import clashes, flat_overlaps

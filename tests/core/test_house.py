@@ -6,9 +6,11 @@ from pathlib import Path
 
 from django.test import SimpleTestCase
 
+from bendcore.families import FAMILIES, OWN
 from tests.core.samples import ROOT
 
-CORE = ("errors", "tolerance", "working", "units", "said", "measured", "sizes", "fields", "files", "stock", "bending",
+CORE = ("errors", "tolerance", "working", "units", "said", "notices", "measured", "sizes", "fields", "files", "stock",
+        "bending",
         "sheet", "schools", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
@@ -72,6 +74,30 @@ class House(SimpleTestCase):
 
     def test_no_circle(self):
         TopologicalSorter(self.arrows).prepare()  # raises CycleError with the circle
+
+    def test_a_family_is_known_by_what_it_says_and_not_by_its_name(self):
+        """Elsewhere no part is asked which family it is of, by its kind, its class, or an attribute that may be
+        missing."""
+        classes = {FAMILIES[kind].made.__name__ for kind in OWN}
+        found = []
+        for name, path in self.modules.items():
+            if name.startswith(("bendcore.families", "dorvan.tickets.families")):
+                continue
+            for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+                if isinstance(node, ast.Compare):
+                    words = {c.value for c in ast.walk(node) if isinstance(c, ast.Constant) and c.value in OWN}
+                    kinds = {w.value if isinstance(w, ast.Constant) else getattr(w, "attr", getattr(w, "id", ""))
+                             for w in ast.walk(node)}
+                    if words and "kind" in kinds:
+                        found.append(f"{name}:{node.lineno} compares a kind")
+                if isinstance(node, ast.Call) and isinstance(node.func, ast.Name):
+                    asked = ast.unparse(node.args[0]) if node.args else ""
+                    if node.func.id in ("getattr", "hasattr") and asked.endswith("part.shape"):
+                        found.append(f"{name}:{node.lineno} probes a shape")
+                    if node.func.id == "isinstance" and {n.id for n in ast.walk(node.args[1])
+                                                         if isinstance(n, ast.Name)} & classes:
+                        found.append(f"{name}:{node.lineno} asks for a family's class")
+        self.assertEqual(found, [])
 
     def test_lines_of_templates_can_be_read(self):
         for path in sorted((ROOT / "dorvan").rglob("*.html")):

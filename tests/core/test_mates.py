@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from shapely import LineString, Polygon
 
 from bendcore.errors import Refusal
-from bendcore.families.mates import draw_mate, mates_of, sizes_of
+from bendcore.families.mates import draw_mate, sizes_of
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
@@ -86,7 +86,7 @@ class Caps(SimpleTestCase):
 
     def test_only_mates_of_the_family_are_drawn(self):
         sleeve = read_part(sleeve_file()).shape
-        self.assertEqual([m.role for m in mates_of(sleeve)], ["cap", "plug"])
+        self.assertEqual([m.role for m in sleeve.mates()], ["cap", "plug"])
         with self.assertRaises(Refusal):
             draw_mate(sleeve, "side")
 

@@ -8,9 +8,8 @@ from django.test import SimpleTestCase
 
 from bendcore.checks import check_part
 from bendcore.errors import Refusal
-from bendcore.families.mates import draw_mate, mates_of
+from bendcore.families.mates import draw_mate
 from bendcore.families.twin import mirrored
-from bendcore.layout.woodform import wood_form
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.sheet import fold
@@ -151,7 +150,7 @@ class SquareToRound(SimpleTestCase):
             self.assertEqual(set(found), set(facets(whole)))
             for name, own in facets(whole).items():
                 self.assertLess(np.abs(own - found[name]).max(), 0.01, name)
-            mates = mates_of(parts[0].shape)
+            mates = parts[0].shape.mates()
             self.assertEqual([mate.role for mate in mates], [f"piece-{n}" for n in range(2, pieces + 1)])
             self.assertEqual(draw_mate(parts[0].shape, "piece-2")["piece"], 2)
             mirror = mirrored(square_to_round_file(**sizes, pieces=pieces)["shape"], float)
@@ -241,9 +240,9 @@ class Read(SimpleTestCase):
     def test_the_second_piece_is_drawn_from_the_first_and_both_hands_agree(self):
         data = transition_file(pieces=2, top_flange={"width": 15, "direction": "out"})
         first = read_part(data)
-        self.assertEqual([mate.role for mate in mates_of(first.shape)], ["half"])
+        self.assertEqual([mate.role for mate in first.shape.mates()], ["half"])
         second = read_part(data | {"shape": draw_mate(first.shape, "half")})
-        self.assertEqual(mates_of(second.shape), ())
+        self.assertEqual(second.shape.mates(), ())
         panels = [panel.number for part in (first, second) for panel in part.shape.chain]
         self.assertEqual(sorted(panels), [1, 2, 3, 4])
         whole = transition_file(top={"length": 90, "width": 70, "offset": [12, 7], "turn": 15})
@@ -271,7 +270,7 @@ class ByHand(SimpleTestCase):
         rng = random.Random(2)
         for _ in range(often(40)):
             part = read_part(random_transition(rng))
-            form = wood_form(part.shape)
+            form = part.shape.wood_form()
             paper = {name: np.array(at) for name, *at in form.paper}
             own = part.shape.sizes
             space = {}

@@ -5,10 +5,10 @@ from ...errors import Refusal
 from ...fields import Count, Field, Group, Length, Many, Number
 from ...units import in_mm
 from ..chained import GROUP, Chained, chain_of, piece_of
-from ..common import ROLLS, Given
+from ..common import Given
 from ..declared import dims, kind
-from ..family import Family, Sized
-from ..rolled import NEUTRAL, SEAM, K
+from ..family import Family, ReadMm, Sized
+from ..rolled import NEUTRAL, SEAM, K, mirror_seam
 
 STATION = Group("", {
     "diameter": Length("diameter", start=100, needed=True, over=0, grows=True),
@@ -70,6 +70,14 @@ def start(s: Sized) -> dict:
         "seam": {"kind": "lap", "width": s(8), "at": 90}}
 
 
-FAMILY = Family("chain", "Chain of cones", read_chain, FIELDS, start, making=ROLLS)
+def mirror(shape: dict, length: ReadMm) -> dict:
+    """Every turn in the plane on the other side of the zero line."""
+    for station in shape["stations"]:
+        if "plane" in station:
+            station["plane"] = -station["plane"]
+    return mirror_seam(shape, length)
+
+
+FAMILY = Family(Chain, "Chain of cones", read_chain, mirror, start)
 
 __all__ = ["FAMILY", "Chain", "read_chain"]

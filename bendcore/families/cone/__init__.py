@@ -6,10 +6,11 @@ from ...develop.rolled import Cone
 from ...errors import Refusal
 from ...fields import Field, Length
 from ...said import Deg, Said
-from ..common import OUTSIDE, ROLLS, Given
+from ..common import Given
 from ..declared import dims, kind
 from ..family import Family, Sized
-from ..rolled import HALF, SEAM, K, Rolled, held, neutral, read_seam, refuse_meeting, tilt
+from ..legs import OUTSIDE
+from ..rolled import HALF, SEAM, K, Rolled, held, mirror_seam, neutral, read_seam, refuse_meeting, tilt
 
 _OWN: dict[str, Field] = {
     "dims": dims("the diameters are given", "outside", "inside", "neutral"),
@@ -55,6 +56,6 @@ def start(s: Sized) -> dict:
             "small_tilt": 0, "seam": {"kind": "lap", "width": s(10), "at": 180}}
 
 
-FAMILY = Family("cone", "Cone", read_cone, FIELDS, start, making=ROLLS)
+FAMILY = Family(RolledCone, "Cone", read_cone, mirror_seam, start)
 
 __all__ = ["FAMILY", "RolledCone", "read_cone"]

@@ -10,10 +10,10 @@ from ...develop.chains import Station
 from ...fields import Count, Field, Length, Number
 from ...units import in_mm
 from ..chained import GROUP, Chained, chain_of, piece_of
-from ..common import ROLLS, Given
+from ..common import Given
 from ..declared import dims, kind
 from ..family import Family, Sized
-from ..rolled import NEUTRAL, SEAM, K
+from ..rolled import NEUTRAL, SEAM, K, mirror_seam
 
 _OWN: dict[str, Field] = {
     "dims": dims("the diameter is given", "outside", "inside", "neutral"),
@@ -61,6 +61,6 @@ def start(s: Sized) -> dict:
             "seam": {"kind": "lap", "width": s(8), "at": 90}}
 
 
-FAMILY = Family("elbow", "Elbow", read_elbow, FIELDS, start, making=ROLLS)
+FAMILY = Family(Elbow, "Elbow", read_elbow, mirror_seam, start)
 
 __all__ = ["FAMILY", "Elbow", "read_elbow"]

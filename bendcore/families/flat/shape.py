@@ -20,21 +20,11 @@ from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ...sheet.rings import without_tiny
 from ...sheet.unfold import outward
-from ..common import (
-    OUTSIDE,
-    Given,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    check_ring,
-    hem_figures,
-    positive,
-    read_bend,
-    read_points,
-    read_slot,
-)
+from ..common import Given, check_ring, hem_figures, positive, read_bend, read_points, read_slot
 from ..declared import HEM
+from ..legs import OUTSIDE, Leg, Run, ShapeBend
+from ..outlines import extent
+from ..shape import Shape
 from .fields import FIELDS
 
 ROOT = "A"
@@ -114,6 +104,10 @@ class Flat(Shape):
     def all_bends(self) -> tuple[ShapeBend, ...]:
         """Folds of 180° too; how far a hem reaches follows from the drawing."""
         return tuple(line.bend for line in self.lines)
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Its outline, over all, and its holes."""
+        return super().mate_sizes() | extent(self.outline)
 
     @property
     def longest_bend(self) -> float:

@@ -1,12 +1,11 @@
 """A wrapper that follows the outline of a side plate: ``guard``."""
 
 from ..family import Family
-from ..outlines import add_corner, remove_corner
+from ..outlines import add_corner, mirror_outline, remove_corner
 from .edits import start
-from .fields import FIELDS
-from .shape import BACK, FRONT, Guard, read_guard, widened
+from .shape import BACK, FRONT, Guard, read_guard
 
-FAMILY = Family("guard", "Guard", read_guard, FIELDS, start, comes={"outline": add_corner},
+FAMILY = Family(Guard, "Guard", read_guard, mirror_outline, start, comes={"outline": add_corner},
                 goes={"outline": remove_corner})
 
-__all__ = ["BACK", "FAMILY", "FRONT", "Guard", "read_guard", "widened"]
+__all__ = ["BACK", "FAMILY", "FRONT", "Guard", "read_guard"]

@@ -13,30 +13,24 @@ square at the tangent line of the bend.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+
+import numpy as np
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...sheet.model import DOWN, UP, Bend, Face, Point, Sheet
-from ..common import (
-    INSIDE,
-    OUTSIDE,
-    Given,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    loss,
-    make_leg,
-    read_bend,
-    read_outline,
-    read_size,
-    turn_at,
-)
+from ...sheet.model import DOWN, UP, Bend, Face, Sheet
+from ..common import Given, loss, make_leg, read_bend, read_outline, read_size, turn_at
+from ..joint import SPOT, Joint
+from ..legs import INSIDE, OUTSIDE, Leg, Run, ShapeBend
+from ..outlines import widened
+from ..propagation import Propagation
+from ..shape import Mate, Resize, Shape
 from .fields import BYPASS, CORNER_FIELDS, FIELDS, MITRE
+from .side import Wrapper, side_plate
 
 FRONT, BACK = "front", "back"
 STRAIGHT = 0.5
@@ -107,6 +101,41 @@ class Guard(Shape):
         """(name, title, mm) of what is measured across the finished guard."""
         spans = [max(axis) - min(axis) for axis in zip(*self.outline, strict=True)]
         return [("long", "Side, overall along", spans[0]), ("high", "Side, overall up", spans[1])]
+
+    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
+        """Over all, leg after leg round the outline."""
+        if name not in ("long", "high"):
+            return None
+        axis, first = int(name == "high"), self.wrapped[0]
+        (x0, y0), (x1, y1) = self.outline[first], self.outline[(first + 1) % len(self.outline)]
+        turns = [(bend.id, 1 if bend.direction == UP else -1) for bend in self.corners]
+        span = [p[axis] for p in self.outline]
+        return errors.overall(self.panels, turns, math.atan2(y1 - y0, x1 - x0), axis, max(span) - min(span))
+
+    def resized(self) -> Iterator[Resize]:
+        """Its width, and that of its turned edges."""
+        yield Resize((self.across,), (("width",),), "Make the width {size}")
+        for side, turned in self.turned.items():
+            yield Resize((turned.leg,), ((side, "width"),), f"Make the {side}'s width {{size}}")
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Its side plates."""
+        if mates.get("side"):
+            yield Joint("side", "side plate along the wrapper", sum(leg.size for leg in self.panels), SPOT,
+                        mates["side"], closes=True)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """Its side plates."""
+        return (Mate("side", "Side plate", 2, 0.3),)
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Its legs."""
+        return {leg.id: leg.size for leg in self.panels}
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """The outline within the wrapper, its corners snipped clear of the bends."""
+        wrapper = Wrapper(self.outline, self.wrapped, self.panels, self.corners, self.thickness)
+        return side_plate(wrapper, sizes, clearance)
 
     def place(self, name: str) -> str:
         """The turned edge's field, else the outline."""
@@ -291,29 +320,3 @@ def _read_turned(block, side, panels, given) -> Turned:
     # measured from the wrapper's outer face: of edges turned out that is the bend's inside
     leg = make_leg(f"{side}-edge", size, OUTSIDE if way == "in" else INSIDE, (bends[0], None), f"{side}.width")
     return Turned(leg, way, bends)
-
-
-def widened(outline: Sequence[Point], by: Sequence[float]) -> tuple[tuple[float, float], ...]:
-    """The outline with edge i moved out by ``by[i]`` (in, where negative), edges meeting anew, mm."""
-    n, found = len(outline), []
-    for i in range(n):
-        (px, py), (ux, uy), da = _moved(outline, i - 1, by)
-        (qx, qy), (vx, vy), db = _moved(outline, i, by)
-        cross = ux * vy - uy * vx
-        if abs(cross) < 1e-9:
-            if abs(da - db) > 1e-9:
-                raise Refusal("outline", "has edges in one line of which only one is wrapped: "
-                                         "set a corner between them")
-            found.append((qx, qy))
-            continue
-        s = ((qx - px) * vy - (qy - py) * vx) / cross
-        found.append((px + s * ux, py + s * uy))
-    return tuple(found)
-
-
-def _moved(outline, i, by):
-    """(a point, the direction, how far) of edge i moved out."""
-    (x0, y0), (x1, y1) = outline[i % len(outline)], outline[(i + 1) % len(outline)]
-    long = math.hypot(x1 - x0, y1 - y0)
-    ux, uy, out = (x1 - x0) / long, (y1 - y0) / long, by[i % len(outline)]
-    return (x0 + uy * out, y0 - ux * out), (ux, uy), out

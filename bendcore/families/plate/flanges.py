@@ -18,7 +18,8 @@ from ...bending.bend import BendFigures
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Hole, Point
-from ..common import OUTSIDE, Given, Leg, ShapeBend, make_leg, read_bend, read_size, turn_at
+from ..common import Given, make_leg, read_bend, read_size, turn_at
+from ..legs import OUTSIDE, Leg, ShapeBend
 from ..meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
 from .fields import FLANGE, FLANGE_HOLE, RETURN
 

@@ -12,21 +12,30 @@ r + t/2.
 """
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+import numpy as np
 from shapely import Point, Polygon, union_all
 
 from ...bending.bend import APEX
 from ...errors import Refusal
+from ...fields import Steps
 from ...said import Mm, Said
-from ...sheet.model import Bend, Face, Hole, Sheet
+from ...sheet.model import Bend, Edge, Face, Hole, Sheet
 from ...sheet.rings import polygons, without_tiny
-from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend, joint_across, read_outline, read_slot
+from ..common import Given, joint_across, read_outline, read_slot
+from ..legs import OUTSIDE, Leg, Run, ShapeBend
+from ..outlines import extent, widened
+from ..propagation import Propagation
+from ..shape import Resize, Shape
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
 EARS = 0.1
 """What falls off beside reliefs is no more than this share of the plate."""
+STEP = 1e-4
+"""By which an edge is moved to see what moves with it, mm."""
 SLIVER = 1e-6
 """What is narrower than this between cuts is no metal, mm."""
 
@@ -72,9 +81,46 @@ class Plate(Shape):
         edges = list(zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True))
         return [((n - 2 - i) % n + 1 if self.turned else i + 1, edge) for i, edge in enumerate(edges)]
 
+    def counted_edges(self) -> list[tuple[int, Sequence[Point]]]:
+        """Clockwise where the corners were given so."""
+        return [(n, edge[::-1] if self.turned else edge) for n, edge in self.numbered()]
+
     def openings(self) -> list[tuple[str, str, float]]:
         """(name, title, mm) of the finished outline's edges."""
         return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
+
+    def edges(self) -> dict[str, Edge]:
+        """Of the finished outline."""
+        return {f"edge-{n}": edge for n, edge in self.numbered()}
+
+    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
+        """An edge is as much longer as the flanges beside it stand further out."""
+        numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.numbered())}
+        if name not in numbers:
+            return None
+        at, found = numbers[name], errors.nothing
+        for flange in {flange.edge: flange for flange in self.flanges}.values():
+            if not errors.is_made(flange.bend.id):
+                return None
+            ends = []
+            for way in (STEP, -STEP):
+                corners = widened(self.outline, [way * (i == flange.edge) for i in range(len(self.outline))])
+                ends.append(math.dist(corners[at], corners[(at + 1) % len(corners)]))
+            found = found + (ends[0] - ends[1]) / (2 * STEP) * errors.apex(self.sheet().bend[flange.bend.id])
+        return found if found.any() else None
+
+    def size_path(self, leg: str) -> Steps | None:
+        """A flange's length."""
+        return next((("flanges", i, "length") for i, one in enumerate(self.flanges) if one.leg.id == leg), None)
+
+    def resized(self) -> Iterator[Resize]:
+        """Its flanges."""
+        for i, flange in enumerate(self.flanges):
+            yield Resize((flange.leg,), (("flanges", i, "length"),), f"Make flange {flange.id} {{size}}")
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Its flanges, its outline over all, and its holes."""
+        return super().mate_sizes() | extent(self.outline)
 
     def place(self, name: str) -> str:
         """The flange's field, or that of its return."""

@@ -5,7 +5,8 @@ import math
 from ...errors import Refusal
 from ...sizes import begun
 from ...units import to_fraction
-from ..family import Now, Sized
+from ..common import swapped
+from ..family import Now, ReadMm, Sized
 from ..room import clear_spot
 
 
@@ -99,3 +100,21 @@ def _drawn(mm: float, own: str) -> str:
     """A leg as it was drawn: on the tape where it lies on a mark, to a hundredth of a millimetre elsewhere."""
     mark = to_fraction(mm, 64)
     return f"{mark} in" if own == "in" and not mark.left_over else f"{round(mm, 2):g} mm"
+
+
+def mirror(shape: dict, length: ReadMm) -> dict:
+    """Read from its other end."""
+    for one in (one for key in ("holes", "slots", "openings") for one in shape.get(key, ())):
+        one["leg"] = len(shape["legs"]) + 1 - one["leg"]
+        one["from"] = "start" if one.get("from") == "end" else "end"
+        if one.get("angle"):
+            one["angle"] = -one["angle"]
+    shape["legs"].reverse()
+    shape["bends"].reverse()
+    for side, block in shape.get("taper", {}).items():
+        shape["taper"][side] = {{"start": "end", "end": "start"}[end]: size for end, size in block.items()}
+    if "snips" in shape:
+        other = {"start": "end", "end": "start"}
+        shape["snips"] = {f"{other[end]}_{side}": block for name, block in shape["snips"].items()
+                          for end, _, side in (name.partition("_"),)}
+    return swapped(shape, "start_hem", "end_hem")

@@ -14,7 +14,8 @@ from ...errors import Refusal
 from ...fields import ReadLength
 from ...said import Mm, Said
 from ...sheet.model import Hole, Point
-from ..common import Leg, read_slot
+from ..common import read_slot
+from ..legs import Leg
 from .fields import HOLE, OPENING, SLOT
 
 END = "end"

@@ -12,21 +12,11 @@ from itertools import pairwise, zip_longest
 
 from ...bending.bend import APEX
 from ...errors import Refusal
+from ...fields import Steps
 from ...sheet.model import Bend, Face, Hole, Sheet
-from ..common import (
-    OUTSIDE,
-    Given,
-    Hem,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    make_leg,
-    read_bend,
-    read_hem,
-    read_size,
-    rectangle,
-)
+from ..common import Given, make_leg, read_bend, read_hem, read_size, rectangle
+from ..legs import OUTSIDE, Hem, Leg, Run, ShapeBend
+from ..shape import Shape
 from .ends import Ends, read_ends
 from .fields import FIELDS
 from .openings import read_openings
@@ -51,6 +41,7 @@ class Profile(Shape):
 
     kind = "profile"
     fields = FIELDS
+    is_strip = True
 
     @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
@@ -81,6 +72,14 @@ class Profile(Shape):
     def thing(self, name: str) -> str:
         """Every leg, bend and hem is one."""
         return name
+
+    def size_path(self, leg: str) -> Steps | None:
+        """A leg is one of a list."""
+        return next((("legs", i) for i, one in enumerate(self.legs) if one.id == leg), None)
+
+    def angle_row(self, bend: str) -> str:
+        """The bend's own name: no wall shares it."""
+        return bend
 
     def _called(self, name: str) -> str:
         """*Leg L2*, *bend B1*, *hem at the start*."""

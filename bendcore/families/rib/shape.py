@@ -7,7 +7,7 @@ from corner n to the next and may rise from its chord. The flange stands on ever
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -22,19 +22,11 @@ from ...sheet.model import DOWN, Face, Hole, Point, Sheet
 from ...sheet.rings import without_tiny
 from ...sheet.solid import Mesh
 from ..collar import Collar, read_opening
-from ..common import (
-    BLOCK,
-    INSIDE,
-    OUTSIDE,
-    Given,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    check_ring,
-    read_bend,
-    read_outline,
-)
+from ..common import Given, check_ring, read_bend, read_outline
+from ..joint import RIVET, Joint
+from ..legs import INSIDE, OUTSIDE, Leg, Run, ShapeBend
+from ..outlines import extent
+from ..shape import BLOCK, Shape
 from .blank import Blank, blank_of
 from .fields import FIELDS, FLANGE, FLUTES, HOLE, PIN, RIVETS
 from .flutes import Curve, Rivets, check_flutes, check_rivets, check_width, curves_of, place_on, rivets_along
@@ -147,12 +139,27 @@ class Rib(Shape):
                  {"at": flute.share * curve.edge.length / per, "width": flute.width / per, "depth": flute.depth / per}
                  for flute in curve.flutes]} for curve in self.curves]}
 
+    def counted_edges(self) -> list[tuple[int, Sequence[Point]]]:
+        """Clockwise where the corners were given so."""
+        return [(n, edge[::-1] if self.turned else edge) for n, edge in self.numbered()]
+
     def openings(self) -> list[tuple[str, str, float]]:
         """(name, title, mm) of what is measured: over all, and the flange."""
         points = [p for side in self.sides for p in side.edge.points()]
         (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
         return [("across", "Across, over the flange", x1 - x0), ("up", "Up, over the flange", y1 - y0),
                 ("flange", "Flange, from the web's outer face", self.section.width)]
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """The rivets of its flange."""
+        places = self.rivet_places()
+        if places:
+            long = sum(edge.length for strip in self.plan.strips for _, edge in strip.edges)
+            yield Joint("rivets", "flange to what it carries", long, RIVET, 1, len(places), self.rivets.diameter)
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Its outline, over all, and its holes."""
+        return super().mate_sizes() | extent(self.outline)
 
     def place(self, name: str) -> str:
         """The flange."""

@@ -1,10 +1,16 @@
 """Four panels round a rectangular section: ``sleeve``."""
 
-from ..family import Family
+from ..common import swapped
+from ..family import Family, ReadMm
 from .edits import start
-from .fields import FIELDS
 from .shape import ENDS, Sleeve, read_sleeve
 
-FAMILY = Family("sleeve", "Sleeve", read_sleeve, FIELDS, start, fits=("width", "height"))
+
+def mirror(shape: dict, length: ReadMm) -> dict:
+    """A sleeve's other hand is the sleeve read from its other end."""
+    return swapped(shape, "start_flange", "end_flange")
+
+
+FAMILY = Family(Sleeve, "Sleeve", read_sleeve, mirror, start, fits=("width", "height"))
 
 __all__ = ["ENDS", "FAMILY", "Sleeve", "read_sleeve"]

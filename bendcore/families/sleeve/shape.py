@@ -13,12 +13,20 @@ they are mitred on the plane that halves each corner; turned out they end square
 """
 
 import math
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+
+import numpy as np
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...sheet.model import Bend, Face, Hole, Sheet
-from ..common import INSIDE, OUTSIDE, Given, Leg, Run, Shape, ShapeBend, make_leg, read_bend, read_size, rectangle
+from ..common import Given, make_leg, read_bend, read_size, rectangle
+from ..joint import RIVET, SPOT, WELD, Joint
+from ..legs import INSIDE, OUTSIDE, Leg, Run, ShapeBend
+from ..mates import cap
+from ..propagation import Propagation
+from ..shape import Mate, Resize, Shape
 from .fields import BUTT, FIELDS, LAP, SEAM, STANDING
 
 PANELS = ("P1", "P2", "P3", "P4")
@@ -47,7 +55,7 @@ class Sleeve(Shape):
     stands: float = 0.0
     """How far a standing seam stands out, mm."""
     hole: float = 0.0
-    holes: int = 0
+    hole_count: int = 0
     flanges: dict[str, tuple[Leg, str, dict[str, ShapeBend]]] | None = None
     """By end: (leg, way, bend of every panel)."""
 
@@ -88,6 +96,49 @@ class Sleeve(Shape):
         return [("width", "Width, outside", self.width), ("height", "Height, outside", self.height),
                 ("diagonal-1", "Inside diagonal, seam to B2", math.hypot(*inner)),
                 ("diagonal-2", "Inside diagonal, B1 to B3", math.hypot(*inner))]
+
+    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
+        """A side moves with the panel that is bent at both its ends, a diagonal with two of them."""
+        sides = [next((leg for leg in self.panels if None not in leg.ends and abs(leg.outside - size) < 1e-6), None)
+                 for size in (self.width, self.height)]
+        if name.startswith("diagonal"):
+            return errors.diagonal(*sides) if all(sides) else None
+        side = sides[name == "height"] if name in ("width", "height") else None
+        return errors.leg(side, OUTSIDE) if side else None
+
+    def resized(self) -> Iterator[Resize]:
+        """Its length, and the width of its flanges."""
+        yield Resize((self.long,), (("length",),), "Make the length {size}")
+        for end, (leg, _, _) in (self.flanges or {}).items():
+            yield Resize((leg,), ((f"{end}_flange", "width"),), f"Make the {end} flange's width {{size}}")
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Its seam, the corners of its flanges, its caps."""
+        holed = bool(self.hole and self.hole_count)
+        kind = WELD if self.seam == BUTT else RIVET if holed else SPOT
+        yield Joint("seam", "seam along the sleeve", self.long.outside, kind, 1, self.hole_count if holed else None,
+                    self.hole, True)
+        for end, (leg, _, bends) in (self.flanges or {}).items():
+            if len(bends) > 1:
+                yield Joint(f"flange:{end}", f"flange corners at the {end}", leg.outside, WELD,
+                            4 if len(bends) == 4 else 1)
+        count = sum(n for role, n in mates.items() if role in ("cap", "plug"))
+        if count:
+            yield Joint("cap", "end cap round its rim", 2 * (self.width + self.height), SPOT, count)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """Caps over its ends, or let in."""
+        return (Mate("cap", "End cap", 2, 0.3), Mate("plug", "End cap let in", 2, 0.3))
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Its section, outside."""
+        return {"width": self.width, "height": self.height}
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """A cap over the end, or a plug that goes into it."""
+        if role == "cap":
+            return cap(sizes["width"], sizes["height"], "around", clearance)
+        return cap(sizes["width"] - 2 * self.thickness, sizes["height"] - 2 * self.thickness, "into", clearance)
 
     def place(self, name: str) -> str:
         """The end's flanges, the seam, or the length."""
@@ -189,8 +240,8 @@ class Sleeve(Shape):
         if not self.hole:
             return ()
         long = span[1] - span[0]
-        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.holes), self.hole, path="seam.hole")
-                     for n in range(self.holes))
+        return tuple(Hole((self.flap.flat / 2, long * (n + 0.5) / self.hole_count), self.hole, path="seam.hole")
+                     for n in range(self.hole_count))
 
 
 def _joint(bend, parent, child, at, span) -> Bend:

@@ -1,7 +1,7 @@
 """From a square or rectangle to a round end, centred or offset: ``square-to-round``."""
 
-from ..family import Family, Sized
-from .fields import FIELDS
+from ..facetted import mirror_offset
+from ..family import Family, ReadMm, Sized
 from .shape import SquareToRound, read_square_to_round
 
 
@@ -11,6 +11,14 @@ def start(s: Sized) -> dict:
             "round": {"diameter": s(120), "offset": [0, 0]}, "height": s(140), "facets": 4, "gap": s(1)}
 
 
-FAMILY = Family("square-to-round", "Square to round", read_square_to_round, FIELDS, start, by_hand=True)
+def mirror(shape: dict, length: ReadMm) -> dict:
+    """The round moved to the other side; of several pieces the one that lies there."""
+    mirror_offset(shape["round"], length)
+    if shape.get("pieces", 1) > 1:
+        shape["piece"] = shape["pieces"] + 1 - shape.get("piece", 1)
+    return shape
+
+
+FAMILY = Family(SquareToRound, "Square to round", read_square_to_round, mirror, start, by_hand=True)
 
 __all__ = ["FAMILY", "SquareToRound", "read_square_to_round"]

@@ -9,7 +9,7 @@ e = R·(1 − cos(45°/n)), from which n follows unless it is given.
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -20,8 +20,12 @@ from ...develop.facets import Facet, Outline, opened
 from ...errors import Refusal
 from ...sheet.model import Face, Sheet
 from ...sheet.unfold import unfold
-from ..common import OUTSIDE, Given, Leg, Run, Shape, ShapeBend
-from ..facetted import BOTTOM, SIDE, TOP, Joint, Panel, bent_edges, joints_of, outline_of, setbacks
+from ..common import Given
+from ..facetted import BOTTOM, SIDE, TOP, Panel, PanelBend, bent_edges, outline_of, panel_bends_of, seams, setbacks
+from ..joint import Joint
+from ..legs import OUTSIDE, Leg, Run, ShapeBend
+from ..mates import other_pieces, piece_named
+from ..shape import Mate, Shape
 from .fields import FIELDS, ROUND, SQUARE
 
 MOST = 24
@@ -45,7 +49,7 @@ class SquareToRound(Shape):
     height: float
     facets: int
     chain: tuple[Panel, ...]
-    joints: tuple[Joint, ...]
+    panel_bends: tuple[PanelBend, ...]
     outlines: dict[str, Outline]
     pieces: int = 1
     piece: int = 1
@@ -60,12 +64,12 @@ class SquareToRound(Shape):
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
         """From the seam round."""
-        return tuple(joint.bend for joint in self.joints)
+        return tuple(bend.bend for bend in self.panel_bends)
 
     @property
     def longest_bend(self) -> float:
         """Along the longest bend, mm."""
-        return max(joint.long for joint in self.joints)
+        return max(bend.long for bend in self.panel_bends)
 
     @property
     def facet_error(self) -> float:
@@ -79,6 +83,19 @@ class SquareToRound(Shape):
         names = [panel.facet.id for panel in self.chain if panel.facet.id[0] == "T"]
         return all(Polygon(flats[one]).distance(Polygon(flats[other])) > APART
                    for one, other in zip(names, names[1:], strict=False))
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """The seams of its piece."""
+        if self.piece % 2:  # the seams of a second piece are those of its neighbours
+            yield from seams(self.chain)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """Of the first its other pieces."""
+        return other_pieces(self.pieces) if self.piece == 1 else ()
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """Another piece."""
+        return self.of_piece(piece_named(role))
 
     def of_piece(self, number: int) -> dict:
         """The ``shape`` of another of its pieces."""
@@ -104,8 +121,8 @@ class SquareToRound(Shape):
 
     def _sheet(self) -> Sheet:
         faces = tuple(Face(panel.facet.id, self.outlines[panel.facet.id].points) for panel in self.chain)
-        bent = bent_edges(self.joints)
-        bends = tuple(joint.made(self.outlines, bent) for joint in self.joints)
+        bent = bent_edges(self.panel_bends)
+        bends = tuple(bend.made(self.outlines, bent) for bend in self.panel_bends)
         return Sheet(self.thickness, faces[0].id, faces, bends)
 
 
@@ -119,17 +136,17 @@ def read_square_to_round(shape: dict, given: Given) -> SquareToRound:
     count, (pieces, piece) = shape.get("facets") or facets_for(diameter / 2, error), _which(shape)
     whole = _Whole(square, diameter / 2, offset, height, count, t if dims == OUTSIDE else 0.0)
     chain = whole.chain(pieces, piece)
-    joints = joints_of(chain, given, lambda _, number: f"B{number}", "round.offset[0]")
-    back = setbacks(joints, dims == OUTSIDE)
+    panel_bends = panel_bends_of(chain, given, lambda _, number: f"B{number}", "round.offset[0]")
+    back = setbacks(panel_bends, dims == OUTSIDE)
 
     def free(kind, number):
         return opened(0.0, "up", dims == OUTSIDE, t, gap) if kind == SIDE else 0.0
 
     for relief in RELIEFS:
-        depth = relief * t + joints[0].bend.figures.inside_radius
+        depth = relief * t + panel_bends[0].bend.figures.inside_radius
         outlines = {panel.facet.id: outline_of(panel, back, free, "facets" if panel.facet.id[0] == "F" else "height",
                                                dict.fromkeys(_pointed(panel, count), depth)) for panel in chain}
-        found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(joints), outlines,
+        found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(panel_bends), outlines,
                               pieces, piece, shape)
         if found.corners_clear:
             break

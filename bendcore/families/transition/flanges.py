@@ -19,8 +19,9 @@ from ...develop.facets import Outline
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import DOWN, UP, Bend, Edge, Face, Point
-from ..common import INSIDE, OUTSIDE, Given, Leg, ShapeBend, read_bend
+from ..common import Given, read_bend
 from ..facetted import BOTTOM, Panel
+from ..legs import INSIDE, OUTSIDE, Leg, ShapeBend
 from .sizes import Sizes
 
 OUT = "out"
@@ -119,7 +120,7 @@ class Flange:
         return Face(self.id, ((0.0, low), (flat, left), (flat, right), (0.0, high)))
 
     @property
-    def joint(self) -> Bend:
+    def bend(self) -> Bend:
         """The bend of the sheet."""
         low, high = self.near
         bend = self.rim.bend

@@ -9,8 +9,9 @@ from ...develop.facets import Outline, angle_at, opened
 from ...errors import Refusal
 from ...sheet.model import Face, Sheet
 from ...sheet.unfold import unfold
-from ..common import OUTSIDE, Given
-from ..facetted import SIDE, Panel, bent_edges, joints_of, outline_of, setbacks
+from ..common import Given
+from ..facetted import SIDE, Panel, bent_edges, outline_of, panel_bends_of, setbacks
+from ..legs import OUTSIDE
 from .fields import BOTTOM, FIELDS, TOP
 from .flanges import Flange, Rim, flange_of, rim_of, shared_end, wedge_limits
 from .panels import corner_of, corners, panels
@@ -73,33 +74,33 @@ def _piece(whole, cut, sizes, shape, given) -> Transition:
     pieces = shape.get("pieces", 1)
     numbers = [(cut - 1 + k) % 4 + 1 for k in range(4 // pieces)]
     chain = [panel for number in numbers for panel in whole if panel.number == number]
-    joints = joints_of(chain, given, _called, "top.turn")
+    panel_bends = panel_bends_of(chain, given, _called, "top.turn")
     rims = {end: [rim_of(panel, end, shape[f"{end}_flange"], sizes, given) for panel in chain
                   if panel.edge(end, panel.number) is not None] for end in sizes.flanges}
-    trims = {end: _trim(chain, joints, end, sizes) for end in ENDS if end not in rims}
-    outlines = _outlines(whole, chain, joints, rims, sizes, trims)
-    flanges = _flanges(chain, joints, rims, outlines, sizes)
-    return Transition(sizes, pieces, shape.get("piece", 1), tuple(chain), tuple(joints), outlines, trims,
+    trims = {end: _trim(chain, panel_bends, end, sizes) for end in ENDS if end not in rims}
+    outlines = _outlines(whole, chain, panel_bends, rims, sizes, trims)
+    flanges = _flanges(chain, panel_bends, rims, outlines, sizes)
+    return Transition(sizes, pieces, shape.get("piece", 1), tuple(chain), tuple(panel_bends), outlines, trims,
                       tuple(flanges), shape.get("seam", 0))
 
 
-def _trim(chain, joints, end, sizes) -> float:
+def _trim(chain, panel_bends, end, sizes) -> float:
     """How much is left on at an open end: as much as was asked, but where panels that stay joined lean together in the
     blank no more than keeps their ends a slit apart, and nothing where several bends come to one corner of it."""
     least = sizes.trim if all(len(panel.edges) == 4 for panel in chain) else 0.0
-    for joint in joints:
-        place = (max if end == "top" else min)(joint.parent.ends(joint.at), key=lambda corner: corner[2])
+    for bend in panel_bends:
+        place = (max if end == "top" else min)(bend.parent.ends(bend.at), key=lambda corner: corner[2])
         whole = sum(angle_at(panel.facet, place) for panel in chain)
-        if joint.bend.id[0] == "C" and whole > math.pi:
-            room = max(joint.bend.figures.allowance - SLIT, 0.0)
+        if bend.bend.id[0] == "C" and whole > math.pi:
+            room = max(bend.bend.figures.allowance - SLIT, 0.0)
             least = min(least, room / (2 * math.tan((whole - math.pi) / 2)))
     return least
 
 
-def _outlines(whole, chain, joints, rims, sizes, trims) -> dict[str, Outline]:
+def _outlines(whole, chain, panel_bends, rims, sizes, trims) -> dict[str, Outline]:
     """By panel the corners of what stays flat: drawn in at its bends, cut back at a seam, longer at an open end."""
     outside, split = sizes.dims == OUTSIDE, any(len(panel.edges) == 3 for panel in chain)
-    back = setbacks(joints, outside) | {(rim.panel.facet.id, rim.at): rim.back for rim in sum(rims.values(), [])}
+    back = setbacks(panel_bends, outside) | {(rim.panel.facet.id, rim.at): rim.back for rim in sum(rims.values(), [])}
     gap = sizes.gap + (POINTED * sizes.thickness if split else 0.0)
 
     def free(kind, number):
@@ -110,12 +111,12 @@ def _outlines(whole, chain, joints, rims, sizes, trims) -> dict[str, Outline]:
     return {panel.facet.id: outline_of(panel, back, free, "height") for panel in chain}
 
 
-def _flanges(chain, joints, rims: dict[str, list[Rim]], outlines, sizes) -> list[Flange]:
+def _flanges(chain, panel_bends, rims: dict[str, list[Rim]], outlines, sizes) -> list[Flange]:
     if not rims:
         return []
-    bent = bent_edges(joints) | {(rim.panel.facet.id, rim.at) for own in rims.values() for rim in own}
+    bent = bent_edges(panel_bends) | {(rim.panel.facet.id, rim.at) for own in rims.values() for rim in own}
     faces = tuple(Face(name, outline.points) for name, outline in outlines.items())
-    bare = Sheet(sizes.thickness, faces[0].id, faces, tuple(joint.made(outlines, bent) for joint in joints))
+    bare = Sheet(sizes.thickness, faces[0].id, faces, tuple(bend.made(outlines, bent) for bend in panel_bends))
     flats, found = unfold(bare).faces, []
     for own in rims.values():
         wedges: list[list] = [[None, None] for _ in own]

@@ -8,18 +8,29 @@ The tree is cut at a seam. In one piece that is the shortest corner. In two, eac
 opposite corners that leave the lesser openings.
 """
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from ...bending.bend import APEX
 from ...develop.facets import Outline
+from ...notices import NOTE, Notice
+from ...said import Mm, Said
 from ...sheet.model import Face, Sheet
-from ..common import Leg, Run, Shape, ShapeBend
-from ..facetted import Joint, Panel, bent_edges
+from ..facetted import Panel, PanelBend, bent_edges, seams
+from ..joint import Joint
+from ..legs import Leg, Run, ShapeBend
+from ..mates import written
+from ..shape import Mate, Shape
+from ..woodform import WoodForm
 from .fields import FIELDS
 from .flanges import Flange, shared_end
 from .sizes import ENDS, Sizes
+from .woodform import wood_form
+
+SEEN = 0.05
+"""What stands open, or is short, by more than this is told, mm."""
 
 
 @dataclass(frozen=True)
@@ -40,7 +51,7 @@ class Transition(Shape):
     pieces: int
     piece: int
     chain: tuple[Panel, ...]
-    joints: tuple[Joint, ...]
+    panel_bends: tuple[PanelBend, ...]
     outlines: dict[str, Outline]
     trims: dict[str, float]
     """By open end what is left on to trim, mm: less than was asked where the blank has no room."""
@@ -66,7 +77,7 @@ class Transition(Shape):
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
         """Corners and diagonals in their order, then those of the flanges."""
-        return (*(joint.bend for joint in self.joints), *(flange.rim.bend for flange in self.flanges))
+        return (*(bend.bend for bend in self.panel_bends), *(flange.rim.bend for flange in self.flanges))
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -76,7 +87,7 @@ class Transition(Shape):
     @property
     def longest_bend(self) -> float:
         """Along the longest bend, mm."""
-        return max(bend.long for bend in (*self.joints, *self.flanges))
+        return max(bend.long for bend in (*self.panel_bends, *self.flanges))
 
     def openings(self) -> list[tuple[str, str, float]]:
         """(name, title, mm) of what is measured at the finished ends and between them."""
@@ -95,6 +106,46 @@ class Transition(Shape):
                 apart = np.linalg.norm(one.free_corners[first] - other.free_corners[1 - first])
                 found.append(OpenCorner(end, other.rim.panel.number, float(apart)))
         return found
+
+    def notices(self, coated: bool) -> Iterator[Notice]:
+        """Corners of its flanges that the blank leaves open, and less left on to trim than was asked."""
+        for corner in self.open_corners:
+            if corner.wide > self.sizes.gap + SEEN:
+                close = "close it with sealant" if coated else "weld a filler in, or close it with sealant"
+                yield Notice("open-corner", NOTE, f"C{corner.corner}",
+                             Said("the flanges at the {end} stand {wide} apart at corner C{corner}: the blank has no "
+                                  "metal there", end=corner.end, wide=Mm(corner.wide), corner=corner.corner),
+                             (*(("make it in two pieces: cut corners close",) if self.pieces == 1 else ()), close,
+                              "turn the flange inwards"))
+        for end, left in self.trims.items():
+            if left < self.sizes.trim - SEEN:
+                yield Notice("trim", NOTE, "",
+                             Said("only {left} is left on at the {end} to trim: the blank has no room for more beside "
+                                  "its corners", left=Mm(left), end=end), ("make it in two pieces",))
+
+    def wood_form(self) -> WoodForm:
+        """Its ends as boards, rolled over paper."""
+        return wood_form(self.sizes, self.chain)
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """The seams of its piece."""
+        if self.piece % 2:  # the seams of a second piece are those of its neighbours
+            yield from seams(self.chain)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """The other piece of one in two."""
+        return (Mate("half", "Second piece", 1, 0.0),) if (self.pieces, self.piece) == (2, 1) else ()
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """The other piece."""
+        own = self.sizes
+        ends = {end: {"length": written(length), "width": written(width)} for end, (length, width) in own.ends.items()}
+        ends["top"] |= {"offset": [written(value) for value in own.offset], "turn": own.turn}
+        flanges = {f"{end}_flange": {"width": written(width), "direction": way}
+                   for end, (width, way) in own.flanges.items()}
+        return {"kind": "transition", "dims": own.dims, **ends, "height": written(own.height), "pieces": 2, "piece": 2,
+                "gap": written(own.gap), "trim": written(own.trim)} | flanges | (
+                    {"seam": self.seam} if self.seam else {})
 
     def place(self, name: str) -> str:
         """The flange's field, or the height."""
@@ -115,7 +166,7 @@ class Transition(Shape):
     def _sheet(self) -> Sheet:
         faces = [Face(panel.facet.id, self.outlines[panel.facet.id].points) for panel in self.chain]
         faces += [flange.face for flange in self.flanges]
-        bent = bent_edges(self.joints) | {(flange.rim.panel.facet.id, flange.rim.at) for flange in self.flanges}
-        bends = [joint.made(self.outlines, bent) for joint in self.joints]
-        bends += [flange.joint for flange in self.flanges]
+        bent = bent_edges(self.panel_bends) | {(flange.rim.panel.facet.id, flange.rim.at) for flange in self.flanges}
+        bends = [bend.made(self.outlines, bent) for bend in self.panel_bends]
+        bends += [flange.bend for flange in self.flanges]
         return Sheet(self.thickness, self.chain[0].facet.id, tuple(faces), tuple(bends))

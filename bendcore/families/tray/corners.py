@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 from typing import Protocol
 
 from ...errors import Refusal
-from ..common import ShapeBend
+from ..legs import ShapeBend
 from ..meeting import End, Lean, Lip, Meeting
 from .fields import CORNER_FIELDS, SIDES, TAB_FIELDS
 from .wall import Wall

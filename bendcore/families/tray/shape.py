@@ -10,32 +10,37 @@ t·tan(θ/2) per bent end. Hem lengths are always outside.
 """
 
 import math
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
+import numpy as np
 from shapely import Polygon
 
 from ...bending.bend import APEX
 from ...errors import Refusal
+from ...fields import Steps
+from ...notices import NOTE, Notice
 from ...said import Mm, Said
 from ...sheet.model import Bend, Face, Hole, Sheet
 from ..collar import Collar, read_opening
-from ..common import (
-    OUTSIDE,
-    Given,
-    Hem,
-    Leg,
-    Run,
-    Shape,
-    ShapeBend,
-    joint_across,
-    make_leg,
-    read_bend,
-    read_size,
-)
+from ..common import Given, joint_across, make_leg, read_bend, read_size
+from ..joint import RIVET, SPOT, WELD, Joint
+from ..legs import OUTSIDE, Hem, Leg, Run, ShapeBend
+from ..mates import cap
 from ..meeting import NARROWEST, lip_panel, panel
-from .corners import Corners, wall_ends
+from ..propagation import Propagation
+from ..shape import Mate, Resize, Shape
+from .corners import TAB, Corners, wall_ends
 from .fields import CROSS_BREAKS, FIELDS, HOLE, SIDES
-from .wall import IN, Wall, read_wall
+from .wall import IN, OUT, Wall, read_wall
+
+NAMED_FIRST = ("front", "back", "left", "right")
+"""A corner is called by its sides in this order."""
+WALLS = ("left", "right", "front", "back")
+"""Walls are made lower in this order."""
+SEEN = 0.05
+"""A tab that is eased in further than asked by more than this is told, mm."""
 
 
 @dataclass(frozen=True)
@@ -102,6 +107,72 @@ class Tray(Shape):
         size = math.hypot(*inner)
         return [("diagonal-1", "Inside diagonal, left front to right back", size),
                 ("diagonal-2", "Inside diagonal, right front to left back", size)]
+
+    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
+        """Both diagonals move with length and width."""
+        return errors.diagonal(self.length, self.width) if name.startswith("diagonal") else None
+
+    def size_path(self, leg: str) -> Steps | None:
+        """A wall's height."""
+        return ("walls", leg, "height") if leg in self.walls else None
+
+    def resized(self) -> Iterator[Resize]:
+        """All its walls lower, the base longer or wider."""
+        walls = [side for side in WALLS if side in self.walls]
+        yield Resize(tuple(self.walls[side].leg for side in walls), tuple(("walls", side, "height") for side in walls),
+                     "Make the walls {size} high", more=False)
+        for leg in (self.length, self.width):
+            yield Resize((leg,), ((leg.id,),), f"Make the {leg.id} {{size}}", less=False)
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Its corners: welded, or by their tabs."""
+        tab = self.corners.tab if self.corners.style == TAB else None
+        for one, other in pairwise([*SIDES, SIDES[0]]):
+            if one not in self.walls or other not in self.walls:
+                continue
+            length = min(self.walls[side].leg.outside for side in (one, other))
+            called = "corner " + "–".join(sorted((one, other), key=NAMED_FIRST.index))
+            if tab and tab.hole:
+                yield Joint(f"corner:{one}", called, length, RIVET, 1, tab.holes, tab.hole, True)
+            else:
+                yield Joint(f"corner:{one}", called, length, SPOT if tab else WELD, closes=True)
+
+    def mates(self) -> tuple[Mate, ...]:
+        """A lid."""
+        return (Mate("lid", "Lid over it", 1, 0.5),)
+
+    def mate_sizes(self) -> dict[str, float]:
+        """Over walls, and over lips and hems that turn out."""
+        return {"length": self._over(self.length), "width": self._over(self.width)} | self.round_sizes()
+
+    def _over(self, leg: Leg) -> float:
+        beyond = 0.0
+        for name in leg.ends:
+            wall = self.walls.get(name) if name else None
+            if wall and wall.lip and wall.lip_way == OUT:
+                beyond += wall.lip.outside
+            elif wall and wall.hem and wall.hem_way == OUT:
+                beyond += self.thickness + wall.hem.gap
+        return leg.outside + beyond
+
+    def drawn_mate(self, role: str, sizes: Mapping[str, float], clearance: float) -> dict:
+        """A cap over the whole tray."""
+        for wall in self.walls.values():
+            if abs(wall.bend.figures.angle - 90) > 1e-6:
+                raise Refusal("shape", f"has a leaning {wall.id} wall: a lid over it must be drawn by hand")
+        return cap(sizes["length"], sizes["width"], "around", clearance) | {"direction": "down"}
+
+    def notices(self, coated: bool) -> Iterator[Notice]:
+        """Tabs eased in more than was asked, since the neighbour's bend needs it."""
+        tab = self.corners.tab if self.corners.style == TAB else None
+        own = {bend.id for _, _, bend in self.tabs}
+        for bend in self.sheet().bends if tab else ():
+            made = min(x for x, _ in bend.parent_edge) if bend.id in own else 0.0
+            if made > tab.ease + SEEN:
+                yield Notice("eased", NOTE, bend.id,
+                             Said("is eased in by {made} at its foot, not {asked}: the bend beside it needs that",
+                                  made=Mm(made), asked=Mm(tab.ease)),
+                             ("a smaller radius", "tabs on the other pair"))
 
     def place(self, name: str) -> str:
         """The wall's field, its lip's or hem's, the tabs', or the length."""

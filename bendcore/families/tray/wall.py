@@ -4,18 +4,8 @@ from dataclasses import dataclass
 
 from ...errors import Refusal
 from ...said import Mm, Said
-from ..common import (
-    INSIDE,
-    OUTSIDE,
-    Given,
-    Hem,
-    Leg,
-    ShapeBend,
-    make_leg,
-    read_bend,
-    read_hem,
-    read_size,
-)
+from ..common import Given, make_leg, read_bend, read_hem, read_size
+from ..legs import INSIDE, OUTSIDE, Hem, Leg, ShapeBend
 
 OPPOSITE = {"up": "down", "down": "up"}
 IN, OUT = "in", "out"

@@ -9,10 +9,11 @@ from ...errors import Refusal
 from ...fields import Choice, Field, Group, Length, Size
 from ...said import Mm, Said
 from ...sheet.model import Point
-from ..common import OUTSIDE, ROLLS, Given, read_size
+from ..common import Given, read_size
 from ..declared import dims, kind
 from ..family import Family, Now, Sized
-from ..rolled import HALF, SEAM, K, Rolled, held, neutral, read_seam, refuse_meeting, tilt
+from ..legs import OUTSIDE
+from ..rolled import HALF, SEAM, K, Rolled, held, mirror_seam, neutral, read_seam, refuse_meeting, tilt
 
 BEAD = Group("bead", {
     "end": Choice("at the", ("start", "end"), default="end"),
@@ -112,6 +113,6 @@ def begin_bead(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
     return BEAD.begin(own) | ({"end": "start"} if shape.get("end_tilt") else {})
 
 
-FAMILY = Family("tube", "Tube", read_tube, FIELDS, start, begins={"bead": begin_bead}, making=ROLLS)
+FAMILY = Family(RolledTube, "Tube", read_tube, mirror_seam, start, begins={"bead": begin_bead})
 
 __all__ = ["FAMILY", "RolledTube", "read_tube"]

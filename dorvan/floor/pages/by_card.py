@@ -4,7 +4,7 @@ import uuid
 
 from django.shortcuts import render
 
-from bendcore.families.common import BARS, BLOCK, ROLLS
+from bendcore.families.shape import BARS, BLOCK, ROLLS
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.order import making_card
 

@@ -3,6 +3,7 @@
 from dorvan.drawings.net import net_view
 
 from .hands import Hands
+from .page import FamilyPage
 from .picks import line_picks
 
 
@@ -15,3 +16,6 @@ def flat_page(ticket, units: str) -> dict:
               for thing in Hands(ticket, units).all()]
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     return {"view": view, "things": things, "picks": line_picks(part, view, things), "lines": True}
+
+
+PAGE = FamilyPage(flat_page, "tickets/_shape_flat.html")

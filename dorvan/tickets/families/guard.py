@@ -7,6 +7,7 @@ from dorvan.drawings.side import side_view
 
 from .entries import drawn_in, placed, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks, outline_picks
 from .plate import edge_rows
 from .rows import ENTRY, TURN, Row
@@ -53,3 +54,7 @@ def _edges(hands, guard, data, size, drawn) -> None:
                      "", options=("", str(number)))
                  for j, way in enumerate(("begins", "ends")) if "wrapped" in data and wrapped[j] != number]
         hands.add(f"edge-{number}", rows)
+
+
+PAGE = FamilyPage(guard_page, "tickets/_shape_guard.html",
+                  '<path d="M5 25V12l7-8h12v21M24 4l11-2v21l-11 2M12 4l11-2h12"/>')

@@ -35,12 +35,9 @@ def net_picks(part: Part, view: dict, things: list[Thing]) -> list[Pick]:
         place = field_at(f"shape.{hole.path}", shape.kind) if hole.path else None
         if place and place.thing in titles and place.thing not in found:  # those in a flange are the flange's
             picks.append(Pick(place.thing, titles[place.thing], FACE, drawn["d"]))
-    if not hasattr(shape, "numbered"):
-        return picks
     dx, dy = part.flat.shift
-    edges = [(n, [(x + dx, y + dy) for x, y in (edge[::-1] if shape.turned else edge)])
-             for n, edge in shape.numbered()]
-    return picks + outline_picks(edges, fit, things)
+    edges = [(n, [(x + dx, y + dy) for x, y in edge]) for n, edge in shape.counted_edges()]
+    return picks + (outline_picks(edges, fit, things) if edges else [])
 
 
 def line_picks(part: Part, view: dict, things: list[Thing]) -> list[Pick]:

@@ -4,6 +4,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, placed, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 from .rows import TURN, Row
 
@@ -39,3 +40,7 @@ def edge_rows(hands: Hands, data: dict) -> None:
             rows += [Row(TURN, f"shape.flanges[{i}].edge", f"Move flange F{i + 1} here", f"Move flange F{i + 1} to "
                          f"edge {n}", options=("", str(n))) for i in range(len(flanges))]
         hands.put(f"edge-{n}", name, rows)
+
+
+PAGE = FamilyPage(plate_page, "tickets/_shape_plate.html",
+                  '<path d="M6 24V10h16l10 6v8zM6 10l4-6h16l-4 6"/><circle cx="15" cy="17" r="2.5"/>')

@@ -6,6 +6,7 @@ from dorvan.drawings.section import section_view
 
 from .entries import drawn_in, sizer
 from .hands import Hands
+from .page import FamilyPage
 from .picks import FACE, POINT, Pick, square
 
 HEMS = (("start_hem", "HS"), ("end_hem", "HE"))
@@ -37,3 +38,7 @@ def _picks(shape, view, things, entries) -> list[Pick]:
     first = [Pick(name, titles[name], FACE, d, entries[name]["field"]) for name, d in view["pieces"] if name in legs]
     middles = {label["id"]: label["at"] for label in view["labels"] if label["id"] not in legs}
     return first + [Pick(name, titles[name], POINT, square(at)) for name, at in middles.items() if name in titles]
+
+
+PAGE = FamilyPage(strip_page, "tickets/_shape.html",
+                  '<path d="M4 6v16h14V10h18"/>')

@@ -5,6 +5,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, placed, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 from .plate import edge_rows
 
@@ -30,3 +31,8 @@ def rib_page(ticket, units: str) -> dict:
     edge_rows(hands, data)
     return {"view": view, **spread_out(labels, view), "things": hands.all(),
             "picks": net_picks(part, view, hands.all())}
+
+
+PAGE = FamilyPage(rib_page, "tickets/_shape_rib.html",
+                  '<path d="M4 22V13Q18 1 36 15v7zM8 18v-4Q19 6 32 16v2z"/>'
+                  '<circle cx="15" cy="15" r="2"/><circle cx="25" cy="16" r="2"/>')

@@ -4,6 +4,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, placed, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 
 
@@ -19,3 +20,7 @@ def sleeve_page(ticket, units: str) -> dict:
     hands = Hands(ticket, units, drawn_in(labels))
     return {"view": view, **spread_out(labels, view), "things": hands.all(),
             "picks": net_picks(part, view, hands.all()), "own": "tickets/_fit.html"}
+
+
+PAGE = FamilyPage(sleeve_page, "tickets/_shape_sleeve.html",
+                  '<path d="M4 9h18v15H4zM4 9l12-6h18M22 9l12-6v13l-12 8M9 13h8v7H9z"/>')

@@ -4,6 +4,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, of_ends, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 from .transition import moved
 
@@ -26,3 +27,8 @@ def square_to_round_page(ticket, units: str) -> dict:
     hands.add("whole", moved("round", data, size))
     return {"view": view, **spread_out(labels, view), "things": hands.all(),
             "picks": net_picks(part, view, hands.all())}
+
+
+PAGE = FamilyPage(square_to_round_page, "tickets/_shape_square-to-round.html",
+                  '<path d="M4 20l14 6 18-6-14-5zM4 20l10-14M18 26l2-17M36 20L26 6"/>'
+                  '<ellipse cx="20" cy="6" rx="6" ry="2.5"/>')

@@ -4,6 +4,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, of_ends, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 from .rows import ENTRY, Row
 
@@ -34,3 +35,7 @@ def moved(end: str, data: dict, size) -> list[Row]:
         rows.append(Row(ENTRY, entry["field"], label, f"{label}, from the other end's middle", entry["value"],
                         str(entry["unit"])))
     return rows
+
+
+PAGE = FamilyPage(transition_page, "tickets/_shape_transition.html",
+                  '<path d="M4 20l12 5 20-5-12-4zM14 6l5 2 9-2-5-2zM4 20L14 6M16 25l3-17M36 20L28 6"/>')

@@ -4,6 +4,7 @@ from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, placed, sizer, spread_out
 from .hands import Hands
+from .page import FamilyPage
 from .picks import net_picks
 
 
@@ -25,3 +26,7 @@ def tray_page(ticket, units: str) -> dict:
     hands = Hands(ticket, units, drawn_in(labels))
     return {"view": view, **spread_out(labels, view), "things": hands.all(),
             "picks": net_picks(part, view, hands.all()), "own": "tickets/_fit.html"}
+
+
+PAGE = FamilyPage(tray_page, "tickets/_shape_tray.html",
+                  '<path d="M10 10L4 4M30 10l6-6M10 20l-6 5M30 20l6 5M10 10h20v10H10zM4 4v21h32V4z"/>')

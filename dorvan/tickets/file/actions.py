@@ -11,7 +11,7 @@ from django.http import Http404
 
 from bendcore import edits
 from bendcore.errors import Refusal
-from bendcore.families import profile
+from bendcore.families import FAMILIES
 from bendcore.part_file import field_at
 from bendcore.units import read_length
 from dorvan.fields import number, words
@@ -66,23 +66,23 @@ def _rescale(part, form, units):
 
 
 def _jog(part, form, units):
-    _of_a_strip(part)
-    height = read_length(form.get("value", "")[:60], units, "jog")
-    return part | {"shape": profile.add_jog(part["shape"], height, part["units"])}, "step added"
+    return _made(part, "jog", read_length(form.get("value", "")[:60], units, "jog")), "step added"
 
 
 def _points(part, form, units):
-    _of_a_strip(part)
     try:
         points = json.loads(form.get("points", "")[:20_000])
     except (ValueError, RecursionError):
         raise Refusal("points", "is not a line") from None
-    return part | {"shape": profile.from_points(part["shape"], points, part["units"])}, "drawn"
+    return _made(part, "points", points), "drawn"
 
 
-def _of_a_strip(part) -> None:
-    if part["shape"]["kind"] != "profile":
-        raise Refusal("shape.kind", f"is a {part['shape']['kind']}: that belongs to a strip")
+def _made(part, what: str, value) -> dict:
+    """The part with a change of its family's own."""
+    family = FAMILIES[part["shape"]["kind"]]
+    if what not in family.makes:
+        raise Refusal("shape.kind", f"is a {family.title.lower()}: that belongs to another kind of part")
+    return part | {"shape": family.makes[what](part["shape"], value, part["units"])}
 
 
 def _now(part):

@@ -17,7 +17,7 @@ from django.utils import timezone
 from bendcore.edits import is_begun_stock
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.families.common import BARS
+from bendcore.families.shape import BARS
 from bendcore.order.plan import Plan
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
@@ -225,8 +225,8 @@ class Ticket(models.Model):
     @property
     def making(self) -> str:
         """Where it is made by its card: at the rolls, over a block or bars; empty where it is bent in steps."""
-        family = FAMILIES[self.kind]
-        return family.making or (BARS if family.by_hand and self.brake and self.brake.machine.kind == "bench" else "")
+        family, at_bench = FAMILIES[self.kind], self.brake and self.brake.machine.kind == "bench"
+        return family.made.making or (BARS if family.by_hand and at_bench else "")
 
     @property
     def can_be_ordered(self) -> bool:
@@ -277,7 +277,7 @@ class Ticket(models.Model):
                 "bend": bool(revision and revision.runs.all()),
                 "check": bool(revision and revision.tally and revision.tally.is_done)}
         return {
-            "shape": bends or self.kind != "profile",
+            "shape": bends or not FAMILIES[self.kind].made.is_strip,
             "stock": bends and self.stock_is_chosen and bool(tool or revision),
             "proof": self.allowance_is_known or bool(revision), "layout": self.seen_layout,
             "order": self.order_is_known or bool(revision and revision.is_current),

@@ -17,6 +17,7 @@ from dorvan.versions.doing import retried
 
 from .. import drawn
 from ..beside import fetch
+from ..families import PAGES
 from ..families.hands import thing_at
 from ..file import changes
 from ..file.actions import act_on
@@ -68,8 +69,7 @@ def page(request, ticket: Ticket, stage: str, error: dict | None = None, **extra
         context["known"] = drawn.known(request.POST.get("drawn", "")) if partial else {}
         context["drawn"] = drawn.token_of(ticket.stamp, units)
         drawn.note(context["drawn"], context["things"])
-    own = f"_{ticket.kind}" if stage == "shape" and ticket.kind != "profile" else ""
-    body = f"tickets/_{stage}{own}.html"
+    body = PAGES[ticket.kind].template if stage == "shape" else f"tickets/_{stage}.html"
     template = body if partial else "tickets/ticket.html"
     status = 409 if extra.get("meanwhile") else 422 if error else 200
     return render(request, template, context | {"body": body, "partial": partial}, status=status)

@@ -57,7 +57,7 @@ HELD = {MEASURED: "not measured yet", ARRIVED: "parts to come", ALLOWANCE: "no p
 
 def picture(part, width: int, height: int) -> dict:
     """A part in small: a strip's section, else the flat."""
-    return (small_section if part.shape.kind == "profile" else small_net)(part, width=width, height=height)
+    return (small_section if part.shape.is_strip else small_net)(part, width=width, height=height)
 
 
 def card_shown(ticket: Ticket, asks: dict | None = None) -> dict:

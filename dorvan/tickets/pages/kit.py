@@ -26,8 +26,6 @@ from ..models import Ticket, write
 from ..models.bought import LENGTH, LINING, PIECES, BoughtIn
 from .cards import picture
 
-BEGUN = [kind for kind, family in FAMILIES.items() if family.start]
-"""Families that a new piece may be of."""
 MOST_EACH, MOST_PIECES, MOST_OTHERS = 1000, 60, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
 
@@ -46,7 +44,6 @@ def kit_page(request, lead, error=None):
     pieces = [_row(piece, lead, units, error) for piece in (lead, *lead.pieces.all())]
     others = Ticket.objects.filter(archived=False, lead=None, pieces=None, bought_in=None).exclude(pk=lead.pk)
     context = {"ticket": lead, "at": "rack", "pieces": pieces, "offers": kits.offers(lead),
-               "families": BEGUN,
                "others": others.order_by("-number")[:MOST_OTHERS], "bought": lead.bought_in.all(),
                "columns": kits.columns(lead.part),
                "error": error, "kinds": BoughtIn.KINDS, "units": units, "boxed": IN_THE_BOX}
@@ -150,7 +147,7 @@ def _new_piece(lead, form, by) -> Ticket:
         if found is None or found == lead:
             raise Refusal("what", "is not a ticket without a kit of its own")
         return found
-    if what not in BEGUN:
+    if what not in FAMILIES or not FAMILIES[what].start:
         raise Refusal("what", "choose what to add")
     part = new_part(name or "New piece", by.units, what)
     part |= {key: lead.part[key] for key in ("stock", "inside_radius", "allowance") if key in lead.part}

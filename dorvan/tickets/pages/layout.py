@@ -3,10 +3,8 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from bendcore.families.transition import Transition
 from bendcore.layout.large import large_radii
 from bendcore.layout.marks import DATUMS, diagonal, steps
-from bendcore.layout.woodform import wood_form
 from bendcore.part import Part
 from dorvan.drawings.flat import flat_view
 from dorvan.drawings.marked import marked_view
@@ -18,7 +16,7 @@ from .lookup import ticket_or_404
 def blank_view(ticket: Ticket, units: str, datum: str = DATUMS[0]) -> dict:
     """The drawing of the blank with its marks: a strip's own, or any other part's."""
     figures = ticket.figures
-    if ticket.kind == "profile" and not figures.part.shape.ends and not figures.part.flat.holes:
+    if figures.part.shape.is_strip and not figures.part.shape.ends and not figures.part.flat.holes:
         return flat_view(figures.part, units, datum, ticket.clamped)
     return marked_view(figures.part, units, figures.known_conflicts, datum, ticket.clamped)
 
@@ -31,8 +29,7 @@ def layout(ticket: Ticket, units: str) -> dict:
 
 def by_hand(part: Part) -> dict:
     """What is made by hand beside the bends: large radii, and the wooden form that proves a transition."""
-    form = wood_form(part.shape) if isinstance(part.shape, Transition) else None
-    return {"large": large_radii(part), "wood": form}
+    return {"large": large_radii(part), "wood": part.shape.wood_form()}
 
 
 @require_safe

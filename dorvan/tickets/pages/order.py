@@ -11,8 +11,7 @@ from django.views.decorators.http import require_safe
 
 from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
 from bendcore.errors import Refusal
-from bendcore.families.chained import Chained
-from bendcore.families.common import BARS, BLOCK, ROLLS
+from bendcore.families.shape import BARS, BLOCK, ROLLS
 from bendcore.layout.blocks import blocks_of
 from bendcore.order.plan import Plan
 from bendcore.part import Part
@@ -72,7 +71,7 @@ def making_card(part: Part, making: str) -> dict:
         return {"card": list(card), "care": BLOCK_CARE, "form": form, "blocks": blocks_view(form, backing)}
     if shape.making != ROLLS:
         return {}
-    running = shape.running() if isinstance(shape, Chained) else ()
+    running = shape.running()
     return {"card": [*rolling(shape.inside, shape.slant, shape.seam.kind), *(tacking(shape.group) if running else ())],
             "care": CARE, "running": running,
             "passes": passes(shape.inside, part.stock.thickness, part.stock.material)}

@@ -9,4 +9,4 @@ from ..models import Ticket
 def shape(ticket: Ticket, units: str) -> dict:
     """The part as its family is described, and the sample it is made after."""
     sizes = list(sizes_of(ticket.figures.part.shape).items())
-    return PAGES[ticket.kind](ticket, units) | {"photograph": ticket.photographed, "sample_sizes": sizes}
+    return PAGES[ticket.kind].build(ticket, units) | {"photograph": ticket.photographed, "sample_sizes": sizes}

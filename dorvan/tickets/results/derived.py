@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 from bendcore.checks import check_part
-from bendcore.checks.notices import Notice, merged
 from bendcore.formats.results import flat_result
+from bendcore.notices import Notice, merged
 from bendcore.order.direct import ways
 from bendcore.order.doubts import Doubt
 from bendcore.order.frames import instants, step_frames
@@ -61,7 +61,7 @@ class Figures:
     @property
     def is_proved(self) -> bool:
         """Whether the part has been looked at face against face already."""
-        return self.part.shape.kind == "profile" or "conflicts" in vars(self.part)
+        return self.part.shape.is_strip or "conflicts" in vars(self.part)
 
     @property
     def known_conflicts(self) -> frozenset[str]:

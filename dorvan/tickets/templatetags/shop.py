@@ -6,6 +6,7 @@ from django.template.defaultfilters import floatformat
 from django.utils.html import format_html
 
 from bendcore.errors import Refusal
+from bendcore.families import FAMILIES
 from bendcore.order.gauge import EDGE
 from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
@@ -14,6 +15,7 @@ from bendcore.stock import called as metal_called
 from bendcore.units import KN_PER, MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
 
+from ..families import PAGES
 from ..models.cut import blank_key
 
 register = template.Library()
@@ -36,6 +38,13 @@ def size(mm, units):
 def _unbroken(mark) -> str:
     """A fraction that no line breaks apart."""
     return str(mark).replace(" ", "\u00a0")
+
+
+@register.simple_tag
+def to_begin():
+    """Families that a part can begin as: their kind, title and icon."""
+    return [{"kind": kind, "title": family.title, "icon": PAGES[kind].icon}
+            for kind, family in FAMILIES.items() if family.start]
 
 
 @register.filter

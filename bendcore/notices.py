@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
-from ..said import in_units
+from .said import in_units
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
 """``stop`` blocks release, ``caution`` and ``note`` do not."""

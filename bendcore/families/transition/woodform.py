@@ -7,45 +7,22 @@ alone (handbook, *Rolled and hammered work*).
 """
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 import numpy as np
 
-from ..families.transition import Transition
+from ..facetted import Panel
+from ..woodform import Found, WoodForm
+from .sizes import Sizes
 
 SAME = 1e-6
 """Corners nearer than this are one, mm."""
 
 
-@dataclass(frozen=True)
-class Found:
-    """From corner to corner, ``B1`` to ``B4`` below and ``T1`` to ``T4`` above from the left front one on, mm;
-    ``across`` a panel or along an edge."""
-
-    one: str
-    other: str
-    far: float
-    across: bool
-
-
-@dataclass(frozen=True)
-class WoodForm:
-    """``ends`` are (title, length, width); ``height`` between them; ``offset`` and ``turn`` of the top over the bottom,
-    mm and degrees; the ``distances`` on the paper in the order the form is rolled."""
-
-    ends: tuple[tuple[str, float, float], ...]
-    height: float
-    offset: tuple[float, float]
-    turn: float
-    distances: tuple[Found, ...]
-    paper: tuple[tuple[str, float, float], ...]
-    """(corner, across, up) on the paper, mm, as it lies under the form: its upper face is the inside."""
-
-
-def wood_form(shape: Transition) -> WoodForm:
-    """The form of a transition, or of the piece of one in two."""
-    names, found, told = _names(shape), [], set()
-    laid = _rolled(shape)
+def wood_form(sizes: Sizes, chain: Sequence[Panel]) -> WoodForm:
+    """The form of a transition of these ``sizes``, or of the piece of one in two that the panels of ``chain`` are."""
+    names, found, told = _names(sizes, chain), [], set()
+    laid = _rolled(chain)
     for panel, _ in laid:
         corners = [(names[_key(p)], p) for p in panel.facet.corners]
         pairs = [(i, (i + 1) % len(corners), False) for i in range(len(corners))]
@@ -61,8 +38,8 @@ def wood_form(shape: Transition) -> WoodForm:
             name, place = names[_key(corner)], (float(at[0]), float(at[1]))
             again = name in paper and math.dist(paper[name], place) > 1e-3
             paper[f"{name} again" if again else name] = place
-    return WoodForm(tuple((end.capitalize(), *shape.sizes.ends[end]) for end in ("bottom", "top")), shape.sizes.height,
-                    tuple(shape.sizes.offset), shape.sizes.turn, tuple(found),
+    return WoodForm(tuple((end.capitalize(), *sizes.ends[end]) for end in ("bottom", "top")), sizes.height,
+                    tuple(sizes.offset), sizes.turn, tuple(found),
                     tuple((name, *at) for name, at in paper.items()))
 
 
@@ -70,15 +47,15 @@ def _key(corner: np.ndarray) -> tuple[float, ...]:
     return tuple(np.round(corner, 5) + 0.0)
 
 
-def _names(shape: Transition) -> dict[tuple[float, ...], str]:
+def _names(sizes: Sizes, chain: Sequence[Panel]) -> dict[tuple[float, ...], str]:
     """Every corner by the end it belongs to and its number round that, from the left front one on."""
     found = {}
-    corners = {_key(p): p for panel in shape.chain for p in panel.facet.corners}
+    corners = {_key(p): p for panel in chain for p in panel.facet.corners}
     middle = (min(p[2] for p in corners.values()) + max(p[2] for p in corners.values())) / 2
     for mark, above in (("B", False), ("T", True)):
         own = [(key, p) for key, p in corners.items() if (p[2] > middle) == above]
-        centre = np.array(shape.sizes.offset) * above
-        turned = math.radians(shape.sizes.turn * above)
+        centre = np.array(sizes.offset) * above
+        turned = math.radians(sizes.turn * above)
         for key, p in own:
             around = math.atan2(p[1] - centre[1], p[0] - centre[0]) - turned
             quarter = int(((around + math.pi) % (2 * math.pi)) // (math.pi / 2))
@@ -86,10 +63,10 @@ def _names(shape: Transition) -> dict[tuple[float, ...], str]:
     return found
 
 
-def _rolled(shape: Transition) -> list:
+def _rolled(chain: Sequence[Panel]) -> list:
     """(panel, its corners on the paper) in the order they are rolled."""
     laid = []
-    for panel in shape.chain:
+    for panel in chain:
         own = np.asarray(panel.facet.flat(panel.facet.corners))
         shared = [(i, at) for before, points in laid for i, p in enumerate(panel.facet.corners)
                   for q, at in zip(before.facet.corners, points, strict=True) if np.linalg.norm(p - q) < SAME]
