@@ -11,6 +11,7 @@ from typing import ClassVar
 
 from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
+from .bending.rating import Rating
 from .bending.springback import start_springback
 from .errors import Refusal
 from .families import Given, Shape, read_shape
@@ -75,17 +76,15 @@ class VDie:
 @dataclass(frozen=True)
 class Nose:
     """What the sheet is bent round without a V: a brake's nose, a bottoming punch, a
-    bar's edge; with a radius ``shim`` or a ``slip`` sheet over it. ``rated`` is the
-    thickness of mild steel on the brake's plate, mm; ``shorter`` what it names of a shorter length (length,
-    thickness)."""
+    bar's edge; with a radius ``shim`` or a ``slip`` sheet over it. ``rated`` is what the
+    brake's plate stands for."""
 
     radius: float
     shim: float = 0.0
     slip: float = 0.0
     way: str = ROUND_A_NOSE
     name: str = ""
-    rated: float | None = None
-    shorter: tuple[float, float] | None = None
+    rated: Rating | None = None
 
 
 AROUND, INTO = "around", "into"
@@ -235,10 +234,16 @@ def read_die(block: dict, length: ReadLength, path: str = "die") -> VDie:
 def read_nose(block: dict, length: ReadLength, path: str = "nose") -> Nose:
     """What the sheet is bent round, from its block."""
     sizes = {key: NOSE.mm(block, key, path, length) for key in ("radius", "shim", "slip")}
-    rated = NOSE.mm(block, "rated_thickness", path, length) if "rated_thickness" in block else None
+    return Nose(**sizes, way=block.get("way", ROUND_A_NOSE), name=block.get("name", ""),
+                rated=_rating(block, length, path) if "rated_thickness" in block else None)
+
+
+def _rating(block: dict, length: ReadLength, path: str) -> Rating:
+    """What a plate stands for; of mild steel unless it says otherwise."""
     names = ("short_length", "short_thickness")
     shorter = tuple(NOSE.mm(block, key, path, length) for key in names) if all(key in block for key in names) else None
-    return Nose(**sizes, way=block.get("way", ROUND_A_NOSE), name=block.get("name", ""), rated=rated, shorter=shorter)
+    return Rating(NOSE.mm(block, "rated_thickness", path, length),
+                  block.get("rated_tensile", material("mild-steel").tensile_mpa), shorter)
 
 
 def predict(die: VDie | None, nose: Nose | None, thickness: float, alloy: Material) -> Prediction | None:

@@ -56,6 +56,7 @@ NOSE = Group("nose", {
     "name": Text(most=80), "radius": Length("radius", needed=True, least=0, default=0),
     "shim": Length("shim", default=0, least=0), "slip": Length("slip sheet", default=0, least=0),
     "way": Choice("", ("nose", "bottom", "bar")), "rated_thickness": Length("rated thickness", over=0),
+    "rated_tensile": _over_nothing(3000),
     "short_length": Length("shorter length on the plate", over=0),
     "short_thickness": Length("rated thickness at that", over=0)}, fixed=True)
 ROW = Group("", {

@@ -101,13 +101,18 @@ def material(name: object, path: str = "stock.material", values: Mapping | None 
     return Material(name=name, **values)
 
 
-SAME_STOCK = 0.06
-"""Sheet whose thickness differs by less is the same stock, mm (*start*)."""
+SAME_STOCK = 0.05
+"""Sheet whose thickness differs by no more than this share of the thicker is the same stock: as much as two sheets of
+one order may (*start*, after the tolerances of cold-rolled sheet in EN 10131)."""
 
 
 def alike(one: float, other: float) -> bool:
-    """Whether two thicknesses are those of one stock, mm."""
-    return abs(one - other) < SAME_STOCK
+    """Whether two thicknesses are those of one stock, mm.
+
+    >>> alike(0.5, 0.55), alike(3.0, 3.1), alike(1.5, 1.52)
+    (False, True, True)
+    """
+    return abs(one - other) <= SAME_STOCK * max(one, other) + 1e-9
 
 
 def bare_gauge(text: str) -> int | None:

@@ -9,6 +9,7 @@ from functools import cached_property
 
 from shapely import Point, Polygon
 
+from ..bending.rating import Rating
 from ..errors import Refusal
 from ..stock import material
 from .accuracy import Accuracy, read_accuracy
@@ -16,27 +17,6 @@ from .costs import Costs
 from .section import TINY, Reader, Section
 
 MOST_FINGERS = 200
-
-
-@dataclass(frozen=True)
-class Rating:
-    """What the plate says: a thickness in mm, over the full length, of a material; and of bends up to a ``shorter``
-    length (length, thickness), where it names one."""
-
-    thickness: float
-    tensile: float
-    """Of that material, MPa."""
-    shorter: tuple[float, float] | None = None
-
-    def at(self, length: float) -> float:
-        """How thick that material may be in a bend of this length, mm."""
-        return rated_at(self.thickness, self.shorter, length)
-
-
-def rated_at(thickness: float, shorter: tuple[float, float] | None, length: float) -> float:
-    """What a plate stands for at a bend's length: its thickness at full length, or that at the shorter length (length,
-    thickness) it names where the bend is no longer; between the two nothing is assumed."""
-    return max(thickness, shorter[1]) if shorter and length <= shorter[0] + 1e-9 else thickness
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ radius r about (nose radius, r), the zone used up in proportion to the angle, an
 is beaten up, and there is no leaf. Bed and leaf stand the thickness lower than drawn.
 """
 
-import math
 from collections.abc import Iterator
 from functools import cached_property
 
@@ -125,8 +124,7 @@ class OnLeaf:
             if not stroke.closing and stroke.bend_to > self.brake.max_angle + 1e-6:
                 found.append(Reason("leaf-angle", Said("bending to {angle}; the leaf swings to {most}", angle=Deg(
                     round(stroke.bend_to, 1)), most=Deg(self.brake.max_angle))))
-            rated = self.brake.rated
-            bears = rated.at(stroke.length) * min(1.0, math.sqrt(rated.tensile / max(stroke.tensile, 1e-9)))
+            bears = self.brake.rated.bears(stroke.length, stroke.tensile)
             if t > bears + 1e-9:
                 found.append(Reason("capacity", Said("{t} is above the {bears} of this metal that the plate stands for",
                                                      t=Mm(t), bears=Mm(bears))))

@@ -14,7 +14,6 @@ from ..bending.bumping import bumps, is_bumped
 from ..bending.radius import differs
 from ..bending.springback import opening
 from ..brakes.choice import NARROW, WIDE, usual_opening
-from ..brakes.leaf import rated_at
 from ..families.collar import SPLITS
 from ..families.shape import BLOCK
 from ..notices import CAUTION, NOTE, STOP, Notice, worst_first
@@ -149,13 +148,14 @@ def _capacity(part):
     nose, t = part.nose, part.stock.thickness
     if not nose or not nose.rated or part.die:
         return
-    alloy, mild = part.stock.material, materials()["mild-steel"]
-    rated = rated_at(nose.rated, nose.shorter, max((math.dist(*bend.line) for bend in part.flat.bends), default=0.0))
-    bears = rated * min(1.0, math.sqrt(mild.tensile_mpa / alloy.tensile_mpa))
-    if t > rated + 1e-9 or t > bears + 1e-9:
+    alloy, longest = part.stock.material, max((math.dist(*bend.line) for bend in part.flat.bends), default=0.0)
+    rated, bears = nose.rated.at(longest), nose.rated.bears(longest, alloy.tensile_mpa)
+    if t > bears + 1e-9:
+        metal = "mild steel" if nose.rated.tensile == materials()["mild-steel"].tensile_mpa else (
+            f"of metal of {nose.rated.tensile:.0f} MPa")
         yield Notice("capacity", STOP, "tool",
-                     Said("{t} {alloy} is {over} above what the brake bears: its plate says {rated} mild steel"
-                          + (", as strong as {bears} of this" if bears < rated else ""), t=Mm(t),
+                     Said("{t} {alloy} is {over} above what the brake bears: its plate says {rated} {metal}"
+                          + (", as strong as {bears} of this" if bears < rated else ""), t=Mm(t), metal=metal,
                           alloy=alloy.title, over=Mm(t - bears), rated=Mm(rated), bears=Mm(bears)),
                      ("bend it on a press brake", "use thinner or softer stock", "never pass the rating plate"))
 

@@ -4,8 +4,9 @@ from bendcore.bending.radius import die_in
 from bendcore.brakes.press import die_named
 from bendcore.order.plan import Step
 from bendcore.quality.depth import Stroke, computed, learn
+from bendcore.stock import alike
 from dorvan.brakes.models import parsed
-from dorvan.ledger.models import SAME_STOCK, Pair
+from dorvan.ledger.models import Pair
 from dorvan.tickets.models import Revision
 
 from .models import StepRecord
@@ -31,7 +32,7 @@ def degree_worth(pair: Pair) -> dict | None:
         revision = revisions[pk]
         part, step = revision.figures.part, revision.plan.steps[number - 1]
         if (part.stock.material.name, step.tools.die) != (pair.material, die_in(pair.tool)) or \
-                abs(part.stock.thickness - pair.thickness) > SAME_STOCK * pair.thickness:
+                not alike(part.stock.thickness, pair.thickness):
             continue
         strokes.append(Stroke(f"{pk}/{step.bends}", depth, angle))
         last = computed_at(revision, step) or last

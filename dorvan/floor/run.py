@@ -16,8 +16,8 @@ from bendcore.floor.ties import Bent, Settings, Ties
 from bendcore.order.plan import Step
 from bendcore.quality.checklist import to_check
 from bendcore.quality.checksheet import TRIED
+from bendcore.stock import alike
 from dorvan.brakes.models import Brake, parsed
-from dorvan.ledger.models import SAME_STOCK
 from dorvan.tickets.models import Revision
 from dorvan.tickets.results import derived
 
@@ -310,14 +310,14 @@ def _left_by(pk: int, at: datetime, own: int, own_at: datetime) -> Before | None
     if not pieces:
         return None
     one, other = earlier.figures.part, run.revision.figures.part
-    alike = one.stock.material.name == other.stock.material.name and (
-        abs(one.stock.thickness - other.stock.thickness) <= SAME_STOCK * other.stock.thickness)
+    same_stock = one.stock.material.name == other.stock.material.name and alike(
+        one.stock.thickness, other.stock.thickness)
     lots = {earlier.ticket.lot_id, run.revision.ticket.lot_id}
-    same_lot = alike and len(lots) == 1 and None not in lots
-    known = carried(estimate(then.ties, pieces), alike, same_lot)
+    same_lot = same_stock and len(lots) == 1 and None not in lots
+    known = carried(estimate(then.ties, pieces), same_stock, same_lot)
     tools = [{step.tools.pair for step in steps} for steps in (then.steps, run.steps)]
     longest = [max(part.flat.size) for part in (one, other)]
-    told = [(not alike, "another metal or thickness"), (alike and not same_lot, "another lot, or none named"),
+    told = [(not same_stock, "another metal or thickness"), (same_stock and not same_lot, "another lot, or none named"),
             (tools[0] != tools[1], "other tools"), (max(longest) > 2 * min(longest), "another length")]
     return Before(earlier, known, tuple(words for differs, words in told if differs))
 

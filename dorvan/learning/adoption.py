@@ -14,8 +14,9 @@ from django.utils import timezone
 
 from bendcore.bending.radius import die_in
 from bendcore.errors import Refusal
+from bendcore.stock import alike
 from dorvan.ledger.fits import Known
-from dorvan.ledger.models import SAME_STOCK, Adoption, Pair, Rules, meant
+from dorvan.ledger.models import Adoption, Pair, Rules, meant
 from dorvan.tickets.file.joined import chosen
 from dorvan.tickets.models import Ticket, write
 from dorvan.tickets.results import derived
@@ -55,7 +56,7 @@ def reached(pair: Pair) -> list[Ticket]:
             part = ticket.figures.part
         except Refusal:  # as it stands it cannot be read: its own page says why
             continue
-        if ticket.tool != pair.tool or abs(part.stock.thickness - pair.thickness) > SAME_STOCK * part.stock.thickness:
+        if ticket.tool != pair.tool or not alike(part.stock.thickness, pair.thickness):
             continue
         if part.shape.hems if pair.hem else part.shape.bends:
             found.append(ticket)

@@ -15,11 +15,8 @@ from bendcore.quality.proof import NAMES, ProofBend, Uncertainty
 from bendcore.said import Mm, Said
 from bendcore.schools.charts import Chart as ChartRows
 from bendcore.schools.charts import read_chart
-from bendcore.stock import called
+from bendcore.stock import alike, called
 from dorvan.stockroom.models import Lot
-
-SAME_STOCK = 0.05
-"""A thickness within this share of a pair's is the same stock."""
 
 
 class Rules(models.Model):
@@ -78,7 +75,7 @@ class Pair(models.Model):
     def near(cls, material: str, thickness: float, tool: str, hem: bool = False) -> "Pair | None":
         """The pair of this stock and tool, the nearest in thickness."""
         pairs = [p for p in cls.objects.filter(material=material, tool=tool, hem=hem)
-                 if abs(p.thickness - thickness) <= SAME_STOCK * thickness]
+                 if alike(p.thickness, thickness)]
         return min(pairs, key=lambda p: abs(p.thickness - thickness), default=None)
 
     @property

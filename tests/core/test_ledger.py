@@ -1,5 +1,6 @@
 """Charts, the comparison, the radius by tool, checks of strips, the ledger's file."""
 
+import json
 import math
 from dataclasses import replace
 from unittest import mock
@@ -11,10 +12,12 @@ from hypothesis import strategies as st
 
 from bendcore.bending import radius, springback
 from bendcore.bending.bend import allowance_from_k
+from bendcore.brakes.brake import read_brake
 from bendcore.brakes.choice import die_choices
 from bendcore.checks import check_part
 from bendcore.errors import Refusal
 from bendcore.formats.samples import Entry, read_samples, write_samples
+from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.quality.comparison import compare
 from bendcore.quality.fit import fit
@@ -25,7 +28,7 @@ from bendcore.schools.charts import read_chart
 from bendcore.sheet.unfold import unfold
 from bendcore.stock import bare_gauge, material
 from bendcore.units import writer
-from tests.core.samples import part_file, press, profiles
+from tests.core.samples import ROOT, part_file, press, profiles
 from tests.core.simulated_shops import strip_of
 
 CSV = """thickness,radius,angle,deduction
@@ -180,6 +183,23 @@ class Limits(SimpleTestCase):
         self.assertEqual(self.codes(nose=nose, stock={"material": "stainless-304", "thickness": 1.1})
                          ["capacity"].severity, "stop")
         self.assertNotIn("capacity", self.codes(nose=nose, stock={"thickness": 1.2}))
+
+    def test_a_plate_of_any_metal_bears_the_same_for_the_part_and_for_its_order(self):
+        leaf = json.loads((ROOT / "demo" / "leaf-2000.json").read_text("utf-8"))
+        bent = set()
+        for metal in ("mild-steel", "stainless-304", "aluminium-5052-h32"):
+            for own in ("mild-steel", "stainless-304", "aluminium-soft"):
+                for t in (0.8, 1.0, 1.25, 1.5, 1.8, 2.2):
+                    plate = read_brake(leaf | {"rated": {"thickness": 1.5, "material": metal}})
+                    part = part_file((30, 40), ((90, "up"),), thickness=t, radius=3)
+                    part["stock"]["material"] = own
+                    part["nose"] = {"radius": 1, "rated_thickness": 1.5, "rated_tensile": plate.rated.tensile}
+                    read = read_part(part)
+                    refused = any(n.code == "capacity" for n in check_part(read))
+                    reasons = plan_order(read, plate).reasons
+                    self.assertEqual(refused, any(why.code == "capacity" for why in reasons), (metal, own, t))
+                    bent.add((refused, metal == own))
+        self.assertEqual(len(bent), 4)
 
     def test_a_very_springy_bend_is_told(self):
         springy = {"material": "aluminium-2024-t3", "thickness": 0.5}

@@ -48,7 +48,7 @@ def _nose_of(brake) -> dict:
     """What a hand brake bends round."""
     nose = {"name": brake.name, "radius": f"{brake.nose_radius} mm", "way": "bar" if brake.kind == "bench" else "nose"}
     if brake.kind == "leaf":
-        nose["rated_thickness"] = f"{brake.rated.thickness} mm"
+        nose |= {"rated_thickness": f"{brake.rated.thickness} mm", "rated_tensile": brake.rated.tensile}
         if brake.rated.shorter:
             nose |= {"short_length": f"{brake.rated.shorter[0]} mm", "short_thickness": f"{brake.rated.shorter[1]} mm"}
     return nose
