@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
 import numpy as np
 
@@ -80,18 +80,53 @@ class Shape:
 
     kind: ClassVar[str]
     """As files call its family."""
+    fields: ClassVar[Group]
+    """As declared by its family."""
+    convention: str
+    """To where a size beside a bend above 90° runs."""
+    if TYPE_CHECKING:  # fields of some families, worked out by others
+        @property
+        def thickness(self) -> float: ...
+        @property
+        def legs(self) -> tuple[Leg, ...]: ...
+        @property
+        def bends(self) -> tuple[ShapeBend, ...]: ...
+        @property
+        def runs(self) -> tuple[Run, ...]: ...
+        @property
+        def longest_bend(self) -> float: ...
+        @property
+        def blank(self) -> tuple[Point, ...]: ...
+        @property
+        def centres(self) -> tuple[Point, ...]: ...
+        @property
+        def label(self) -> str: ...
+        @property
+        def holes(self) -> tuple[Hole, ...]: ...
+        @property
+        def pins(self) -> tuple[Hole, ...]: ...
+        @property
+        def collars(self) -> tuple[Collar, ...]: ...
+        @property
+        def cross_breaks(self) -> float: ...
+
+        def _sheet(self) -> Sheet: ...
+    else:
+        blank = ()
+        """The blank's outline in the root face's coordinates, where the family knows it."""
+        centres = ()
+        """About them lie the true arcs of the blank's outline."""
+        label = ""
+        """What is written on the piece beside its name."""
+        holes = ()
+        pins = ()
+        """Holes by which it is held on a block while it is made."""
+        collars = ()
+        """Collars drawn up about its holes."""
+        cross_breaks = 0.0
+        """Rise of stiffening cross-breaks in its root face, mm; 0 for none."""
     is_strip: ClassVar[bool] = False
     """Whether its bends are parallel and run across its whole width: its section then says all of it."""
-    thickness: float
-    holes: tuple[Hole, ...] = ()
-    pins: tuple[Hole, ...] = ()
-    """Holes by which it is held on a block while it is made."""
-    collars: tuple[Collar, ...] = ()
-    """Collars drawn up about its holes."""
-    cross_breaks: float = 0.0
-    """Rise of stiffening cross-breaks in its root face, mm; 0 for none."""
-    label: str = ""
-    """What is written on the piece beside its name."""
 
     def sheet(self) -> Sheet:
         """Its faces joined at bends, built once; refuses what leaves no room for a face."""
@@ -103,11 +138,6 @@ class Shape:
         faces = tuple(face if len(ring := without_tiny(face.outline, SAME)) == len(face.outline)
                       else replace(face, outline=ring) for face in sheet.faces)
         return replace(sheet, faces=faces)
-
-    fields: ClassVar[Group]
-    """As declared by its family."""
-    blank: tuple[tuple[float, float], ...] = ()
-    """The blank's outline in the root face's coordinates, where the family knows it."""
 
     def shell(self, facet: float) -> Mesh | None:
         """The finished part as a solid where it is not folded but rolled, ``facet`` degrees to a facet."""
@@ -131,8 +161,6 @@ class Shape:
 
     making: ClassVar[str] = ""
     """Where it is made by its card and not bent in steps: ROLLS or BLOCK."""
-    centres: tuple[Point, ...] = ()
-    """About them lie the true arcs of the blank's outline."""
 
     @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
