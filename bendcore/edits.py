@@ -113,7 +113,7 @@ def added(part: dict, path: str, now: Now, at: int | None = None) -> dict:
     part, holders = _opened(copy.deepcopy(part), place)
     items = holders[-1].setdefault(steps(path)[-1], [])
     picked = () if at is None else (at,)
-    if picked and at >= len(part["shape"].get("outline", items)):
+    if picked and at >= _most_places(part, path, items):
         raise Refusal(path, "has no such place")
     block = _begun(part, path, place.field.item, now, _places(path) + picked)
     if block:
@@ -207,6 +207,14 @@ def _declared(part: dict, path: str) -> Place:
     if place is None:
         raise Refusal(path[:60], "is not a field of a part")
     return place
+
+
+def _most_places(part: dict, path: str, items: list) -> int:
+    """In how many places one more thing of a list may come."""
+    family, shape = _family(part), part["shape"]
+    if family.edges and path != "shape.outline":
+        return family.edges(shape)
+    return len(shape.get("outline", items))
 
 
 def _places(path: str) -> tuple[int, ...]:

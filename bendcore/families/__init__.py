@@ -11,8 +11,8 @@ from .common import Given
 from .family import Family
 from .shape import Shape
 
-OWN = ("profile", "tray", "plate", "sleeve", "flat", "guard", "transition", "square-to-round", "cone", "tube", "elbow",
-       "chain", "rib")
+OWN = ("profile", "tray", "plate", "panels", "sleeve", "flat", "guard", "transition", "square-to-round", "cone",
+       "tube", "elbow", "chain", "rib")
 
 
 class Families(Mapping[str, Family]):

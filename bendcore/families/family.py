@@ -44,6 +44,8 @@ class Family:
     """… and where one goes."""
     makes: Mapping[str, Callable[[dict, Any, str], dict]] = field(default_factory=dict)
     """Changes of its own that are more than a field, by name: (``shape``, value, the file's units) → ``shape``."""
+    edges: Callable[[dict], int] | None = None
+    """On how many edges of a ``shape`` something may be put, where that is not as many as its outline has corners."""
     fits: tuple[str, str] | None = None
     """The two sizes that one entry, ``240 × 160``, makes fit."""
     kept: tuple[str, ...] = ()

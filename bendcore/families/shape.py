@@ -82,51 +82,75 @@ class Shape:
     """As files call its family."""
     fields: ClassVar[Group]
     """As declared by its family."""
+    is_strip: ClassVar[bool] = False
+    """Whether its bends are parallel and run across its whole width: its section then says all of it."""
     convention: str
     """To where a size beside a bend above 90° runs."""
     if TYPE_CHECKING:  # fields of some families, worked out by others
         @property
-        def thickness(self) -> float: ...
+        def thickness(self) -> float:
+            """Of its sheet, mm."""
+            ...
+
         @property
-        def legs(self) -> tuple[Leg, ...]: ...
+        def legs(self) -> tuple[Leg, ...]:
+            """What is dimensioned of it, each between two bends or edges."""
+            ...
+
         @property
-        def bends(self) -> tuple[ShapeBend, ...]: ...
+        def bends(self) -> tuple[ShapeBend, ...]:
+            """Its bends but hems."""
+            ...
+
         @property
-        def runs(self) -> tuple[Run, ...]: ...
+        def runs(self) -> tuple[Run, ...]:
+            """Its developed lengths."""
+            ...
+
         @property
-        def longest_bend(self) -> float: ...
+        def longest_bend(self) -> float:
+            """Along its longest bend, mm."""
+            ...
+
         @property
-        def blank(self) -> tuple[Point, ...]: ...
+        def blank(self) -> tuple[Point, ...]:
+            """The blank's outline in the root face's coordinates, where the family knows it."""
+            ...
+
         @property
-        def centres(self) -> tuple[Point, ...]: ...
+        def centres(self) -> tuple[Point, ...]:
+            """About them lie the true arcs of the blank's outline."""
+            ...
+
         @property
-        def label(self) -> str: ...
+        def label(self) -> str:
+            """What is written on the piece beside its name."""
+            ...
+
         @property
-        def holes(self) -> tuple[Hole, ...]: ...
+        def holes(self) -> tuple[Hole, ...]:
+            """Cut in its root face."""
+            ...
+
         @property
-        def pins(self) -> tuple[Hole, ...]: ...
+        def pins(self) -> tuple[Hole, ...]:
+            """Holes by which it is held on a block while it is made."""
+            ...
+
         @property
-        def collars(self) -> tuple[Collar, ...]: ...
+        def collars(self) -> tuple[Collar, ...]:
+            """Drawn up about its holes."""
+            ...
+
         @property
-        def cross_breaks(self) -> float: ...
+        def cross_breaks(self) -> float:
+            """Rise of stiffening cross-breaks in its root face, mm; 0 for none."""
+            ...
 
         def _sheet(self) -> Sheet: ...
     else:
-        blank = ()
-        """The blank's outline in the root face's coordinates, where the family knows it."""
-        centres = ()
-        """About them lie the true arcs of the blank's outline."""
-        label = ""
-        """What is written on the piece beside its name."""
-        holes = ()
-        pins = ()
-        """Holes by which it is held on a block while it is made."""
-        collars = ()
-        """Collars drawn up about its holes."""
-        cross_breaks = 0.0
-        """Rise of stiffening cross-breaks in its root face, mm; 0 for none."""
-    is_strip: ClassVar[bool] = False
-    """Whether its bends are parallel and run across its whole width: its section then says all of it."""
+        blank = centres = holes = pins = collars = ()
+        label, cross_breaks = "", 0.0
 
     def sheet(self) -> Sheet:
         """Its faces joined at bends, built once; refuses what leaves no room for a face."""

@@ -15,6 +15,7 @@ from bendcore.files import schema as schema_file
 from bendcore.part import read_part
 from bendcore.part_file import declared, field_at, in_words, schema
 from tests.core.guards import guard_file
+from tests.core.panels import panels_file
 from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
 from tests.core.rolled import cone_file, rolled_file, tube_file
@@ -29,6 +30,10 @@ PARTS = {
                       walls={"left": {"height": 30, "lip": {"width": 10, "direction": "out"}},
                              "right": {"height": 30}, "front": {"height": 30}},
                       holes=[{"x": 60, "y": 50, "diameter": 9}]),
+    "panels": panels_file([{"edge": 1, "length": 40, "direction": "up"},
+                           {"on": 1, "edge": 3, "length": 15, "direction": "up", "start": 12}],
+                          holes=[{"on": 1, "x": 60, "y": 20, "diameter": 9}],
+                          windows=[{"x": 80, "y": 50, "length": 40, "width": 20, "radius": 3}]),
     "plate": plate_file(), "guard": guard_file(), "sleeve": sleeve_file(),
     "transition": transition_file(top_flange={"width": 15, "direction": "out"}, pieces=2),
     "cone": cone_file(large_tilt=10, seam={"kind": "lap", "width": 8}), "tube": tube_file(end_tilt=5),

@@ -20,7 +20,7 @@ class Developed(ShopCase):
         return self.client.post(f"/t/{ticket.number}/change/", form, headers={"HX-Request": "true"})
 
     def test_each_family_goes_through_its_stages(self):
-        for family in ("transition", "square-to-round", "cone", "tube", "elbow", "chain", "rib"):
+        for family in ("panels", "transition", "square-to-round", "cone", "tube", "elbow", "chain", "rib"):
             ticket = self.begin(family)
             for page in ("", "stock/", "proof/", "layout/", "order/", "bend/", "check/", "space/", "kit/",
                          "marking-out/", "folded/", "still.svg", "file/dxf/", "file/pdf/", "file/stl/", "file/glb/",

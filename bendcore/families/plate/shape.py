@@ -12,32 +12,28 @@ r + t/2.
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from shapely import Point, Polygon, union_all
+from shapely import Polygon
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...fields import Steps
 from ...said import Mm, Said
 from ...sheet.model import Bend, Edge, Face, Hole, Sheet
-from ...sheet.rings import polygons, without_tiny
 from ..common import Given, joint_across, read_outline, read_slot
 from ..legs import OUTSIDE, Leg, Run, ShapeBend
+from ..metal import cut_from
 from ..outlines import extent, widened
 from ..propagation import Propagation
 from ..shape import Resize, Shape
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
 
-EARS = 0.1
-"""What falls off beside reliefs is no more than this share of the plate."""
 STEP = 1e-4
 """By which an edge is moved to see what moves with it, mm."""
-SLIVER = 1e-6
-"""What is narrower than this between cuts is no metal, mm."""
 
 
 @dataclass(frozen=True)
@@ -81,7 +77,7 @@ class Plate(Shape):
         edges = list(zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True))
         return [((n - 2 - i) % n + 1 if self.turned else i + 1, edge) for i, edge in enumerate(edges)]
 
-    def counted_edges(self) -> list[tuple[int, Sequence[Point]]]:
+    def counted_edges(self) -> list[tuple[int, Edge]]:
         """Clockwise where the corners were given so."""
         return [(n, edge[::-1] if self.turned else edge) for n, edge in self.numbered()]
 
@@ -175,20 +171,7 @@ class Plate(Shape):
             (low, high), (before, after) = flange.span, flange.reliefs
             away += [self._strip(flange.edge, *at, deep) for at in ((low - before, low), (high, high + after))
                      if at[1] - at[0] > 1e-9]
-        body = Polygon(self.outline) - union_all(polygons(away))
-        for size in (-SLIVER, SLIVER):
-            body = body.buffer(size, join_style="mitre", mitre_limit=100)
-        body = body.simplify(SLIVER)
-        pieces = sorted(getattr(body, "geoms", [body]), key=lambda piece: piece.area)
-        ears = sum(piece.area for piece in pieces[:-1])
-        body = pieces[-1] if pieces else body  # ears between a relief and a corner fall off
-        if ears > EARS * body.area:
-            raise Refusal("flanges", f"and their reliefs cut the plate into {len(pieces)} pieces: make it larger, or "
-                                     "leave more free at the corners")
-        if body.is_empty or body.interiors or any(body.distance(Point(p)) > 1e-3 for p in self._feet()):
-            raise Refusal("flanges", "leave nothing of the plate between them, or cut it in two: make it larger")
-        ring = without_tiny(body.exterior.coords[:-1])
-        return ring if body.exterior.is_ccw else ring[::-1]
+        return cut_from(self.outline, away, self._feet(), "flanges", "the plate")
 
     def _feet(self):
         """The middle of every flange's tangent line, which must stay on the plate."""

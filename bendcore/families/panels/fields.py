@@ -1,0 +1,37 @@
+"""The fields of panels on panels."""
+
+from ...fields import Choice, Count, Field, Group, Length, Many, Number
+from ..declared import LARGE, UP_DOWN, angle, bent, dims, hem, kind, outline
+
+MITRED, SQUARE = "mitred", "square"
+SIDES = ("start side", "far edge", "end side")
+"""Edges 1 to 3 of a panel, counter-clockwise from where it begins."""
+ON = Count("stands on panel", label="On panel, 0 for the base", low=0, high=40, default=0)
+PANEL = Group("", {
+    "on": ON, "edge": Count("edge", label="On edge", needed=True),
+    "start": Length("left free at its start", default=0, least=0, grows=True),
+    "end": Length("left free at its end", default=0, least=0, grows=True),
+    "length": Length("length", start=25, needed=True, over=0, grows=True), "angle": angle(),
+    "direction": bent("up"),
+    "ends": Choice("ends", (MITRED, SQUARE), label="Ends beside its neighbours", default=MITRED, tried=True),
+    "start_taper": Length("taper at its start", label="Start slopes in by", least=0, rare=True, grows=True),
+    "end_taper": Length("taper at its end", label="End slopes in by", least=0, rare=True, grows=True),
+    **LARGE, "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
+_AT = {"on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
+       "y": Length("up", label="Up, from the outside", needed=True, grows=True)}
+HOLE = Group("", _AT | {"diameter": Length("diameter", needed=True, over=0)})
+WINDOW = Group("", _AT | {
+    "length": Length("length", needed=True, over=0, grows=True),
+    "width": Length("width", needed=True, over=0, grows=True),
+    "radius": Length("radius of its corners", default=0, least=0),
+    "angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True)})
+
+_OWN: dict[str, Field] = {
+    "dims": dims("the sizes are given"), "outline": outline(60),
+    "panels": Many("Panel P{n}", PANEL, most=40, extra=True, listed=True, thing="P{n}"),
+    "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),
+    "windows": Many("Window {n}", WINDOW, most=100, extra=True, thing="window-{n}"),
+    "relief": Length("width of the reliefs", rare=True),
+    "gap": Length("gap between panels", default=0.5, least=0, rare=True),
+}
+FIELDS = kind("panels", _OWN)

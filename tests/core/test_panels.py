@@ -1,0 +1,187 @@
+"""Panels on panels, judged by placement and arithmetic of their own."""
+
+import math
+import random
+
+import numpy as np
+import shapely
+from django.test import SimpleTestCase
+from shapely import Polygon
+
+from bendcore.checks import check_part
+from bendcore.errors import Refusal
+from bendcore.families import FAMILIES
+from bendcore.families.twin import mirrored
+from bendcore.part import read_part
+from bendcore.sheet.fold import fold
+from bendcore.units import read_length
+from tests.core.panels import BASE, frames, panels_file, random_panels
+from tests.often import often
+
+
+def faces_in_space(part, data):
+    """By face (frame, polygon of its mould's coordinates, holes) as the judge places it."""
+    shape = part.shape
+    data["moulds"] = {panel.id: panel.mould for panel in shape.panels}
+    placed = frames(data, shape.outline)
+    back = {BASE: 0.0} | {panel.id: panel.setback for panel in shape.panels}
+    return {face.id: (placed[face.id], Polygon([(x + back[face.id], y) for x, y in face.outline]),
+                      [((h.centre[0] + back[face.id], h.centre[1]), h) for h in face.holes])
+            for face in part.sheet.faces if face.id in placed}
+
+
+def run_through(one, other, t) -> bool:
+    """Whether points within the sheet of one face lie within the other's, by more than a tenth of the sheet."""
+    (frame, polygon, _), (into, room, _) = one, other
+    x0, y0, x1, y1 = polygon.bounds
+    xs, ys = np.meshgrid(np.linspace(x0, x1, 40), np.linspace(y0, y1, 40))
+    inside = shapely.contains_xy(polygon.buffer(-0.15 * t), xs, ys)
+    points = np.stack([frame(x, y, z) for x, y in zip(xs[inside], ys[inside], strict=True)
+                       for z in (-0.1 * t, -0.5 * t, -0.9 * t)]) if inside.any() else np.zeros((0, 3))
+    off = points - into.at
+    z = off @ into.up
+    at = np.column_stack([off @ into.ex, off @ into.ey])
+    deep = (z < -0.1 * t) & (z > -0.9 * t)
+    return bool(shapely.contains_xy(room.buffer(-0.15 * t), at[deep, 0], at[deep, 1]).any())
+
+
+class Random(SimpleTestCase):
+    def test_faces_stand_where_they_are_described_and_nothing_lies_in_anything_untold(self):
+        rng, read, told = random.Random(11), 0, 0
+        for _ in range(often(900)):
+            data = random_panels(rng)
+            try:
+                part = read_part(data)
+            except Refusal as refusal:
+                self.assertRegex(refusal.path, r"^shape\.(panels|holes|windows|outline)|^$", data)
+                continue
+            read += 1
+            folded, placed = fold(part.sheet, flat=part.flat), faces_in_space(part, data)
+            back = {BASE: 0.0} | {panel.id: panel.setback for panel in part.shape.panels}
+            root = folded.frames[BASE]
+            for name, (frame, polygon, _) in placed.items():
+                points = np.array(polygon.exterior.coords)
+                ours = np.stack([frame(x, y) for x, y in points])
+                theirs = folded.frames[name](points - [back[name], 0])
+                np.testing.assert_allclose(theirs - root(np.zeros((1, 2))), ours, atol=1e-3, err_msg=f"{name} {data}")
+            in_flat, in_space = part.conflicts
+            pieces = [Polygon(ring) for ring in part.flat.faces.values()]
+            over = sum(p.area for p in pieces) - shapely.union_all(pieces).area
+            if over > 0.05:
+                self.assertTrue(in_flat, data)
+            t, names = part.stock.thickness, list(placed)
+            joined = {frozenset((bend.parent, bend.child)) for bend in part.sheet.bends}
+            hit = any(run_through(placed[a], placed[b], t) or run_through(placed[b], placed[a], t)
+                      for i, a in enumerate(names) for b in names[:i] if frozenset((a, b)) not in joined)
+            if hit:
+                told += 1
+                self.assertTrue(in_space or in_flat, data)
+                self.assertTrue(any(n.severity == "stop" for n in check_part(part)), data)
+        self.assertGreater(read, often(250))
+        self.assertGreater(told, 0)
+
+    def test_openings_are_where_they_were_asked_for(self):
+        rng, seen = random.Random(5), 0
+        while seen < often(60):
+            data = random_panels(rng, 4)
+            try:
+                part = read_part(data)
+            except Refusal:
+                continue
+            placed = faces_in_space(part, data)
+            for key in ("holes", "windows"):
+                for i, block in enumerate(data["shape"][key]):
+                    face = f"P{block['on']}" if block["on"] else BASE
+                    _, _, holes = placed[face]
+                    at = next(at for at, hole in holes if hole.path == f"{key}[{i}]")
+                    if block["on"]:
+                        panel = part.shape.panels[block["on"] - 1]
+                        start = data["shape"]["panels"][block["on"] - 1].get("start", 0) + block["x"]
+                        along = panel.long - start if part.shape.turned else start
+                        np.testing.assert_allclose(at, (block["y"], along), atol=1e-9)
+                    else:
+                        np.testing.assert_allclose(at, (block["x"], block["y"]), atol=1e-9)
+                    seen += 1
+
+    def test_the_other_hand_is_the_mirror_image(self):
+        rng, seen = random.Random(8), 0
+        while seen < often(40):
+            data = random_panels(rng, 5)
+            try:
+                part = read_part(data)
+            except Refusal:
+                continue
+            other = data | {"shape": mirrored(data["shape"], lambda value: read_length(value, "mm"))}
+            twin = read_part(other)
+            self.assertAlmostEqual(twin.flat.area, part.flat.area, places=3)
+            mirror = np.array([-1.0, 1.0, 1.0])
+            for face in part.sheet.faces:
+                one, two = (fold(p.sheet, flat=p.flat) for p in (part, twin))
+                here, there = (folded.frames[face.id](np.array(p.sheet.face[face.id].outline))
+                               - folded.frames[BASE](np.zeros((1, 2))) for p, folded in ((part, one), (twin, two)))
+                here = here * mirror
+                self.assertLess(max(np.linalg.norm(there - p, axis=1).min() for p in here), 1e-5, (face.id, data))
+            seen += 1
+
+
+class Corners(SimpleTestCase):
+    def test_two_that_meet_stand_the_gap_apart_whatever_they_lean(self):
+        for first, second in ((90, 90), (90, 60), (45, 70), (105, 90), (110, 100)):
+            for outline in (((0, 0), (160, 0), (160, 100), (0, 100)), ((0, 0), (160, 0), (200, 100), (0, 100)),
+                            ((0, 0), (160, 0), (120, 100), (0, 100))):
+                data = panels_file([{"edge": 1, "length": 25, "angle": first, "direction": "up"},
+                                    {"edge": 2, "length": 25, "angle": second, "direction": "up"}], outline, gap=0.7)
+                part = read_part(data)
+                placed, t = faces_in_space(part, data), part.stock.thickness
+                (one, _, _), (two, _, _) = placed["P1"], placed["P2"]
+                end = [one(x, y, 0.0) for x, y in part.shape.panels[0].mould[2:4]]  # the inner face is the top
+                start = [two(x, y, 0.0) for x, y in part.shape.panels[1].mould[:2]]
+                along = (end[0] - end[1]) / np.linalg.norm(end[0] - end[1])
+                np.testing.assert_allclose(np.cross(along, start[1] - start[0]), 0, atol=1e-9)
+                apart = (start[0] - end[1]) - ((start[0] - end[1]) @ along) * along
+                self.assertAlmostEqual(float(np.linalg.norm(apart)), 0.7, places=6)
+                self.assertFalse(run_through(placed["P1"], placed["P2"], t))
+
+    def test_a_box_holds_its_inside(self):
+        inner = panels_file([{"edge": n, "length": 30, "direction": "up"} for n in (1, 2, 3, 4)], dims="inside")
+        part = read_part(inner)
+        self.assertAlmostEqual(part.shape.panels[0].long, 160 + 2 * 1.0)
+        self.assertAlmostEqual(part.shape.panels[0].mould[1][0], 30 + 1.0)
+        self.assertEqual([leg.dims for leg in part.shape.legs], ["inside"] * 4)
+
+
+class Refused(SimpleTestCase):
+    def refused(self, panels, path, words, **more):
+        with self.assertRaises(Refusal) as caught:
+            read_part(panels_file(panels, **more))
+        self.assertEqual(caught.exception.path, path)
+        self.assertIn(words, str(caught.exception))
+
+    def test_what_cannot_be_is_refused_at_its_field(self):
+        up = {"direction": "up", "length": 20}
+        self.refused([up | {"edge": 5}], "shape.panels[0].edge", "from 1 to 4")
+        self.refused([up | {"edge": 1, "on": 1}], "shape.panels[0].on", "the base")
+        self.refused([up | {"edge": 1}, up | {"edge": 4, "on": 1}], "shape.panels[1].edge", "far edge")
+        self.refused([up | {"edge": 1}, up | {"edge": 2, "on": 3}], "shape.panels[1].on", "before it")
+        self.refused([up | {"edge": 1, "start": 90, "end": 80}], "shape.panels[0].length", "run into each other")
+        self.refused([up | {"edge": 1, "length": 2}], "shape.panels[0].length", "more than")
+        self.refused([up | {"edge": 1, "hem": {"length": 8}}, up | {"edge": 2, "on": 1}], "shape.panels[1].edge", "hem")
+        self.refused([], "shape.relief", "as wide", relief=0.2)
+        self.refused([up | {"edge": 1}], "shape.holes[0].on", "from 0 to 1",
+                     holes=[{"on": 2, "x": 5, "y": 5, "diameter": 3}])
+        self.refused([up | {"edge": 1}], "shape.holes[0]", "leaves the flat",
+                     holes=[{"on": 1, "x": 30, "y": 2, "diameter": 3}])
+        self.refused([], "shape.windows[0].radius", "half its smaller side",
+                     windows=[{"x": 50, "y": 50, "length": 20, "width": 10, "radius": 6}])
+
+    def test_a_panel_goes_only_when_nothing_stands_on_it_and_the_rest_count_anew(self):
+        shape = panels_file([{"edge": 1, "length": 20, "direction": "up"},
+                             {"edge": 3, "length": 20, "direction": "up"},
+                             {"on": 2, "edge": 2, "length": 10, "direction": "up"}])["shape"]
+        goes = FAMILIES["panels"].goes["panels"]
+        with self.assertRaises(Refusal):
+            goes(shape, (1,), "mm")
+        del shape["panels"][0]
+        goes(shape, (0,), "mm")
+        self.assertEqual(shape["panels"][1]["on"], 1)
+        self.assertTrue(math.isfinite(read_part(panels_file(shape["panels"])).flat.area))
