@@ -137,6 +137,32 @@ class Families(BrowserCase):
         self.wait(lambda: "✓ Good" in self.text())
         self.accessible()
 
+    def test_a_housing_with_a_window_and_two_tabs_from_nothing(self):
+        number = self.begin("panels", "Housing")
+        self.pick("P1-side-1")
+        self.press("Add a panel here: Panel P1, its start side")
+        self.wait(lambda: self.has("details.hand[data-hand=P3]"))
+        self.take("P1")
+        self.press("Add a panel: Panel P1, its end side")
+        self.wait(lambda: self.has("details.hand[data-hand=P4]"))
+        self.take("P4")
+        self.redrawn(lambda: self.type_into("[aria-label='Panel P4, left free at its start']", "8"))
+        self.take("P1")
+        self.press("Add a window: Panel P1")
+        self.wait(lambda: self.has("details.hand[data-hand=window-1]"))
+        self.take("window-1")
+        self.redrawn(lambda: self.type_into("[aria-label='Window 1, radius of its corners']", "40"))
+        self.assertIn("half its smaller side", self.text())
+        self.redrawn(lambda: self.type_into("[aria-label='Window 1, radius of its corners']", "2"))
+        self.accessible()
+        shape = Ticket.objects.get(number=number).part["shape"]
+        self.assertEqual([(one.get("on", 0), one["edge"]) for one in shape["panels"]], [(0, 1), (1, 2), (1, 1), (1, 3)])
+        self.assertEqual((shape["windows"][0]["on"], shape["panels"][3]["start"]), (1, "8"))
+        self.laid_out(number)
+        self.go(f"/t/{number}/order/")
+        self.wait(lambda: "Panel P1" in self.text())
+        self.accessible()
+
     def test_a_rib_hammered_over_its_block(self):
         number = self.begin("rib", "Rib")
         self.redrawn(lambda: self.type_into("[aria-label^='Rise of edge 3']", "26"))

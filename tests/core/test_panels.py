@@ -34,7 +34,7 @@ def run_through(one, other, t) -> bool:
     """Whether points within the sheet of one face lie within the other's, by more than a tenth of the sheet."""
     (frame, polygon, _), (into, room, _) = one, other
     x0, y0, x1, y1 = polygon.bounds
-    xs, ys = np.meshgrid(np.linspace(x0, x1, 40), np.linspace(y0, y1, 40))
+    xs, ys = np.meshgrid(np.linspace(x0, x1, 28), np.linspace(y0, y1, 28))
     inside = shapely.contains_xy(polygon.buffer(-0.15 * t), xs, ys)
     points = np.stack([frame(x, y, z) for x, y in zip(xs[inside], ys[inside], strict=True)
                        for z in (-0.1 * t, -0.5 * t, -0.9 * t)]) if inside.any() else np.zeros((0, 3))
@@ -48,7 +48,7 @@ def run_through(one, other, t) -> bool:
 class Random(SimpleTestCase):
     def test_faces_stand_where_they_are_described_and_nothing_lies_in_anything_untold(self):
         rng, read, told = random.Random(11), 0, 0
-        for _ in range(often(900)):
+        for _ in range(often(360)):
             data = random_panels(rng)
             try:
                 part = read_part(data)
@@ -77,7 +77,7 @@ class Random(SimpleTestCase):
                 told += 1
                 self.assertTrue(in_space or in_flat, data)
                 self.assertTrue(any(n.severity == "stop" for n in check_part(part)), data)
-        self.assertGreater(read, often(250))
+        self.assertGreater(read, often(120))
         self.assertGreater(told, 0)
 
     def test_openings_are_where_they_were_asked_for(self):

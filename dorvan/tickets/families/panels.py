@@ -1,12 +1,15 @@
 """The Shape stage of panels on panels."""
 
+from collections.abc import Iterator, Mapping
+
 from bendcore.families.panels.fields import SIDES
+from bendcore.part import Part
 from dorvan.drawings.net import net_view
 
 from .entries import drawn_in, placed, sizer, spread_out
-from .hands import Hands
+from .hands import Hands, Thing
 from .page import FamilyPage
-from .picks import net_picks
+from .picks import LINE, Pick, net_picks
 
 
 def panels_page(ticket, units: str) -> dict:
@@ -22,7 +25,7 @@ def panels_page(ticket, units: str) -> dict:
     _on_the_base(hands, data)
     _on_panels(hands, data)
     return {"view": view, **spread_out(labels, view, off=24), "things": hands.all(),
-            "picks": net_picks(part, view, hands.all())}
+            "picks": [*net_picks(part, view, hands.all()), *_side_picks(part, view, hands.found)]}
 
 
 def _on_the_base(hands: Hands, data: dict) -> None:
@@ -35,16 +38,34 @@ def _on_the_base(hands: Hands, data: dict) -> None:
 
 
 def _on_panels(hands: Hands, data: dict) -> None:
-    """On a panel one more comes on each edge that has none, and openings come to its face."""
+    """One more panel comes on each side of a panel that has none, openings come to its face."""
     first, panels = len(data["outline"]), data.get("panels", ())
     for i, own in enumerate(panels):
-        name, taken = f"Panel P{i + 1}", {one["edge"] for one in panels if one.get("on", 0) == i + 1}
-        rows = [hands.rows.add(hands.fields["panels"], "shape.panels", first + len(SIDES) * i + k,
-                               f"Add a panel on its {side}", name)
-                for k, side in enumerate(SIDES) if k + 1 not in taken and not (k == 1 and "hem" in own)]
-        rows += [hands.rows.add(hands.fields[key], f"shape.{key}", i + 1, f"Add a {what} in it", name)
-                 for key, what in (("holes", "hole"), ("windows", "window"))]
-        hands.add(f"P{i + 1}", rows)
+        name, taken = f"P{i + 1}", {one["edge"] for one in panels if one.get("on", 0) == i + 1}
+        opened = (("holes", "Add a hole in it"), ("windows", "Add a window in it"))
+        hands.add(name, [hands.rows.add(hands.fields[key], f"shape.{key}", i + 1, label, f"Panel {name}")
+                         for key, label in opened])
+        for k, side in enumerate(SIDES):
+            if k + 1 not in taken and not (k == 1 and "hem" in own):
+                where = f"Panel {name}, its {side}"
+                add = hands.rows.add(hands.fields["panels"], "shape.panels", first + len(SIDES) * i + k,
+                                     f"Add a panel on its {side}", where)
+                hands.add(name, [add])
+                hands.put(f"{name}-side-{k + 1}", where, [add._replace(label="Add a panel here", name=f"Add a panel here: {where}")])
+
+
+def _side_picks(part: Part, view: dict, things: Mapping[str, Thing]) -> Iterator[Pick]:
+    """The sides of panels on which one more may come, where they lie in the blank."""
+    for panel in part.shape.panels:
+        ring, laid = part.sheet.face[panel.id].outline, part.flat.faces[panel.id]
+        turn = (complex(*laid[1]) - complex(*laid[0])) / (complex(*ring[1]) - complex(*ring[0]))
+        for k in range(len(SIDES)):
+            name = f"{panel.id}-side-{k + 1}"
+            if name in things:
+                ends = [complex(*laid[0]) + turn * (complex(x - panel.setback, y) - complex(*ring[0]))
+                        for x, y in (panel.mould[k], panel.mould[k + 1])]
+                (x0, y0), (x1, y1) = view["fit"].all([(p.real, p.imag) for p in ends]).tolist()
+                yield Pick(name, things[name].title, LINE, f"M{x0:g},{y0:g}L{x1:g},{y1:g}")
 
 
 PAGE = FamilyPage(panels_page, "tickets/_shape_panels.html",

@@ -5,6 +5,7 @@ What more a strip knows, or every part, stands beside them. Each gives (the part
 """
 
 import json
+import re
 from collections.abc import Callable, Mapping
 
 from django.http import Http404
@@ -32,7 +33,7 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
 def _named(part, field: str) -> str:
     """A field as people call it, for the note of a change; a list by what it holds."""
     place = field_at(field[:80], part["shape"]["kind"])
-    return (place.name or place.field.words.replace("{n}", "").strip()) if place else field[:60]
+    return (place.name or re.sub(r"\s*\w*\{n\}", "", place.field.words)) if place else field[:60]
 
 
 def _set(part, form, units):
