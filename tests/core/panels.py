@@ -5,6 +5,9 @@ import random
 
 import numpy as np
 
+from bendcore.errors import Refusal
+from bendcore.part import read_part
+
 BASE = "base"
 
 
@@ -91,3 +94,14 @@ def frames(data: dict, outline) -> dict[str, Frame]:
 def edge_of(mould, edge):
     """The ends of a side of a panel: 1 the side at its start, 2 its far edge, 3 the side at its end."""
     return mould[edge - 1], mould[edge]
+
+
+def sound_panels(rng: random.Random) -> dict:
+    """A tree of panels that can be made: nothing of it lies in anything, flat or folded."""
+    while True:
+        data = random_panels(rng, 5)
+        try:
+            if not any(read_part(data).conflicts):
+                return data
+        except Refusal:
+            continue

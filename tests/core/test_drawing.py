@@ -21,6 +21,7 @@ from bendcore.formats.svg_in import read_svg
 from bendcore.part import read_part
 from tests.core.guards import random_guard
 from tests.core.hostile import DRAWINGS
+from tests.core.panels import sound_panels
 from tests.core.plates import plate_file, random_plate
 from tests.core.samples import ROOT
 from tests.core.sleeves import random_sleeve
@@ -49,7 +50,7 @@ class Own(SimpleTestCase):
     def test_own_drawings_give_the_same_sheet(self):
         rng = random.Random(11)
         for n in range(often(40)):
-            for maker in (random_plate, random_tray, random_sleeve, random_guard):
+            for maker in (random_plate, random_tray, random_sleeve, random_guard, sound_panels):
                 data, (ending, read) = maker(rng), (("dxf", read_dxf), ("svg", read_svg))[n % 2]
                 one = read_part(data)
                 other = read_part(data | {"shape": read(export(one, ending).encode()).shape})

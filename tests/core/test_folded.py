@@ -13,6 +13,7 @@ from bendcore.sheet.clash import bodies, clashes, flat_overlaps
 from bendcore.sheet.cut import cut, spans
 from bendcore.sheet.solid import mesh
 from tests.core.guards import random_guard
+from tests.core.panels import sound_panels
 from tests.core.plates import random_plate
 from tests.core.samples import part_file, random_part
 from tests.core.sleeves import random_sleeve
@@ -23,9 +24,10 @@ from tests.often import often
 class EveryFamily(SimpleTestCase):
     def test_no_overlap_flat_or_folded_and_no_metal_lost(self):
         """Folding changes a zone's metal from BA·w·t to θ·(r + t/2)·w·t, and nothing else's."""
-        rng, makers = random.Random(20), (random_tray, random_plate, random_sleeve, random_guard, random_part)
-        for n in range(often(300)):
-            maker = makers[n % 5]
+        rng = random.Random(20)
+        makers = (random_tray, random_plate, random_sleeve, random_guard, random_part, sound_panels)
+        for n in range(often(330)):
+            maker = makers[n % 6]
             made = maker(rng)
             part = made if maker is random_part else read_part(made)
             t = part.stock.thickness

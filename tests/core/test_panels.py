@@ -142,6 +142,16 @@ class Corners(SimpleTestCase):
                 self.assertAlmostEqual(float(np.linalg.norm(apart)), 0.7, places=6)
                 self.assertFalse(run_through(placed["P1"], placed["P2"], t))
 
+    def test_what_meets_is_joined_and_nothing_else(self):
+        up, down = {"length": 30, "direction": "up"}, {"length": 20, "direction": "down"}
+        box = read_part(panels_file([up | {"edge": 1}, up | {"edge": 2}, down | {"edge": 3},
+                                     up | {"edge": 4, "end": 5},
+                                     up | {"on": 1, "edge": 1, "length": 12}, up | {"on": 1, "edge": 2, "length": 9}]))
+        self.assertEqual([(j.key, j.length) for j in box.shape.joints({})], [("corner:P1-P2", 30), ("corner:P5-P6", 9)])
+        notch = ((0, 0), (200, 0), (200, 80), (110, 80), (110, 170), (0, 170))
+        inner = read_part(panels_file([up | {"edge": 3}, up | {"edge": 4}], notch))
+        self.assertEqual(list(inner.shape.joints({})), [])
+
     def test_a_box_holds_its_inside(self):
         inner = panels_file([{"edge": n, "length": 30, "direction": "up"} for n in (1, 2, 3, 4)], dims="inside")
         part = read_part(inner)

@@ -18,6 +18,7 @@ from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
 from tests.core.hard import hard_part
 from tests.core.judge import faults
+from tests.core.panels import sound_panels
 from tests.core.plates import plate_file, random_plate
 from tests.core.samples import part_file, random_part
 from tests.core.sleeves import random_sleeve, sleeve_file
@@ -54,9 +55,9 @@ def solid_volume(part) -> float:
 
 class Judged(SimpleTestCase):
     def test_random_parts_of_all_families_are_what_they_fold_to(self):
-        rng, makers = random.Random(11), (random_tray, random_plate, random_sleeve, random_guard)
-        for n in range(often(160)):
-            data = makers[n % 4](rng)
+        rng, makers = random.Random(11), (random_tray, random_plate, random_sleeve, random_guard, sound_panels)
+        for n in range(often(200)):
+            data = makers[n % 5](rng)
             with self.subTest(n, shape=data["shape"]):
                 self.assertEqual(judged(data), [])
 
@@ -82,9 +83,10 @@ class Judged(SimpleTestCase):
         self.assertGreater(made, often(120))
 
     def test_solids_of_plain_parts_are_closed_and_hold_the_metal_of_their_blank(self):
-        rng, makers = random.Random(8), (random_tray, random_plate, random_sleeve, random_guard, random_part)
-        for n in range(often(40)):
-            maker = makers[n % 5]
+        rng = random.Random(8)
+        makers = (random_tray, random_plate, random_sleeve, random_guard, random_part, sound_panels)
+        for n in range(often(48)):
+            maker = makers[n % 6]
             part = maker(rng) if maker is random_part else read_part(maker(rng))
             shape = solid(part)
             with self.subTest(n, kind=part.shape.kind):

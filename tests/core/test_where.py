@@ -15,6 +15,7 @@ from bendcore.quality.checksheet import CheckRow
 from bendcore.quality.where import Stretch, where
 from dorvan.drawings.checked import FACTORS, SEEN, checked_view
 from tests.core.guards import random_guard
+from tests.core.panels import sound_panels
 from tests.core.plates import random_plate
 from tests.core.samples import part_file, random_part
 from tests.core.sleeves import random_sleeve
@@ -27,7 +28,8 @@ NO_PLACE = {"width", "height", "long", "high", "across", "diagonal-1", "diagonal
 
 def random_parts(rng: random.Random, count: int):
     made = [lambda: random_part(rng), *(lambda make=make: read_part(make(rng))
-                                        for make in (random_tray, random_plate, random_guard, random_sleeve))]
+                                        for make in (random_tray, random_plate, random_guard, random_sleeve,
+                                                     sound_panels))]
     while count:
         try:
             yield rng.choice(made)()

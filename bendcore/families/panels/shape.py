@@ -5,14 +5,18 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from ...bending.bend import APEX
 from ...fields import Steps
 from ...sheet.model import Bend, Edge, Face, Hole, Point, Sheet
 from ..common import turn_at
+from ..joint import WELD, Joint
 from ..legs import OUTSIDE, Hem, Leg, Run, ShapeBend
 from ..metal import cut_from
 from ..outlines import extent
 from ..plate.flanges import relief_depth
+from ..propagation import Propagation, edge_error
 from ..shape import Resize, Shape
 from .corner import Bent
 from .fields import FIELDS
@@ -117,6 +121,30 @@ class Panels(Shape):
     def edges(self) -> dict[str, Edge]:
         """Of the finished base."""
         return {f"edge-{n}": edge for n, edge in self.numbered()}
+
+    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
+        """An edge of the base is as much longer as the panels beside it stand further out."""
+        numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.numbered())}
+        bends = {panel.edge: self.sheet().bend[panel.id] for panel in self.panels if panel.on == BASE}
+        return edge_error(self.outline, numbers[name], bends, errors) if name in numbers else None
+
+    def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
+        """Corners at which two panels that stand to the same side meet: welded over the height of the lower."""
+        for i, one in enumerate(self.panels):
+            for other in self.panels[:i]:
+                if one.bend.direction == other.bend.direction and self._meet(one, other):
+                    yield Joint(f"corner:{other.id}-{one.id}", f"corner of panels {other.id} and {one.id}",
+                                min(one.leg.outside, other.leg.outside), WELD)
+
+    def _meet(self, one: Panel, other: Panel) -> bool:
+        """Whether two panels come to one corner of their face that sticks out."""
+        if one.on != other.on:
+            return False
+        ring = self._mould(one.on)
+        for first, second in ((one, other), (other, one)):
+            if (first.edge + 1) % len(ring) == second.edge and first.free[1] == second.free[0] == 0:
+                return turn_at(ring, second.edge) > 0
+        return False
 
     def size_path(self, leg: str) -> Steps | None:
         """A panel's length."""

@@ -26,14 +26,11 @@ from ...sheet.model import Bend, Edge, Face, Hole, Sheet
 from ..common import Given, joint_across, read_outline, read_slot
 from ..legs import OUTSIDE, Leg, Run, ShapeBend
 from ..metal import cut_from
-from ..outlines import extent, widened
-from ..propagation import Propagation
+from ..outlines import extent
+from ..propagation import Propagation, edge_error
 from ..shape import Resize, Shape
 from .fields import FIELDS, HOLE, SLOT
 from .flanges import Flange, read_flanges, relief_depth
-
-STEP = 1e-4
-"""By which an edge is moved to see what moves with it, mm."""
 
 
 @dataclass(frozen=True)
@@ -92,18 +89,8 @@ class Plate(Shape):
     def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
         """An edge is as much longer as the flanges beside it stand further out."""
         numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.numbered())}
-        if name not in numbers:
-            return None
-        at, found = numbers[name], errors.nothing
-        for flange in {flange.edge: flange for flange in self.flanges}.values():
-            if not errors.is_made(flange.bend.id):
-                return None
-            ends = []
-            for way in (STEP, -STEP):
-                corners = widened(self.outline, [way * (i == flange.edge) for i in range(len(self.outline))])
-                ends.append(math.dist(corners[at], corners[(at + 1) % len(corners)]))
-            found = found + (ends[0] - ends[1]) / (2 * STEP) * errors.apex(self.sheet().bend[flange.bend.id])
-        return found if found.any() else None
+        bends = {flange.edge: self.sheet().bend[flange.bend.id] for flange in self.flanges}
+        return edge_error(self.outline, numbers[name], bends, errors) if name in numbers else None
 
     def size_path(self, leg: str) -> Steps | None:
         """A flange's length."""

@@ -51,7 +51,8 @@ def _on_panels(hands: Hands, data: dict) -> None:
                 add = hands.rows.add(hands.fields["panels"], "shape.panels", first + len(SIDES) * i + k,
                                      f"Add a panel on its {side}", where)
                 hands.add(name, [add])
-                hands.put(f"{name}-side-{k + 1}", where, [add._replace(label="Add a panel here", name=f"Add a panel here: {where}")])
+                here = add._replace(label="Add a panel here", name=f"Add a panel here: {where}")
+                hands.put(f"{name}-side-{k + 1}", where, [here])
 
 
 def _side_picks(part: Part, view: dict, things: Mapping[str, Thing]) -> Iterator[Pick]:
