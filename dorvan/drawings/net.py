@@ -3,6 +3,9 @@
 import math
 from collections.abc import Collection
 
+import shapely
+from shapely import Point, Polygon
+
 from bendcore.part import Part
 from bendcore.sheet.clash import ZONE
 from bendcore.units import show_angle, show_length
@@ -12,6 +15,8 @@ from .fit import Fit
 WIDTH, HEIGHT = 872, 600
 CHARACTER = 7.0
 """How wide a character of a bend's words is, pixels."""
+SPOT = 0.03
+"""A face is not pointed at nearer to a hole than this share of the blank."""
 ROOM = (60, 84, 60, 84)
 """Left free at the left, top, right and bottom, pixels."""
 
@@ -28,10 +33,23 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
             "bends": [_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends],
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
+            "cut_out": shapely.union_all([Polygon(fit.all(h.outline(6))) for h in flat.holes]) if flat.holes else None,
             "edges": _edges(part, fit), "scribed": _scribed(part, fit),
-            "faces": {name: fit(_middle(points)) for name, points in flat.faces.items()},
+            "faces": {name: fit(_spot(points, flat)) for name, points in flat.faces.items()},
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
+
+
+def _spot(face, flat):
+    """Where a face is pointed at: its middle, or where it has most metal if a hole is there."""
+    middle, wide = Point(_middle(face)), SPOT * max(flat.size)
+    holes = [Polygon(hole.outline(6)) for hole in flat.holes if math.dist(hole.centre, middle.coords[0]) < wide + max(
+        hole.diameter, hole.length)]
+    near = [hole for hole in holes if hole.distance(middle) < wide]
+    if not near:
+        return middle.coords[0]
+    free = Polygon(face) - shapely.union_all([Polygon(hole.outline(6)) for hole in flat.holes])
+    return shapely.maximum_inscribed_circle(free, tolerance=0.5).coords[0]
 
 
 def _zone(flat):

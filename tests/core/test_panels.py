@@ -15,7 +15,7 @@ from bendcore.families.twin import mirrored
 from bendcore.part import read_part
 from bendcore.sheet.fold import fold
 from bendcore.units import read_length
-from tests.core.panels import BASE, frames, panels_file, random_panels
+from tests.core.panels import BASE, frames, panels_file, random_panels, sound_panels
 from tests.often import often
 
 
@@ -79,6 +79,30 @@ class Random(SimpleTestCase):
                 self.assertTrue(any(n.severity == "stop" for n in check_part(part)), data)
         self.assertGreater(read, often(120))
         self.assertGreater(told, 0)
+
+    def test_what_is_not_joined_stands_the_gap_apart_in_the_blank(self):
+        rng, seen = random.Random(21), 0
+        for _ in range(often(90)):
+            data = sound_panels(rng)
+            for block in data["shape"]["panels"]:  # what is left free may come nearer
+                for key in ("start", "end", "start_taper"):
+                    block.pop(key, None)
+            try:
+                part = read_part(data)
+            except Refusal:
+                continue
+            if any(part.conflicts):
+                continue
+            pieces = [(Polygon(ring), {name}, False) for name, ring in part.flat.faces.items()]
+            pieces += [(Polygon([*b.tangents[0], *b.tangents[1][::-1]]).convex_hull,
+                        {b.bend.parent, b.bend.child}, True)
+                       for b in part.flat.bends]
+            for i, (one, own, zone) in enumerate(pieces):
+                for other, beside, is_zone in pieces[:i]:
+                    if zone == is_zone or not own & beside:
+                        self.assertGreater(one.distance(other), 0.85 * data["shape"]["gap"], data["shape"])
+            seen += 1
+        self.assertGreater(seen, often(40))
 
     def test_openings_are_where_they_were_asked_for(self):
         rng, seen = random.Random(5), 0

@@ -1,13 +1,13 @@
 """Where two bends come to one corner of a face: how far each goes, and where the panel ends that hangs on it.
 
-Both bends end half the gap short of where their tangent lines cross. Two panels that stand to the same side are cut
-along the line in which their outer faces meet, so far off it that their inner edges stand the gap apart; where they
-stand to different sides they pass each other. At a corner that goes in, where they would lie on each other in the
-blank, both are cut on the line that halves it.
+Both bends end short of where their tangent lines cross, their corners the gap apart. Two panels that stand to the same
+side are cut along the line in which their outer faces meet, so far off it that their inner edges stand the gap apart;
+where they stand to different sides they pass each other. At a corner that goes in, where they would lie on each other
+in the blank, both are cut on the line that halves it.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -44,6 +44,14 @@ class End:
         """Where the panel ends so far up."""
         return self.at + self.slope * v
 
+    def clear_of(self, at: float, length: float) -> "End":
+        """The same no nearer than so far all along, mm."""
+        if min(self.line(0.0), self.line(length)) >= at:
+            return self if self.zone >= at else replace(self, zone=at)
+        if self.slope < 0:
+            return replace(self, zone=max(self.zone, at), at=at, slope=0.0)
+        return replace(self, zone=max(self.zone, at), at=at)
+
     def square(self, length: float) -> "End":
         """The same cut square, clear of the line all along."""
         return End(self.zone, max(self.line(0.0), self.line(length)), 0.0, self.is_parted)
@@ -54,8 +62,8 @@ def corner(own: Bent, other: Bent, inner: float, gap: float) -> End:
     if inner > math.pi - 1e-9:
         return _halved(own, other, inner, gap)
     crossing = (other.figures.outside_setback + own.figures.outside_setback * math.cos(inner)) / math.sin(inner)
-    zone = max(0.0, crossing) + gap / 2
-    beside = gap / 2 + max(0.0, other.deduction - other.figures.outside_setback)
+    zone = max(0.0, crossing) + gap / 2 / math.sin(inner / 2)
+    beside = gap / 2 / math.sin(inner / 2) + max(0.0, other.deduction - other.figures.outside_setback)
     if own.direction != other.direction:
         return End(zone, beside)
     found = _mitred(own.figures, other.figures, inner, gap)

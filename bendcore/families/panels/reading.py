@@ -106,8 +106,9 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: 
     ring = moulds[own.on]
     inner = math.pi - math.radians(turn_at(ring, (own.edge + which) % len(ring)))
     beside = (own.edge + (1 if which else -1)) % len(ring)
-    if own.on != BASE and beside == BEND_EDGE:
-        return corner(own.bent, panels[own.on].asked_bent, inner, gap)
+    if own.on != BASE and beside == BEND_EDGE:  # in the blank what it stands on has its parent beside it
+        bent = panels[own.on].asked_bent
+        return corner(own.bent, bent, inner, gap).clear_of(bent.deduction + gap, own.length)
     other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
     return corner(own.bent, other.bent, inner, gap) if other else None
 

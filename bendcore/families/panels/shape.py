@@ -24,6 +24,8 @@ from .fields import FIELDS
 BASE = "base"
 BEND_EDGE = 3
 """The edge of a panel's mould on which it is bent."""
+NOTCH = 0.02
+"""No shallower notch is cut beside a bend, mm."""
 PAST = 0.1
 """What is cut away at an edge is cut so far past it, mm."""
 
@@ -207,6 +209,10 @@ class Panels(Shape):
             away.append([(-PAST, low), (off, low), (off, high), (-PAST, high)])
             own = next(p for p in self.panels if p.id == name)
             feet.append((off, sum(own.zone) / 2))
+            clear = own.asked_bent.deduction + self.gap  # of the parent's metal, in the blank
+            away += [[(-PAST, a), (clear, a), (clear, b), (-PAST, b)]
+                     for which, (a, b) in enumerate(((low, own.zone[0]), (own.zone[1], high)))
+                     if self._goes_on(own, which) and b - a > PAST and clear > off + NOTCH]
             if own.hem:
                 x = max(x for x, _ in mould) - own.hem.figures.outside_setback
                 far = max(x for x, _ in mould) + PAST
