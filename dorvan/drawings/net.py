@@ -2,7 +2,9 @@
 
 import math
 from collections.abc import Collection
+from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely import Point, Polygon
 
@@ -17,8 +19,32 @@ CHARACTER = 7.0
 """How wide a character of a bend's words is, pixels."""
 SPOT = 0.03
 """A face is not pointed at nearer to a hole than this share of the blank."""
+ABOVE, BELOW = -7.0, 16.0
+"""A bend's words stand so far over or under its line, pixels."""
+RISES, FALLS = 12.0, 4.0
+"""So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
 """Left free at the left, top, right and bottom, pixels."""
+
+
+@dataclass(frozen=True)
+class Words:
+    """What may be written about a bend at a place of the stage, turned by so many degrees, the most first; ``dy`` how
+    far below the line its foot stands, pixels."""
+
+    x: float
+    y: float
+    turn: float
+    dy: float
+    texts: tuple[str, ...]
+
+    def box(self, text: str) -> np.ndarray:
+        """Its corners, (4, 2)."""
+        half, turn = CHARACTER * len(text) / 2, math.radians(self.turn)
+        low, high = self.dy - RISES, self.dy + FALLS
+        corners = np.array([(-half, low), (half, low), (half, high), (-half, high)])
+        c, s = math.cos(turn), math.sin(turn)
+        return corners @ np.array([[c, s], [-s, c]]) + (self.x, self.y)
 
 
 def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ()) -> dict:
@@ -30,11 +56,10 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
     return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(units),
             "zones": "".join(fit.paths([_zone(b) for b in flat.bends])),
             "lines": fit.lines(b.line for b in flat.bends),
-            "bends": [_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends],
+            "bends": _told([_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends]),
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
-            "cut_out": shapely.union_all([Polygon(fit.all(h.outline(6))) for h in flat.holes]) if flat.holes else None,
-            "edges": _edges(part, fit), "scribed": _scribed(part, fit),
+            "taken": _taken(part, fit), "edges": _edges(part, fit), "scribed": _scribed(part, fit),
             "faces": {name: fit(_spot(points, flat)) for name, points in flat.faces.items()},
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
@@ -78,8 +103,21 @@ def _words(flat, name, fit, units, centre):
     inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(flat.bend.figures.inside_radius, units)
     texts = (f"{name} {tick} {show_angle(round(flat.bend.angle, 1), units)} r {radius}", f"{name} {tick}", name, tick)
-    return {"place": f"translate({x:.1f} {y:.1f}) rotate({turn:.1f})", "dy": "16" if inwards else "-7",
-            "text": next((text for text in texts if math.dist(a, b) >= CHARACTER * len(text)), "")}
+    return Words(x, y, turn, BELOW if inwards else ABOVE,
+                 tuple(text for text in texts if math.dist(a, b) >= CHARACTER * len(text)))
+
+
+def _told(words: list[Words]) -> list[dict]:
+    """What is written of each: the most that lies on nothing written before it."""
+    found, taken = [], []
+    for one in words:
+        boxes = shapely.polygons([one.box(text) for text in one.texts]) if one.texts else []
+        n = next((n for n, box in enumerate(boxes) if not shapely.intersects(box, taken).any()), None)
+        if n is not None:
+            taken.append(boxes[n])
+        found.append({"place": f"translate({one.x:.1f} {one.y:.1f}) rotate({one.turn:.1f})", "dy": f"{one.dy:g}",
+                      "text": "" if n is None else one.texts[n]})
+    return found
 
 
 def _edges(part, fit):
@@ -93,6 +131,12 @@ def _edges(part, fit):
         away = math.hypot(cx - x, cy - y) or 1.0
         found.append({"n": n, "x": round(x + 16 * (cx - x) / away, 1), "y": round(y + 16 * (cy - y) / away + 4, 1)})
     return found
+
+
+def _taken(part, fit):
+    """Where an input would hide something: openings, and the numbers of edges."""
+    numbers = [shapely.box(one["x"] - 8, one["y"] - RISES, one["x"] + 8, one["y"] + FALLS) for one in _edges(part, fit)]
+    return shapely.union_all([Polygon(fit.all(hole.outline(6))) for hole in part.flat.holes] + numbers)
 
 
 def _scribed(part, fit) -> dict[str, str]:

@@ -28,14 +28,22 @@ STALE = """return [...document.querySelectorAll("#bench input[data-field]")]
 """Fields that show another value than the server wrote."""
 
 APART = """
-const boxes = [...document.querySelectorAll(arguments[0])]
-  .map((e) => [e, e.getBoundingClientRect()]).filter(([, b]) => b.width && b.height);
+const corners = (e) => {
+  const box = e.getBBox ? e.getBBox() : e.getBoundingClientRect(), to = e.getScreenCTM?.() || new DOMMatrix();
+  const [x, y, w, h] = [box.x, box.y, box.width, box.height];
+  return [[x, y], [x + w, y], [x + w, y + h], [x, y + h]].map(([u, v]) => new DOMPoint(u, v).matrixTransform(to));
+};
+const depth = (one, other) => Math.min(...[one, other].flatMap((ring) => [0, 1].map((n) => {
+  const [p, q] = [ring[n], ring[n + 1]], long = Math.hypot(q.x - p.x, q.y - p.y);
+  const [a, b] = [one, other].map((r) => r.map((v) => (v.x * (q.x - p.x) + v.y * (q.y - p.y)) / long));
+  return Math.min(Math.max(...a), Math.max(...b)) - Math.max(Math.min(...a), Math.min(...b));
+})));
+const boxes = [...document.querySelectorAll(arguments[0])].filter((e) => e.getBoundingClientRect().width)
+  .map((e) => [e.textContent, corners(e)]);
 const met = [];
 for (let i = 0; i < boxes.length; i++) for (let j = 0; j < i; j++) {
-  const [a, b] = [boxes[i][1], boxes[j][1]];
-  const wide = Math.min(a.right, b.right) - Math.max(a.left, b.left);
-  const high = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
-  if (wide > 3 && high > 4) met.push([boxes[i][0].textContent, boxes[j][0].textContent, wide, high]);
+  const deep = depth(boxes[i][1], boxes[j][1]);
+  if (deep > 4) met.push([boxes[i][0], boxes[j][0], deep]);
 }
 return met;
 """

@@ -19,6 +19,17 @@ def panels_file(panels=(), outline=((0, 0), (160, 0), (160, 100), (0, 100)), thi
             "shape": {"kind": "panels", "outline": [list(p) for p in outline], "panels": list(panels), **shape}}
 
 
+def housing_file() -> dict:
+    """A housing with windows and tabs."""
+    up = {"direction": "up"}
+    return panels_file([up | {"edge": 1, "length": 60}, up | {"edge": 6, "length": 60},
+                        up | {"on": 1, "edge": 2, "length": 14, "start": 3, "end": 3},
+                        {"on": 2, "edge": 2, "length": 14, "direction": "down", "start": 20, "end": 20}],
+                       [(0, 0), (220, 0), (220, 120), (150, 120), (150, 150), (0, 150)],
+                       windows=[{"on": 1, "x": 90, "y": 32, "length": 80, "width": 26, "radius": 4}],
+                       holes=[{"x": 180, "y": 60, "diameter": 22}, {"on": 2, "x": 75, "y": 30, "diameter": 12}])
+
+
 def random_panels(rng: random.Random, most: int = 8) -> dict:
     """A tree of panels that may or may not be possible."""
     n = rng.choice([3, 4, 4, 4, 5, 6])

@@ -58,12 +58,12 @@ def drawn_in(labels: list[dict]) -> set[str]:
 
 
 def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
-    """Inputs on the drawing, each with a place to itself, clear of what is cut out where there is room, and a leader
-    where that is off its face. Where there is no room for all of them they are ``rows`` of the bench sheet, and on the
-    drawing stand their ``names`` only, ``off`` the middle of the face outwards."""
+    """Inputs on the drawing, each with a place to itself, clear of openings and numbers where there is room, and a
+    leader where that is off its face. Where there is no room for all of them they are ``rows`` of the bench sheet, and
+    on the drawing stand their ``names`` only, ``off`` the middle of the face outwards."""
     sizes = [(label["wide"], TALL + NAMED) for label in labels]
     stage = np.array([4, 48, view["width"] - 4, view["height"] - 22])
-    found = places(labels, sizes, REACHES, stage, view.get("cut_out")) if len(labels) <= MOST else None
+    found = places(labels, sizes, REACHES, stage, view.get("taken")) if len(labels) <= MOST else None
     if found is None:
         return {"labels": [], "rows": labels, "names": [_name(label, view, off) for label in labels]}
     for label, (left, top, right, bottom) in zip(labels, found, strict=True):
