@@ -1,7 +1,7 @@
 """The flat of a part with bends both ways: outline, zones and lines with their words."""
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +21,8 @@ SPOT = 0.03
 """A face is not pointed at nearer to a hole than this share of the blank."""
 ABOVE, BELOW = -7.0, 16.0
 """A bend's words stand so far over or under its line, pixels."""
+ALONG = (0.0, 0.2, -0.2, 0.35, -0.35, 0.44, -0.44)
+"""Where along a line its words may stand, as shares of it from its middle."""
 RISES, FALLS = 12.0, 4.0
 """So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
@@ -29,22 +31,34 @@ ROOM = (60, 84, 60, 84)
 
 @dataclass(frozen=True)
 class Words:
-    """What may be written about a bend at a place of the stage, turned by so many degrees, the most first; ``dy`` how
-    far below the line its foot stands, pixels."""
+    """What may be written about a bend along its line, ``long`` about a middle of the stage and turned by so many
+    degrees, the most first; ``dy`` how far below the line its foot stands; pixels."""
 
     x: float
     y: float
     turn: float
     dy: float
+    long: float
     texts: tuple[str, ...]
 
-    def box(self, text: str) -> np.ndarray:
-        """Its corners, (4, 2)."""
+    def places(self) -> Iterator[tuple[str, float]]:
+        """(text, how far along from the middle) as it is best written, then where else it has room."""
+        for text in self.texts:
+            room = (self.long - CHARACTER * len(text)) / 2
+            yield from ((text, share * self.long) for share in ALONG if abs(share * self.long) <= room)
+
+    def at(self, along: float) -> tuple[float, float]:
+        """So far along its line."""
+        turn = math.radians(self.turn)
+        return self.x + along * math.cos(turn), self.y + along * math.sin(turn)
+
+    def box(self, text: str, along: float) -> np.ndarray:
+        """The corners of a text there, (4, 2)."""
         half, turn = CHARACTER * len(text) / 2, math.radians(self.turn)
         low, high = self.dy - RISES, self.dy + FALLS
         corners = np.array([(-half, low), (half, low), (half, high), (-half, high)])
         c, s = math.cos(turn), math.sin(turn)
-        return corners @ np.array([[c, s], [-s, c]]) + (self.x, self.y)
+        return corners @ np.array([[c, s], [-s, c]]) + self.at(along)
 
 
 def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ()) -> dict:
@@ -103,20 +117,24 @@ def _words(flat, name, fit, units, centre):
     inwards = (centre[0] - x) * -math.sin(lean) + (centre[1] - y) * math.cos(lean) > 0  # below the line, as it is read
     tick, radius = "▲" if flat.bend.sign > 0 else "▼", show_length(flat.bend.figures.inside_radius, units)
     texts = (f"{name} {tick} {show_angle(round(flat.bend.angle, 1), units)} r {radius}", f"{name} {tick}", name, tick)
-    return Words(x, y, turn, BELOW if inwards else ABOVE,
-                 tuple(text for text in texts if math.dist(a, b) >= CHARACTER * len(text)))
+    return Words(x, y, turn, BELOW if inwards else ABOVE, math.dist(a, b), texts)
 
 
 def _told(words: list[Words]) -> list[dict]:
     """What is written of each: the most that lies on nothing written before it."""
     found, taken = [], []
     for one in words:
-        boxes = shapely.polygons([one.box(text) for text in one.texts]) if one.texts else []
-        n = next((n for n, box in enumerate(boxes) if not shapely.intersects(box, taken).any()), None)
-        if n is not None:
-            taken.append(boxes[n])
-        found.append({"place": f"translate({one.x:.1f} {one.y:.1f}) rotate({one.turn:.1f})", "dy": f"{one.dy:g}",
-                      "text": "" if n is None else one.texts[n]})
+        text, along = "", 0.0
+        for text, along in one.places():
+            box = Polygon(one.box(text, along))
+            if not shapely.intersects(box, taken).any():
+                taken.append(box)
+                break
+        else:
+            text = ""
+        x, y = one.at(along)
+        found.append({"place": f"translate({x:.1f} {y:.1f}) rotate({one.turn:.1f})", "dy": f"{one.dy:g}",
+                      "text": text})
     return found
 
 

@@ -9,6 +9,7 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.checks import check_part
+from bendcore.edits import added
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.twin import mirrored
@@ -184,6 +185,68 @@ class Corners(SimpleTestCase):
         self.assertEqual([leg.dims for leg in part.shape.legs], ["inside"] * 4)
 
 
+class Shapes(SimpleTestCase):
+    up = {"length": 30, "direction": "up"}  # noqa: RUF012
+
+    def blank(self, panels, **more):
+        part = read_part(panels_file(panels, **more))
+        return part, {name: Polygon(ring) for name, ring in part.flat.faces.items()}
+
+    def test_at_a_corner_that_goes_in_just_the_gap_parts_what_would_lie_on_each_other(self):
+        notch = ((0, 0), (200, 0), (200, 80), (110, 80), (110, 170), (0, 170))
+        for angle in (90, 60):
+            _, faces = self.blank([self.up | {"edge": 3, "angle": angle}, self.up | {"edge": 4, "angle": angle}],
+                                  outline=notch, gap=0.6)
+            self.assertAlmostEqual(faces["P1"].distance(faces["P2"]), 0.6, places=6)
+        for skew in (110, 130, 90):
+            outline = (*notch[:3], (110, 80), (skew, 170), (0, 170))
+            _, faces = self.blank([self.up | {"edge": 3}], outline=outline, gap=0.6)
+            near = faces["P1"].distance(faces["base"])
+            self.assertGreaterEqual(near, 0.6 - 1e-9, skew)
+            self.assertLess(near, 1.2, skew)
+
+    def test_a_bend_that_its_own_sides_shorten_leaves_the_metal_beside_it(self):
+        part, faces = self.blank([self.up | {"edge": 1}, self.up | {"on": 1, "edge": 1, "length": 12}])
+        bend = part.sheet.bend["P1"]
+        self.assertGreater(bend.parent_edge[0][0], 1.0)
+        self.assertTrue(any(math.dist(corner, (0, 0)) < 1e-6 for corner in part.sheet.face["base"].outline))
+        self.assertGreaterEqual(faces["P2"].distance(faces["base"]), 0.5 - 1e-9)
+        meets = [self.up | {"edge": 1}, self.up | {"edge": 4, "angle": 60}]
+        leaning = read_part(panels_file(meets)).shape.panels[0].mould
+        square = read_part(panels_file([*meets, self.up | {"on": 1, "edge": 1, "length": 12}])).shape.panels[0].mould
+        self.assertGreater(abs(leaning[0][1] - leaning[1][1]), 5)
+        self.assertEqual(square[0][1], square[1][1])
+
+    def test_a_window_lies_along_its_panel_and_a_hem_takes_what_its_fold_does(self):
+        part, _ = self.blank([self.up | {"edge": 1, "hem": {"length": 8, "gap": 0}}],
+                             windows=[{"on": 1, "x": 80, "y": 14, "length": 20, "width": 6, "radius": 1}])
+        (up0, along0), (up1, along1) = (np.array(part.sheet.face["P1"].holes[0].outline()).min(axis=0),
+                                        np.array(part.sheet.face["P1"].holes[0].outline()).max(axis=0))
+        self.assertAlmostEqual(along1 - along0, 20)
+        self.assertAlmostEqual(up1 - up0, 6)
+        bend, hem = part.shape.bends[0].figures, part.shape.hems[0]
+        t = part.stock.thickness
+        deep = (100 - bend.outside_setback + bend.allowance + 30 - bend.outside_setback - t + hem.figures.allowance
+                + 8 - t)
+        self.assertAlmostEqual(part.flat.size[1], deep, places=6)
+        flared = {"angle": 45, "hem": {"length": 20, "gap": 0}}
+        over = read_part(panels_file([self.up | {"edge": 1} | flared, self.up | {"edge": 4, "angle": 45}])).sheet.face[
+            "P1-hem"].outline
+        self.assertGreater(over[1][1], over[0][1] + 5)  # it lies on what is narrower
+        tapered = self.up | {"edge": 1, "start_taper": 12, "hem": {"length": 20, "gap": 0}}
+        over = read_part(panels_file([tapered])).sheet.face["P1-hem"].outline
+        self.assertEqual(over[1][1], over[0][1])
+
+    def test_inside_sizes_are_inside_whatever_is_bent_at_either_end(self):
+        plain = read_part(panels_file([self.up | {"edge": 1}, self.up | {"on": 1, "edge": 2, "length": 12}]))
+        inner = read_part(panels_file([self.up | {"edge": 1}, self.up | {"on": 1, "edge": 2, "length": 12}],
+                                      dims="inside"))
+        t = plain.stock.thickness
+        self.assertAlmostEqual(inner.shape.panels[0].mould[1][0], 30 + 2 * t)
+        self.assertAlmostEqual(inner.shape.panels[1].mould[1][0], 12 + t)
+        self.assertAlmostEqual(inner.flat.size[1] - plain.flat.size[1], 4 * t)
+
+
 class Refused(SimpleTestCase):
     def refused(self, panels, path, words, **more):
         with self.assertRaises(Refusal) as caught:
@@ -207,6 +270,20 @@ class Refused(SimpleTestCase):
                      holes=[{"on": 1, "x": 30, "y": 2, "diameter": 3}])
         self.refused([], "shape.windows[0].radius", "half its smaller side",
                      windows=[{"x": 50, "y": 50, "length": 20, "width": 10, "radius": 6}])
+
+    def test_what_comes_stands_where_it_was_put(self):
+        part = panels_file([{"edge": 1, "length": 60, "direction": "down"}])
+        now = lambda: read_part(part).shape  # noqa: E731
+        for at, wanted in ((6, (1, 3)), (5, (1, 2)), (2, (0, 3))):
+            block = added(part, "shape.panels", now, at)["shape"]["panels"][-1]
+            self.assertEqual((block.get("on", 0), block["edge"]), wanted)
+        self.assertEqual(added(part, "shape.panels", now, 4)["shape"]["panels"][-1]["direction"], "down")
+        for at, path in ((7, "shape.panels"), (4, "shape.outline"), (2, "shape.holes")):
+            with self.assertRaises(Refusal, msg=path):
+                added(part, path, now, at)
+        pierced = read_part(added(part, "shape.holes", now, 1))
+        (hole,), face = pierced.sheet.face["P1"].holes, Polygon(pierced.sheet.face["P1"].outline)
+        self.assertLess(math.dist(hole.centre, face.centroid.coords[0]), 1e-6)
 
     def test_a_panel_goes_only_when_nothing_stands_on_it_and_the_rest_count_anew(self):
         shape = panels_file([{"edge": 1, "length": 20, "direction": "up"},
