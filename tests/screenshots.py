@@ -14,7 +14,7 @@ VIEWS = {
     "bend": "/t/142/bend/", "check": "/t/142/check/",
     "set-up": "/t/142/setup/", "brakes": "/brakes/",
     "proof": "/t/144/proof/", "ledger": "/ledger/6/",
-    "shelf": "/brakes/1/tools/", "site": "/site/1/", "joins": "/t/153/joins/", "rib": "/t/165/",
+    "shelf": "/brakes/1/tools/", "site": "/site/1/", "joins": "/t/153/joins/", "housing": "/t/172/",
     "marking-out": "/t/163/marking-out/",
 }
 

@@ -237,6 +237,20 @@ class Shapes(SimpleTestCase):
         over = read_part(panels_file([tapered])).sheet.face["P1-hem"].outline
         self.assertEqual(over[1][1], over[0][1])
 
+    def test_a_grid_is_as_many_where_they_were_asked_for_on_either_hand(self):
+        grid = {"x": 40, "y": 20, "diameter": 4, "repeat": {"count": 3, "pitch": 15, "rows": 2, "row_pitch": 10}}
+        data = panels_file([self.up | {"edge": 1}], holes=[grid, grid | {"on": 1, "y": 10, "x": 60}])
+        data["shape"]["holes"][1]["repeat"] = {"count": 4, "pitch": 9}
+        part = read_part(data)
+        on_base, on_panel = ([hole.centre for hole in part.sheet.face[name].holes] for name in ("base", "P1"))
+        self.assertEqual(sorted(on_base), [(40 + 15 * n, 20 + 10 * m) for n in range(3) for m in range(2)])
+        self.assertEqual([along for _, along in on_panel], [60, 69, 78, 87])
+        twin = read_part(data | {"shape": mirrored(data["shape"], lambda value: read_length(value, "mm"))})
+        there = sorted((round(-x, 6), round(y, 6)) for x, y in (h.centre for h in twin.sheet.face["base"].holes))
+        self.assertEqual(there, sorted(on_base))
+        with self.assertRaisesMessage(Refusal, "more than 1000"):
+            read_part(panels_file([], holes=[grid | {"repeat": {"count": 60, "pitch": 1, "rows": 60}}]))
+
     def test_inside_sizes_are_inside_whatever_is_bent_at_either_end(self):
         plain = read_part(panels_file([self.up | {"edge": 1}, self.up | {"on": 1, "edge": 2, "length": 12}]))
         inner = read_part(panels_file([self.up | {"edge": 1}, self.up | {"on": 1, "edge": 2, "length": 12}],

@@ -6,7 +6,7 @@ from ...units import in_mm
 from ..family import Now, ReadMm, Sized
 from ..outlines import free_place, mirror_points
 from ..room import clear_spot
-from .fields import SIDES
+from .fields import REPEAT, SIDES
 from .shape import BASE, Panels
 
 
@@ -77,7 +77,9 @@ def mirror(shape: dict, length: ReadMm) -> dict:
     shape["outline"] = mirror_points(shape["outline"], length)
     for block in (*shape.get("holes", ()), *shape.get("windows", ())):
         if not block.get("on"):
-            block["x"] = in_mm(-length(block["x"]))
+            repeat = block.get("repeat", {})
+            reach = (repeat.get("count", 1) - 1) * length(repeat.get("pitch", REPEAT.fields["pitch"].begin("mm")))
+            block["x"] = in_mm(-length(block["x"]) - reach)  # its row begins at the other end
         if block.get("angle"):
             block["angle"] = -block["angle"]
     return shape

@@ -19,12 +19,20 @@ PANEL = Group("", {
     **LARGE, "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
 _AT = {"on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
        "y": Length("up", label="Up, from the outside", needed=True, grows=True)}
-HOLE = Group("", _AT | {"diameter": Length("diameter", needed=True, over=0)})
+REPEAT = Group("row or grid", {
+    "count": Count("how many along", label="So many along", high=60, default=1),
+    "pitch": Length("pitch along", label="Each so far from the last", start=20, default=20, over=0, grows=True),
+    "rows": Count("how many rows up", label="Rows up", high=60, default=1),
+    "row_pitch": Length("pitch of the rows", label="Each so far above the last", start=20, default=20, over=0,
+                        grows=True)}, extra=True)
+HOLE = Group("", _AT | {"diameter": Length("diameter", needed=True, over=0), "repeat": REPEAT})
 WINDOW = Group("", _AT | {
     "length": Length("length", needed=True, over=0, grows=True),
     "width": Length("width", needed=True, over=0, grows=True),
     "radius": Length("radius of its corners", default=0, least=0),
-    "angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True)})
+    "angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True), "repeat": REPEAT})
+MOST_OPENINGS = 1000
+"""Of one part, rows and grids counted out."""
 
 _OWN: dict[str, Field] = {
     "dims": dims("the sizes are given"), "outline": outline(60),

@@ -6,7 +6,7 @@ are edges 1 to 3, its bend edge 4.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -16,7 +16,7 @@ from ..common import Given, make_leg, read_bend, read_hem, read_outline, read_sl
 from ..legs import INSIDE, OUTSIDE, Hem, ShapeBend
 from ..outlines import widened
 from .corner import Bent, End, beside_edge, corner
-from .fields import FIELDS, HOLE, PANEL, SQUARE, WINDOW
+from .fields import FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW
 from .shape import BASE, BEND_EDGE, Panel, Panels
 
 FAR = 1
@@ -181,14 +181,30 @@ def _openings(shape: dict, part: Panels, given: Given) -> dict[str, tuple[Hole, 
             path, on = f"{key}[{i}]", block.get("on", 0)
             if on > len(part.panels):
                 raise Refusal(f"{path}.on", f"must be from 0 to {len(part.panels)}")
-            along, up = (given.length(block[axis], f"{path}.{axis}") for axis in "xy")
-            if not on:
-                found.setdefault(BASE, []).append(read(block, path, (along, up), 0.0, given))
-                continue
-            panel = part.panels[on - 1]
-            y = panel.long - panel.free[1] - along if part.turned else panel.free[0] + along
-            found.setdefault(panel.id, []).append(read(block, path, (up, y), 90.0, given))
+            own = found.setdefault(part.panels[on - 1].id if on else BASE, [])
+            for along, up in _repeated(block, path, given):
+                if not on:
+                    own.append(read(block, path, (along, up), 0.0, given))
+                    continue
+                panel = part.panels[on - 1]
+                y = panel.long - panel.free[1] - along if part.turned else panel.free[0] + along
+                own.append(read(block, path, (up, y), 90.0, given))
+            if sum(map(len, found.values())) > MOST_OPENINGS:
+                raise Refusal(path, f"makes more than {MOST_OPENINGS} openings")
     return {face: tuple(holes) for face, holes in found.items()}
+
+
+def _repeated(block: dict, path: str, given: Given) -> Iterator[Point]:
+    """(along, up) of an opening, or of all in its row or grid."""
+    along, up = (given.length(block[axis], f"{path}.{axis}") for axis in "xy")
+    if "repeat" not in block:
+        yield along, up
+        return
+    repeat = block["repeat"]
+    pitch, rise = (REPEAT.mm(repeat, key, f"{path}.repeat", given.length) for key in ("pitch", "row_pitch"))
+    for row in range(repeat.get("rows", 1)):
+        for n in range(repeat.get("count", 1)):
+            yield along + n * pitch, up + row * rise
 
 
 def _hole(block: dict, path: str, at: Point, turn: float, given: Given) -> Hole:
