@@ -229,6 +229,7 @@ class Shapes(SimpleTestCase):
         deep = (100 - bend.outside_setback + bend.allowance + 30 - bend.outside_setback - t + hem.figures.allowance
                 + 8 - t)
         self.assertAlmostEqual(part.flat.size[1], deep, places=6)
+        self.assertAlmostEqual(max(x for x, _ in part.sheet.face["P1"].outline), 30 - t - bend.outside_setback)
         flared = {"angle": 45, "hem": {"length": 20, "gap": 0}}
         over = read_part(panels_file([self.up | {"edge": 1} | flared, self.up | {"edge": 4, "angle": 45}])).sheet.face[
             "P1-hem"].outline

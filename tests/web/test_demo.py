@@ -27,13 +27,13 @@ _TABLE = """
 8 /day/crew/ /site/
 9 /proofs/1/ /t/142/log/
 11 /t/136/layout/ /t/136/order/ /t/139/ /t/140/ /t/160/ /t/165/ /t/161/kit/
-12 /t/136/ /t/150/ /t/152/ /t/155/ /t/161/
+12 /t/136/ /t/150/ /t/152/ /t/155/ /t/161/ /t/172/
 13 /t/153/ /t/154/ /t/158/ /t/136/outside/
 14 /site/1/
 15 /t/136/setup/ /t/142/ /t/136/gate/
 16 /?q=rail /t/136/check/
 17 /t/136/stock/ /t/139/proof/ /t/140/proof/ /t/160/proof/ /t/165/proof/
-18 / /?sort=name /day/ /t/136/proof/ /t/150/proof/ /t/155/proof/ /t/161/proof/ /t/161/joins/
+18 / /t/172/proof/ /?sort=name /day/ /t/136/proof/ /t/150/proof/ /t/155/proof/ /t/161/proof/ /t/161/joins/
 19 /t/153/proof/ /t/154/proof/ /t/158/proof/
 22 /t/136/bend/
 23 /ledger/4/
