@@ -2,6 +2,7 @@
 # make run    serve a shop of one's own on 127.0.0.1
 # make test   lint and every test, browser tests included; make quick, a half of them that takes a minute; make thorough, trials at random three times as often
 # make bench  what things cost (LONG=1, three times as many trials); make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
+# make widths nothing on any page of the demo shop is wider than the window, at four widths, in either unit
 # make words  every string that is said, where, and what is odd in them (WORDS=--odd: only that)
 # make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
@@ -13,7 +14,7 @@ ifdef LISTEN
 export DORVAN_LISTEN := $(LISTEN)
 endif
 
-.PHONY: run demo demo-fresh test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same words
+.PHONY: run demo demo-fresh test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same words widths
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -94,6 +95,9 @@ screenshots: $(VENV)/.dev browser
 
 assets:
 	@npm install --no-save --no-audit --no-fund && npm run build
+
+widths: $(VENV)/.dev browser
+	@$(PY) -W ignore -m tests.widths $(WIDTHS)
 
 words: $(VENV)/.dev
 	@$(PY) -m tests.words $(WORDS)

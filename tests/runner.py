@@ -44,8 +44,10 @@ class Runner(DiscoverRunner):
     parallel_test_suite = TimedSuite
 
     def setup_test_environment(self, **kwargs):
-        """Passwords are hashed fast: as they are in a shop it takes half a second each, twice for every class."""
+        """Passwords are hashed fast: as they are in a shop it takes half a second each, twice for every class. Static
+        files are collected nowhere, which WhiteNoise warns of for every client that is made."""
         super().setup_test_environment(**kwargs)
+        Path(settings.STATIC_ROOT).mkdir(parents=True, exist_ok=True)
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
     def setup_databases(self, **kwargs):

@@ -4,15 +4,40 @@ import json
 
 from dorvan.brakes.models import Brake
 from dorvan.suppliers.models import Supplier
+from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
+from tests.core.panels import housing_file
+from tests.core.samples import part_file
 from tests.core.test_suppliers import SUPPLIER
 from tests.often import IS_THOROUGH
+from tests.widths import LINKS, SIZES, WIDER, crawled
 
 PAGES = (
     "/shop/", "/shop/bundle/", "/shop/first-hour/", "/people/", "/people/log/", "/people/phrase/",
     "/people/take-over/", "/words/",
     "/brakes/{brake}/try/?material=mild-steel&thickness=1 mm", "/brakes/{brake}/tools/dies/0/",
     "/suppliers/{supplier}/limits/")
+
+
+class Widths(BrowserCase):
+    def test_nothing_is_wider_than_the_window_on_any_page(self):
+        """Of every page that links lead to, with names as long as they may be."""
+        long = "Left-hand frame-rest rail of the second uncapping bench"
+        part = part_file() | {"name": long}
+        for number, own in ((7, part), (8, housing_file() | {"name": long})):
+            Ticket.objects.create(number=number, part=own, brake=self.brake, punch="Swan neck 85", die="V 8",
+                                  made_by=self.user)
+        pages = crawled(self.go, lambda: self.browser.execute_script(LINKS), 2)
+        for n, page in enumerate(pages):
+            if n % 2:  # every other page in inches
+                type(self.user).objects.update(unit="in", tape=64)
+                self.go(page)
+            for width, height in SIZES:
+                self.size(width, height)
+                self.assertEqual(self.browser.execute_script(WIDER), "", (page, width))
+            type(self.user).objects.update(unit="mm")
+            self.size(*SIZES[0])
+        self.assertGreater(n, 60)
 
 
 class Office(BrowserCase):

@@ -19,7 +19,8 @@ from .corner import Bent, End, beside_edge, corner
 from .fields import FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW
 from .shape import BASE, BEND_EDGE, Panel, Panels
 
-FAR = 1
+AT_START, FAR, AT_END = 0, 1, 2
+"""The sides of a panel's mould."""
 
 
 @dataclass(frozen=True)
@@ -104,7 +105,7 @@ def _asked(i: int, block: dict, numbers: dict, before: list[Asked], dims: str, g
 def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: float) -> End | None:
     """How a panel ends at the first (0) or second (1) corner of its edge; None where nothing else is bent there."""
     ring = moulds[own.on]
-    inner = math.pi - math.radians(turn_at(ring, (own.edge + which) % len(ring)))
+    inner = _inner(ring, own.edge + which)
     beside = (own.edge + (1 if which else -1)) % len(ring)
     if own.on != BASE and beside == BEND_EDGE:  # in the blank what it stands on has its parent beside it
         bent = panels[own.on].asked_bent
@@ -121,12 +122,10 @@ def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: floa
         return End(own.free[which], own.free[which], sloped, True)
     found = _at_corner(own, which, asked, moulds, panels, gap)
     if found is None:
-        ring = moulds[own.on]
-        inner = math.pi - math.radians(turn_at(ring, (own.edge + which) % len(ring)))
-        return beside_edge(own.bent, inner, gap, sloped)
+        return beside_edge(own.bent, _inner(moulds[own.on], own.edge + which), gap, sloped)
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
-    stands_on = any((one.on, one.edge) == (own.id, (2, 0)[1 - which]) for one in asked)
+    stands_on = any((one.on, one.edge) == (own.id, AT_END if which else AT_START) for one in asked)
     return found.square(length) if own.square or stands_on else found
 
 
@@ -158,16 +157,23 @@ def _refuse_shared(panels: Sequence[Panel]) -> None:
                 raise Refusal(f"{one.path}.edge", f"has a panel on the same stretch already ({other.id})")
 
 
+def _inner(ring: Sequence[Point], place: int) -> float:
+    """The angle within an outline at a corner, radians."""
+    return math.pi - math.radians(turn_at(ring, place % len(ring)))
+
+
 def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]:
     """The panel's zone, ended where bends on its own sides come to its corners."""
     low, high = panel.zone
     for one in asked:
-        if one.on == panel.id and one.edge in (0, 2) and one.free[one.edge // 2] == 0:
-            place = 0 if one.edge == 0 else BEND_EDGE
-            inner = math.pi - math.radians(turn_at(panel.mould, place))
-            zone = corner(panel.asked_bent, one.bent, inner, gap).zone
-            low, high = (max(low, panel.mould[0][1] + zone), high) if place == 0 else (
-                low, min(high, panel.mould[3][1] - zone))
+        if one.on != panel.id or one.edge == FAR or one.free[one.edge == AT_END]:
+            continue
+        place = 0 if one.edge == AT_START else BEND_EDGE
+        zone = corner(panel.asked_bent, one.bent, _inner(panel.mould, place), gap).zone
+        if one.edge == AT_START:
+            low = max(low, panel.mould[0][1] + zone)
+        else:
+            high = min(high, panel.mould[BEND_EDGE][1] - zone)
     if high - low <= 1e-6:
         raise Refusal(panel.path, "is left no length of bend between its corners")
     return low, high

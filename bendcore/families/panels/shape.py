@@ -12,7 +12,7 @@ from ...fields import Steps
 from ...sheet.model import Bend, Edge, Face, Hole, Point, Sheet
 from ..common import turn_at
 from ..joint import WELD, Joint
-from ..legs import OUTSIDE, Hem, Leg, Run, ShapeBend
+from ..legs import Hem, Leg, Run, ShapeBend
 from ..metal import cut_from
 from ..outlines import extent
 from ..plate.flanges import relief_depth
@@ -286,5 +286,3 @@ def _moved(hole: Hole, back: float) -> Hole:
     return Hole((hole.centre[0] - back, hole.centre[1]), hole.diameter, hole.length, hole.angle, hole.ring, hole.room,
                 hole.path)
 
-
-__all__ = ["BASE", "BEND_EDGE", "OUTSIDE", "Panel", "Panels"]
