@@ -27,7 +27,7 @@ class Widths(BrowserCase):
         for number, own in ((7, part), (8, housing_file() | {"name": long})):
             Ticket.objects.create(number=number, part=own, brake=self.brake, punch="Swan neck 85", die="V 8",
                                   made_by=self.user)
-        pages = crawled(self.go, lambda: self.browser.execute_script(LINKS), 2)
+        pages = crawled(self.go, lambda: self.browser.execute_script(LINKS), 2 if IS_THOROUGH else 1)
         for n, page in enumerate(pages):
             if n % 2:  # every other page in inches
                 type(self.user).objects.update(unit="in", tape=64)
@@ -37,7 +37,7 @@ class Widths(BrowserCase):
                 self.assertEqual(self.browser.execute_script(WIDER), "", (page, width))
             type(self.user).objects.update(unit="mm")
             self.size(*SIZES[0])
-        self.assertGreater(n, 60)
+        self.assertGreater(n, 40)
 
 
 class Office(BrowserCase):
