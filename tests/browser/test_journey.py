@@ -116,6 +116,7 @@ class Trays(BrowserCase):
         self.redrawn(lambda: self.type_into("[aria-label^='Height of the left']", "2 in"))
         self.take("front", "corners")
         self.redrawn(lambda: self.find("[aria-label='Add: Front wall, lip']").click())
+        self.wait(lambda: self.has("[aria-label='Front wall, lip direction: in, turn it out']"), 20)
         self.redrawn(lambda: self.find("[aria-label='Front wall, lip direction: in, turn it out']").click())
         self.choose("shape.corners.style", "butt")
         self.pick("whole")
