@@ -13,7 +13,7 @@ from contextlib import closing
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-PATIENCE = 180
+PATIENCE = 180.0
 
 
 class Server:
