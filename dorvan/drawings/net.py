@@ -3,8 +3,9 @@
 import math
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
+from functools import partial
+from typing import NamedTuple
 
-import numpy as np
 import shapely
 from shapely import Point, Polygon
 
@@ -27,6 +28,26 @@ RISES, FALLS = 12.0, 4.0
 """So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
 """Left free at the left, top, right and bottom, pixels."""
+
+
+class Box(NamedTuple):
+    """A rectangle about its middle, ``wide`` and ``high`` half of it, its length along (``c``, ``s``); pixels."""
+
+    x: float
+    y: float
+    wide: float
+    high: float
+    c: float
+    s: float
+
+    def meets(self, other: "Box") -> bool:
+        """Whether it lies on another: there is no line along a side of either that parts them."""
+        dx, dy = other.x - self.x, other.y - self.y
+        c, s = abs(self.c * other.c + self.s * other.s), abs(self.c * other.s - self.s * other.c)
+        return (abs(dx * self.c + dy * self.s) < self.wide + other.wide * c + other.high * s
+                and abs(dy * self.c - dx * self.s) < self.high + other.wide * s + other.high * c
+                and abs(dx * other.c + dy * other.s) < other.wide + self.wide * c + self.high * s
+                and abs(dy * other.c - dx * other.s) < other.high + self.wide * s + self.high * c)
 
 
 @dataclass(frozen=True)
@@ -52,13 +73,11 @@ class Words:
         turn = math.radians(self.turn)
         return self.x + along * math.cos(turn), self.y + along * math.sin(turn)
 
-    def box(self, text: str, along: float) -> np.ndarray:
-        """The corners of a text there, (4, 2)."""
-        half, turn = CHARACTER * len(text) / 2, math.radians(self.turn)
-        low, high = self.dy - RISES, self.dy + FALLS
-        corners = np.array([(-half, low), (half, low), (half, high), (-half, high)])
+    def box(self, text: str, along: float) -> "Box":
+        """What a text covers there."""
+        (x, y), turn, low = self.at(along), math.radians(self.turn), self.dy + (FALLS - RISES) / 2
         c, s = math.cos(turn), math.sin(turn)
-        return corners @ np.array([[c, s], [-s, c]]) + self.at(along)
+        return Box(x - low * s, y + low * c, CHARACTER * len(text) / 2, (RISES + FALLS) / 2, c, s)
 
 
 def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ()) -> dict:
@@ -73,7 +92,7 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
             "bends": _told([_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends]),
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
-            "taken": _taken(part, fit), "edges": _edges(part, fit), "scribed": _scribed(part, fit),
+            "taken": partial(_taken, part, fit), "edges": _edges(part, fit), "scribed": _scribed(part, fit),
             "faces": {name: fit(_spot(points, flat)) for name, points in flat.faces.items()},
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
@@ -81,12 +100,10 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
 
 def _spot(face, flat):
     """Where a face is pointed at: its middle, or where it has most metal if a hole is there."""
-    middle, wide = Point(_middle(face)), SPOT * max(flat.size)
-    holes = [Polygon(hole.outline(6)) for hole in flat.holes if math.dist(hole.centre, middle.coords[0]) < wide + max(
-        hole.diameter, hole.length)]
-    near = [hole for hole in holes if hole.distance(middle) < wide]
-    if not near:
-        return middle.coords[0]
+    middle, wide = _middle(face), SPOT * max(flat.size)
+    near = [hole for hole in flat.holes if math.dist(hole.centre, middle) < wide + max(hole.diameter, hole.length)]
+    if not any(Polygon(hole.outline(6)).distance(Point(middle)) < wide for hole in near):
+        return middle
     free = Polygon(face) - shapely.union_all([Polygon(hole.outline(6)) for hole in flat.holes])
     return shapely.maximum_inscribed_circle(free, tolerance=0.5).coords[0]
 
@@ -122,12 +139,13 @@ def _words(flat, name, fit, units, centre):
 
 def _told(words: list[Words]) -> list[dict]:
     """What is written of each: the most that lies on nothing written before it."""
-    found, taken = [], []
+    found: list[dict] = []
+    taken: list[Box] = []
     for one in words:
         text, along = "", 0.0
         for text, along in one.places():
-            box = Polygon(one.box(text, along))
-            if not shapely.intersects(box, taken).any():
+            box = one.box(text, along)
+            if not any(box.meets(other) for other in taken):
                 taken.append(box)
                 break
         else:

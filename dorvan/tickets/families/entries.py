@@ -63,7 +63,7 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
     on the drawing stand their ``names`` only, ``off`` the middle of the face outwards."""
     sizes = [(label["wide"], TALL + NAMED) for label in labels]
     stage = np.array([4, 48, view["width"] - 4, view["height"] - 22])
-    found = places(labels, sizes, REACHES, stage, view.get("taken")) if len(labels) <= MOST else None
+    found = places(labels, sizes, REACHES, stage, view["taken"]()) if len(labels) <= MOST else None
     if found is None:
         return {"labels": [], "rows": labels, "names": [_name(label, view, off) for label in labels]}
     for label, (left, top, right, bottom) in zip(labels, found, strict=True):
