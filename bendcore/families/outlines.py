@@ -2,7 +2,7 @@
 widened or mirrored."""
 
 import math
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from typing import Any
 
 from ..errors import Refusal
@@ -16,8 +16,9 @@ def add_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
         raise Refusal("shape.outline", "takes a corner on one of its edges: pick the edge")
     at, outline = places[0], shape["outline"]
     a, b = ([read_length(v, own) for v in outline[i % len(outline)]] for i in (at, at + 1))
-    if any(f["edge"] == at + 1 for f in shape.get("flanges", [])):
-        raise Refusal("shape.outline", "has a flange on this edge: take the flange off first")
+    for what, block in _standing(shape):
+        if block["edge"] == at + 1:
+            raise Refusal("shape.outline", f"has a {what} on this edge: take the {what} off first")
     long = math.dist(a, b)
     out = ((b[1] - a[1]) / long * 10, -(b[0] - a[0]) / long * 10)
     outline.insert(at + 1, [f"{(a[i] + b[i]) / 2 + out[i]:g} mm" for i in (0, 1)])
@@ -29,10 +30,11 @@ def add_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
 
 
 def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
-    """A corner has gone; refuses one at which a flange stood."""
+    """A corner has gone; refuses one at which something stood."""
     at, before = places[0], len(shape["outline"]) + 1
-    if any(f["edge"] - 1 in (at, (at - 1) % before) for f in shape.get("flanges", [])):
-        raise Refusal("shape.outline", "has a flange at this corner: take the flange off first")
+    for what, block in _standing(shape):
+        if block["edge"] - 1 in (at, (at - 1) % before):
+            raise Refusal("shape.outline", f"has a {what} at this corner: take the {what} off first")
     for key, counted in (("edges", "edge"), ("corners", "corner")):  # of a rib: what was told of a place that is gone
         if isinstance(shape.get(key), list):
             shape[key] = [block for block in shape[key] if block[counted] - 1 != at]
@@ -72,9 +74,15 @@ def mirror_points(points: list, length: Callable[[Any], float]) -> list:
     return [[in_mm(-length(x)), y] for x, y in points]
 
 
+def _standing(shape: dict) -> Iterator[tuple[str, dict]]:
+    """(what it is called, its block) of everything that stands on an edge of the outline."""
+    yield from (("flange", block) for block in shape.get("flanges", ()))
+    yield from (("panel", block) for block in shape.get("panels", ()) if not block.get("on"))
+
+
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:
     """Edges by their new numbers, after a corner came or went."""
-    for block in (*shape.get("flanges", ()), *shape.get("edges", ())):
+    for block in (*(block for _, block in _standing(shape)), *shape.get("edges", ())):
         block["edge"] = new(block["edge"])
     if "wrapped" in shape:
         shape["wrapped"] = [new(edge) for edge in shape["wrapped"]]

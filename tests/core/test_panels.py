@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.checks import check_part
-from bendcore.edits import added
+from bendcore.edits import added, removed
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.twin import mirrored
@@ -29,6 +29,11 @@ def faces_in_space(part, data):
     return {face.id: (placed[face.id], Polygon([(x + back[face.id], y) for x, y in face.outline]),
                       [((h.centre[0] + back[face.id], h.centre[1]), h) for h in face.holes])
             for face in part.sheet.faces if face.id in placed}
+
+
+def ends_of_bends(part) -> list:
+    """Where the base's bends begin and end."""
+    return [bend.parent_edge for bend in read_part(part).sheet.bends if bend.parent == "base"]
 
 
 def run_through(one, other, t) -> bool:
@@ -299,6 +304,22 @@ class Refused(SimpleTestCase):
         pierced = read_part(added(part, "shape.holes", now, 1))
         (hole,), face = pierced.sheet.face["P1"].holes, Polygon(pierced.sheet.face["P1"].outline)
         self.assertLess(math.dist(hole.centre, face.centroid.coords[0]), 1e-6)
+
+    def test_panels_keep_their_edge_when_a_corner_of_the_base_comes_or_goes(self):
+        part = panels_file([{"edge": 1, "length": 20, "direction": "up"}, {"edge": 3, "length": 20, "direction": "up"},
+                            {"on": 1, "edge": 2, "length": 10, "direction": "up"}])
+        now = lambda: read_part(part).shape  # noqa: E731
+        for at in (0, 2):
+            with self.assertRaises(Refusal) as caught:
+                added(part, "shape.outline", now, at)
+            self.assertIn("take the panel off", str(caught.exception))
+        for at, wanted in ((1, (1, 4, 2)), (3, (1, 3, 2))):
+            grown = added(part, "shape.outline", now, at)
+            self.assertEqual(tuple(panel["edge"] for panel in grown["shape"]["panels"]), wanted)
+            self.assertEqual(ends_of_bends(grown), ends_of_bends(part))
+            self.assertEqual(removed(grown, f"shape.outline[{at + 1}]")["shape"]["panels"], part["shape"]["panels"])
+        with self.assertRaises(Refusal):
+            removed(part, "shape.outline[2]")
 
     def test_a_panel_goes_only_when_nothing_stands_on_it_and_the_rest_count_anew(self):
         shape = panels_file([{"edge": 1, "length": 20, "direction": "up"},
