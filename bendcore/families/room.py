@@ -10,6 +10,11 @@ ROUGH = 0.1
 """How near the largest free circle is looked for, mm."""
 
 
+def share_of(face: Face, parts: float) -> float:
+    """One of so many parts of a face's smaller side, mm."""
+    return min(max(axis) - min(axis) for axis in zip(*face.outline, strict=True)) / parts
+
+
 def clear_spot(face: Face, wanted: float, web: float, path: str) -> tuple[tuple[float, float], float]:
     """(centre in the face's coordinates, mm across) of the room for something ``wanted`` mm across that leaves a
     ``web`` to everything else: the middle of the face if it is free, else where there is most room, and smaller

@@ -12,22 +12,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ...bending.bend import BendFigures
+from ..legs import ShapeBend
 
 FLAT = 1e-6
 """Outer faces that lean on each other by less lie in one plane."""
-
-
-@dataclass(frozen=True)
-class Bent:
-    """What hangs on an edge: how far it is turned there, and to which side."""
-
-    figures: BendFigures
-    direction: str
-
-    @property
-    def deduction(self) -> float:
-        """How much shorter the blank is than the outside sizes beside the bend, mm."""
-        return 2 * self.figures.outside_setback - self.figures.allowance
 
 
 @dataclass(frozen=True)
@@ -57,13 +45,13 @@ class End:
         return End(self.zone, max(self.line(0.0), self.line(length)), 0.0, self.is_parted)
 
 
-def corner(own: Bent, other: Bent, inner: float, gap: float) -> End:
+def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float) -> End:
     """How a panel ends at a corner of so many radians within the face where another bend comes too."""
     if inner > math.pi - 1e-9:
         return _halved(own, other, inner, gap)
     crossing = (other.figures.outside_setback + own.figures.outside_setback * math.cos(inner)) / math.sin(inner)
     zone = max(0.0, crossing) + gap / 2 / math.sin(inner / 2)
-    beside = gap / 2 / math.sin(inner / 2) + max(0.0, other.deduction - other.figures.outside_setback)
+    beside = gap / 2 / math.sin(inner / 2) + max(0.0, other.figures.deduction - other.figures.outside_setback)
     if own.direction != other.direction:
         return End(zone, beside)
     found = _mitred(own.figures, other.figures, inner, gap)
@@ -92,16 +80,16 @@ def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float) -> t
     return loss * math.hypot(1.0, slope), slope
 
 
-def _halved(own: Bent, other: Bent, inner: float, gap: float) -> End:
+def _halved(own: ShapeBend, other: ShapeBend, inner: float, gap: float) -> End:
     """At a corner that goes in: in the blank, w beyond the mould line, both end half the gap short of w/tan(ω/2)."""
     half = (2 * math.pi - inner) / 2
     slope = 1 / math.tan(half) if half < math.pi / 2 - 1e-9 else 0.0
     off = gap / 2 / math.sin(half)
     zone_end = max(own.figures.allowance - own.figures.outside_setback, 0.0)
-    return End(max(0.0, zone_end * slope) + off, off - own.deduction * slope, slope, True)
+    return End(max(0.0, zone_end * slope) + off, off - own.figures.deduction * slope, slope, True)
 
 
-def beside_edge(own: Bent, inner: float, gap: float, sloped: float) -> End:
+def beside_edge(own: ShapeBend, inner: float, gap: float, sloped: float) -> End:
     """How a panel ends at a corner where nothing else is bent: with its edge; where the corner goes in, the gap off the
     edge that runs on beside it in the blank."""
     if inner <= math.pi + 1e-9:
@@ -111,4 +99,4 @@ def beside_edge(own: Bent, inner: float, gap: float, sloped: float) -> End:
     slope = max(0.0, 1 / math.tan(around))
     off = gap / math.sin(min(around, math.pi / 2))
     zone_end = max(own.figures.allowance - own.figures.outside_setback, 0.0)
-    return End(zone_end * slope + off, off - own.deduction * slope, max(slope, sloped), True)
+    return End(zone_end * slope + off, off - own.figures.deduction * slope, max(slope, sloped), True)

@@ -5,7 +5,7 @@ from ...sizes import begun
 from ...units import in_mm
 from ..family import Now, ReadMm, Sized
 from ..outlines import free_place, mirror_points
-from ..room import clear_spot
+from ..room import clear_spot, share_of
 from .fields import REPEAT, SIDES
 from .shape import BASE, Panels
 
@@ -46,14 +46,13 @@ def begin_window(shape: dict, places: tuple[int, ...], own: str, now: Now) -> di
     return place | {"length": f"{0.8 * size:.3g} mm", "width": f"{0.5 * size:.3g} mm"}
 
 
-def _room(part: Panels, places: tuple[int, ...], share: float, key: str) -> tuple[dict, float]:
+def _room(part: Panels, places: tuple[int, ...], parts: float, key: str) -> tuple[dict, float]:
     """Where on a face one more of so many parts of its smaller side has room, and how large it may be, mm."""
     on = places[0] if places else 0
     if on > len(part.panels):
         raise Refusal(f"shape.{key}", "has no such place")
     face = part.sheet().face[part.panels[on - 1].id if on else BASE]
-    spans = [max(axis) - min(axis) for axis in zip(*face.outline, strict=True)]
-    (x, y), size = clear_spot(face, min(spans) / share, part.thickness, f"shape.{key}")
+    (x, y), size = clear_spot(face, share_of(face, parts), part.thickness, f"shape.{key}")
     if not on:
         return {"x": f"{x:.6g} mm", "y": f"{y:.6g} mm"}, size
     panel = part.panels[on - 1]

@@ -14,8 +14,9 @@ from ...errors import Refusal
 from ...sheet.model import Hole, Point
 from ..common import Given, make_leg, read_bend, read_hem, read_outline, read_slot, turn_at
 from ..legs import INSIDE, OUTSIDE, Hem, ShapeBend
+from ..metal import read_relief
 from ..outlines import widened
-from .corner import Bent, End, beside_edge, corner
+from .corner import End, beside_edge, corner
 from .fields import FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW
 from .shape import BASE, BEND_EDGE, Panel, Panels
 
@@ -39,19 +40,12 @@ class Asked:
     hem: Hem | None
     square: bool
 
-    @property
-    def bent(self) -> Bent:
-        """What hangs on its edge."""
-        return Bent(self.bend.figures, self.bend.direction)
-
 
 def read_panels(shape: dict, given: Given) -> Panels:
     """Panels from the part file's ``shape``; refusals name the field below ``shape``."""
     length, t, dims = given.length, given.thickness, shape.get("dims", OUTSIDE)
     outline, numbers = read_outline(shape["outline"], length)
-    relief = length(shape["relief"], "relief") if "relief" in shape else max(t, 1.0)
-    if relief < t - 1e-9:
-        raise Refusal("relief", "must be at least as wide as the sheet is thick")
+    relief = read_relief(shape, given)
     gap, turned = FIELDS.mm(shape, "gap", "", length), numbers[1][1]
     asked: list[Asked] = []
     for i, block in enumerate(shape.get("panels", ())):
@@ -108,10 +102,10 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: 
     inner = _inner(ring, own.edge + which)
     beside = (own.edge + (1 if which else -1)) % len(ring)
     if own.on != BASE and beside == BEND_EDGE:  # in the blank what it stands on has its parent beside it
-        bent = panels[own.on].asked_bent
-        return corner(own.bent, bent, inner, gap).clear_of(bent.deduction + gap, own.length)
+        bend = panels[own.on].bend
+        return corner(own.bend, bend, inner, gap).clear_of(bend.figures.deduction + gap, own.length)
     other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
-    return corner(own.bent, other.bent, inner, gap) if other else None
+    return corner(own.bend, other.bend, inner, gap) if other else None
 
 
 def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: float) -> End:
@@ -122,7 +116,7 @@ def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: floa
         return End(own.free[which], own.free[which], sloped, True)
     found = _at_corner(own, which, asked, moulds, panels, gap)
     if found is None:
-        return beside_edge(own.bent, _inner(moulds[own.on], own.edge + which), gap, sloped)
+        return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), gap, sloped)
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
     stands_on = any((one.on, one.edge) == (own.id, AT_END if which else AT_START) for one in asked)
@@ -169,7 +163,7 @@ def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]
         if one.on != panel.id or one.edge == FAR or one.free[one.edge == AT_END]:
             continue
         place = 0 if one.edge == AT_START else BEND_EDGE
-        zone = corner(panel.asked_bent, one.bent, _inner(panel.mould, place), gap).zone
+        zone = corner(panel.bend, one.bend, _inner(panel.mould, place), gap).zone
         if one.edge == AT_START:
             low = max(low, panel.mould[0][1] + zone)
         else:

@@ -4,21 +4,17 @@ more face, with hems and openings. Faces are ``base`` and the panels ``P1`` …,
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-
-import numpy as np
+from functools import cached_property
 
 from ...bending.bend import APEX
 from ...fields import Steps
-from ...sheet.model import Bend, Edge, Face, Hole, Point, Sheet
+from ...sheet.model import Bend, Face, Hole, Point, Sheet
 from ..common import turn_at
 from ..joint import WELD, Joint
 from ..legs import Hem, Leg, Run, ShapeBend
-from ..metal import cut_from
-from ..outlines import extent
-from ..plate.flanges import relief_depth
-from ..propagation import Propagation, edge_error
-from ..shape import Resize, Shape
-from .corner import Bent
+from ..metal import PAST, EdgeAxes, cut_from, relief_depth
+from ..outlined import Outlined
+from ..shape import Resize
 from .fields import FIELDS
 
 BASE = "base"
@@ -26,8 +22,6 @@ BEND_EDGE = 3
 """The edge of a panel's mould on which it is bent."""
 NOTCH = 0.02
 """No shallower notch is cut beside a bend, mm."""
-PAST = 0.1
-"""What is cut away at an edge is cut so far past it, mm."""
 
 
 @dataclass(frozen=True)
@@ -50,18 +44,13 @@ class Panel:
     free: tuple[float, float]
 
     @property
-    def asked_bent(self) -> Bent:
-        """What hangs on its edge."""
-        return Bent(self.bend.figures, self.bend.direction)
-
-    @property
     def setback(self) -> float:
         """From the outside of its bend to its tangent line, mm."""
         return self.bend.figures.outside_setback
 
 
 @dataclass(frozen=True)
-class Panels(Shape):
+class Panels(Outlined):
     """Panels on panels, read; ``outline`` are the base's corners counter-clockwise over the outside of what is bent
     there, ``cut_out`` by face its openings in the coordinates of its mould, mm."""
 
@@ -79,6 +68,7 @@ class Panels(Shape):
     fields = FIELDS
     convention = APEX
     runs: tuple[Run, ...] = ()
+    edge_title = "Edge {n} of the base, over its panels"
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -105,30 +95,9 @@ class Panels(Shape):
         """Along the longest bend, mm."""
         return max((panel.zone[1] - panel.zone[0] for panel in self.panels), default=0.0)
 
-    def numbered(self) -> list[tuple[int, Edge]]:
-        """(number as given, (corner, corner)) of every edge of the base."""
-        n = len(self.outline)
-        edges = list(zip(self.outline, (*self.outline[1:], self.outline[0]), strict=True))
-        return [((n - 2 - i) % n + 1 if self.turned else i + 1, edge) for i, edge in enumerate(edges)]
-
-    def counted_edges(self) -> list[tuple[int, Edge]]:
-        """Clockwise where the corners were given so."""
-        return [(n, edge[::-1] if self.turned else edge) for n, edge in self.numbered()]
-
-    def openings(self) -> list[tuple[str, str, float]]:
-        """(name, title, mm) of the base's edges as they are finished."""
-        return [(f"edge-{n}", f"Edge {n} of the base, over its panels", math.dist(*edge))
-                for n, edge in sorted(self.numbered())]
-
-    def edges(self) -> dict[str, Edge]:
-        """Of the finished base."""
-        return {f"edge-{n}": edge for n, edge in self.numbered()}
-
-    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
-        """An edge of the base is as much longer as the panels beside it stand further out."""
-        numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.numbered())}
-        bends = {panel.edge: self.sheet().bend[panel.id] for panel in self.panels if panel.on == BASE}
-        return edge_error(self.outline, numbers[name], bends, errors) if name in numbers else None
+    def bent_at(self) -> Mapping[int, str]:
+        """The bends of the panels on the base."""
+        return {panel.edge: panel.id for panel in self.panels if panel.on == BASE}
 
     def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
         """Corners at which two panels that stand to the same side meet: welded over the height of the lower."""
@@ -157,10 +126,6 @@ class Panels(Shape):
         for i, panel in enumerate(self.panels):
             yield Resize((panel.leg,), (("panels", i, "length"),), f"Make panel {panel.id} {{size}}")
 
-    def mate_sizes(self) -> dict[str, float]:
-        """Its panels, the base over all, and the base's holes."""
-        return super().mate_sizes() | extent(self.outline)
-
     def place(self, name: str) -> str:
         """The panel's field, or that of its hem."""
         number, hem = name.removeprefix("P").partition("-")[0], name.endswith("-hem")
@@ -181,10 +146,9 @@ class Panels(Shape):
             back = panel.setback
             holes = tuple(_moved(hole, back) for hole in self.cut_out.get(panel.id, ()))
             faces.append(Face(panel.id, self._metal(panel.id, panel.mould, back), holes))
-            a, along, inward = _axes(self._mould(panel.on), panel.edge)
+            axes = EdgeAxes.of(self._mould(panel.on), panel.edge)
             off = self._setback(panel.on)
-            near = tuple((a[0] + along[0] * u + inward[0] * back - off, a[1] + along[1] * u + inward[1] * back)
-                         for u in panel.zone)
+            near = tuple((x - off, y) for x, y in (axes.at(u, back) for u in panel.zone))
             bends.append(Bend(panel.id, panel.on, panel.id, near, tuple((0.0, u) for u in panel.zone),
                               panel.bend.direction, panel.bend.figures))
             if panel.hem:
@@ -193,12 +157,16 @@ class Panels(Shape):
                 bends.append(bend)
         return Sheet(self.thickness, BASE, tuple(faces), tuple(bends))
 
+    @cached_property
+    def _panel(self) -> dict[str, Panel]:
+        return {panel.id: panel for panel in self.panels}
+
     def _mould(self, name: str) -> tuple[Point, ...]:
-        return self.outline if name == BASE else next(p.mould for p in self.panels if p.id == name)
+        return self.outline if name == BASE else self._panel[name].mould
 
     def _setback(self, name: str) -> float:
         """By how much a face's own coordinates begin further up than its mould's."""
-        return 0.0 if name == BASE else next(p.setback for p in self.panels if p.id == name)
+        return 0.0 if name == BASE else self._panel[name].setback
 
     def _metal(self, name: str, mould: tuple[Point, ...], off: float) -> tuple[Point, ...]:
         """What stays flat of a face, in its own coordinates."""
@@ -207,9 +175,9 @@ class Panels(Shape):
         if name != BASE:
             low, high = min(y for _, y in mould) - PAST, max(y for _, y in mould) + PAST
             away.append([(-PAST, low), (off, low), (off, high), (-PAST, high)])
-            own = next(p for p in self.panels if p.id == name)
+            own = self._panel[name]
             feet.append((off, sum(own.zone) / 2))
-            clear = own.asked_bent.deduction + self.gap  # of the parent's metal, in the blank
+            clear = own.bend.figures.deduction + self.gap  # of the parent's metal, in the blank
             away += [[(-PAST, a), (clear, a), (clear, b), (-PAST, b)]
                      for which, (a, b) in enumerate(((low, own.zone[0]), (own.zone[1], high)))
                      if self._goes_on(own, which) and b - a > PAST and clear > off + NOTCH]
@@ -219,17 +187,17 @@ class Panels(Shape):
                 away.append([(x, low), (far, low), (far, high), (x, high)])
         for panel in self.panels:
             if panel.on == name:
-                axes = _axes(mould, panel.edge)
+                axes = EdgeAxes.of(mould, panel.edge)
                 (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
                 past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
                 strip = (low - self.relief if at_start else -past[0],
                          high + self.relief if at_end else panel.long + past[1])
-                away.append(_box(axes, *strip, panel.setback))
+                away.append(axes.strip(*strip, panel.setback))
                 deep = relief_depth(panel.bend.figures)
-                away += [_box(axes, low - self.relief, low, deep)] * at_start
-                away += [_box(axes, high, high + self.relief, deep)] * at_end
-                feet.append(_at(axes, (low + high) / 2, panel.setback))
-        path = next((p.path for p in self.panels if p.id == name), "panels")
+                away += [axes.strip(low - self.relief, low, deep)] * at_start
+                away += [axes.strip(high, high + self.relief, deep)] * at_end
+                feet.append(axes.at((low + high) / 2, panel.setback))
+        path = "panels" if name == BASE else self._panel[name].path
         ring = cut_from(mould, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
 
@@ -262,23 +230,6 @@ def _ear(ring: tuple[Point, ...], corner: int, deep: float) -> float:
     """How far a face reaches beyond a corner of its edge, so deep within it, mm."""
     turn = math.radians(turn_at(ring, corner % len(ring)))
     return (deep * math.tan(math.pi / 2 - turn) if 0 < turn < math.pi / 2 else 0.0) + PAST
-
-
-def _axes(ring: tuple[Point, ...], edge: int) -> tuple[Point, Point, Point]:
-    """First corner of an edge, its direction, and the direction into the face."""
-    a, b = ring[edge], ring[(edge + 1) % len(ring)]
-    long = math.dist(a, b)
-    along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long)
-    return a, along, (-along[1], along[0])
-
-
-def _at(axes, u: float, v: float) -> Point:
-    a, along, inward = axes
-    return (a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
-
-
-def _box(axes, low: float, high: float, deep: float) -> list[Point]:
-    return [_at(axes, u, v) for u, v in ((low, -PAST), (high, -PAST), (high, deep), (low, deep))]
 
 
 def _moved(hole: Hole, back: float) -> Hole:

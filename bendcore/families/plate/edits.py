@@ -4,7 +4,7 @@ from ...errors import Refusal
 from ...sizes import begun
 from ..family import Now, Sized
 from ..outlines import free_place
-from ..room import clear_spot
+from ..room import clear_spot, share_of
 
 
 def start(s: Sized) -> dict:
@@ -49,9 +49,8 @@ def begin_flange_hole(shape: dict, places: tuple[int, ...], own: str, now: Now) 
             "diameter": f"{size:.3g} mm"}
 
 
-def _room(plate, share: float, key: str) -> tuple[dict, float]:
+def _room(plate, parts: float, key: str) -> tuple[dict, float]:
     """Where on the plate one more of so many parts of its smaller side has room, and how large it may be, mm."""
     face = plate.sheet().face["plate"]
-    spans = [max(axis) - min(axis) for axis in zip(*face.outline, strict=True)]
-    (x, y), size = clear_spot(face, min(spans) / share, plate.thickness, f"shape.{key}")
+    (x, y), size = clear_spot(face, share_of(face, parts), plate.thickness, f"shape.{key}")
     return {"x": f"{x:.6g} mm", "y": f"{y:.6g} mm"}, size

@@ -21,10 +21,9 @@ from ...sheet.model import Hole, Point
 from ..common import Given, make_leg, read_bend, read_size, turn_at
 from ..legs import OUTSIDE, Leg, ShapeBend
 from ..meeting import End, Lean, Lip, Meeting, lip_panel, panel, square_off
+from ..metal import PAST, relief_depth
 from .fields import FLANGE, FLANGE_HOLE, RETURN
 
-PAST = 0.1
-"""What is cut away at an edge is cut so far past it, mm."""
 STEEP = 1.0
 """Flanges of which one would have to slant more than this, along over up, to meet the other end square."""
 
@@ -330,8 +329,3 @@ def _read_holes(asked, block, flange, length) -> tuple[Hole, ...]:
             raise Refusal(f"{where}.along", "leaves the flange's flat")
         found.append(hole)
     return tuple(found)
-
-
-def relief_depth(figures: BendFigures) -> float:
-    """From the edge past the tangent line by r + t/2, mm."""
-    return figures.outside_setback + figures.inside_radius + figures.thickness / 2

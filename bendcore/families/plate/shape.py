@@ -11,30 +11,26 @@ says. Where a bend ends inside an edge a relief is cut beside it, past the tange
 r + t/2.
 """
 
-import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-import numpy as np
 from shapely import Polygon
 
 from ...bending.bend import APEX
 from ...errors import Refusal
 from ...fields import Steps
-from ...said import Mm, Said
-from ...sheet.model import Bend, Edge, Face, Hole, Sheet
+from ...sheet.model import Bend, Face, Hole, Sheet
 from ..common import Given, joint_across, read_outline, read_slot
 from ..legs import OUTSIDE, Leg, Run, ShapeBend
-from ..metal import cut_from
-from ..outlines import extent
-from ..propagation import Propagation, edge_error
-from ..shape import Resize, Shape
+from ..metal import EdgeAxes, cut_from, read_relief, relief_depth
+from ..outlined import Outlined
+from ..shape import Resize
 from .fields import FIELDS, HOLE, SLOT
-from .flanges import Flange, read_flanges, relief_depth
+from .flanges import Flange, read_flanges
 
 
 @dataclass(frozen=True)
-class Plate(Shape):
+class Plate(Outlined):
     """A plate with flanges, read."""
 
     thickness: float
@@ -52,6 +48,7 @@ class Plate(Shape):
     fields = FIELDS
     convention = APEX
     runs: tuple[Run, ...] = ()
+    edge_title = "Edge {n}, over the flanges"
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -68,29 +65,9 @@ class Plate(Shape):
         """Along the longest flange, mm."""
         return max((f.span[1] - f.span[0] for f in self.flanges), default=0.0)
 
-    def numbered(self) -> list[tuple[int, tuple]]:
-        """(number as given, (corner, corner)) of every edge."""
-        n = len(self.outline)
-        edges = list(zip(self.outline, [*self.outline[1:], self.outline[0]], strict=True))
-        return [((n - 2 - i) % n + 1 if self.turned else i + 1, edge) for i, edge in enumerate(edges)]
-
-    def counted_edges(self) -> list[tuple[int, Edge]]:
-        """Clockwise where the corners were given so."""
-        return [(n, edge[::-1] if self.turned else edge) for n, edge in self.numbered()]
-
-    def openings(self) -> list[tuple[str, str, float]]:
-        """(name, title, mm) of the finished outline's edges."""
-        return [(f"edge-{n}", f"Edge {n}, over the flanges", math.dist(*edge)) for n, edge in sorted(self.numbered())]
-
-    def edges(self) -> dict[str, Edge]:
-        """Of the finished outline."""
-        return {f"edge-{n}": edge for n, edge in self.numbered()}
-
-    def size_error(self, name: str, errors: Propagation) -> np.ndarray | None:
-        """An edge is as much longer as the flanges beside it stand further out."""
-        numbers = {f"edge-{n}": i for i, (n, _) in enumerate(self.numbered())}
-        bends = {flange.edge: self.sheet().bend[flange.bend.id] for flange in self.flanges}
-        return edge_error(self.outline, numbers[name], bends, errors) if name in numbers else None
+    def bent_at(self) -> Mapping[int, str]:
+        """Its flanges' bends."""
+        return {flange.edge: flange.bend.id for flange in self.flanges}
 
     def size_path(self, leg: str) -> Steps | None:
         """A flange's length."""
@@ -100,10 +77,6 @@ class Plate(Shape):
         """Its flanges."""
         for i, flange in enumerate(self.flanges):
             yield Resize((flange.leg,), (("flanges", i, "length"),), f"Make flange {flange.id} {{size}}")
-
-    def mate_sizes(self) -> dict[str, float]:
-        """Its flanges, its outline over all, and its holes."""
-        return super().mate_sizes() | extent(self.outline)
 
     def place(self, name: str) -> str:
         """The flange's field, or that of its return."""
@@ -126,10 +99,8 @@ class Plate(Shape):
         """Plate, flanges and returns as faces joined at bends."""
         faces, joints = [Face("plate", self._body(), self.holes)], []
         for flange in self.flanges:
-            a, along, inward = self._axes(flange.edge)
-            setback, (low, high) = flange.bend.figures.outside_setback, flange.span
-            near = tuple((a[0] + along[0] * u + inward[0] * setback, a[1] + along[1] * u + inward[1] * setback)
-                         for u in (low, high))
+            axes, setback, (low, high) = self._axes(flange), flange.bend.figures.outside_setback, flange.span
+            near = (axes.at(low, setback), axes.at(high, setback))
             wide = high - low
             faces.append(Face(flange.id, flange.outline, flange.holes))
             joints.append(Bend(flange.id, "plate", flange.id, near, ((0.0, 0.0), (0.0, wide)), flange.bend.direction,
@@ -141,45 +112,33 @@ class Plate(Shape):
                                            (points[0][1], points[3][1])))
         return Sheet(self.thickness, "plate", tuple(faces), tuple(joints))
 
-    def _axes(self, edge):
-        """First corner of an edge, its direction, and the direction into the plate."""
-        a, b = self.outline[edge], self.outline[(edge + 1) % len(self.outline)]
-        long = math.dist(a, b)
-        along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long)
-        return a, along, (-along[1], along[0])
+    def _axes(self, flange: Flange) -> EdgeAxes:
+        return EdgeAxes.of(self.outline, flange.edge)
 
     def _body(self):
         """The plate between its tangent lines, reliefs cut."""
         away = []
         for flange in self.flanges:
-            f = flange.bend.figures
-            away.append(self._strip(flange.edge, *flange.cut, f.outside_setback))
-            deep = relief_depth(f)
+            figures, axes = flange.bend.figures, self._axes(flange)
+            away.append(axes.strip(*flange.cut, figures.outside_setback))
+            deep = relief_depth(figures)
             (low, high), (before, after) = flange.span, flange.reliefs
-            away += [self._strip(flange.edge, *at, deep) for at in ((low - before, low), (high, high + after))
+            away += [axes.strip(*at, deep) for at in ((low - before, low), (high, high + after))
                      if at[1] - at[0] > 1e-9]
         return cut_from(self.outline, away, self._feet(), "flanges", "the plate")
 
     def _feet(self):
         """The middle of every flange's tangent line, which must stay on the plate."""
         for flange in self.flanges:
-            a, along, inward = self._axes(flange.edge)
-            u, v = sum(flange.span) / 2, flange.bend.figures.outside_setback
-            yield (a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
+            yield self._axes(flange).at(sum(flange.span) / 2, flange.bend.figures.outside_setback)
 
-    def _strip(self, edge, low, high, deep):
-        a, along, inward = self._axes(edge)
-        return [(a[0] + along[0] * u + inward[0] * v, a[1] + along[1] * u + inward[1] * v)
-                for u, v in ((low, -0.1), (high, -0.1), (high, deep), (low, deep))]
 
 
 def read_plate(shape: dict, given: Given) -> Plate:
     """A flanged plate from the part file's ``shape``; refusals name the field below ``shape``."""
     length, thickness = given.length, given.thickness
     outline, numbers = read_outline(shape["outline"], length)
-    relief = length(shape["relief"], "relief") if "relief" in shape else max(thickness, 1.0)
-    if relief < thickness - 1e-9:
-        raise Refusal("relief", Said("must be at least as wide as the sheet is thick ({thick})", thick=Mm(thickness)))
+    relief = read_relief(shape, given)
     gap = FIELDS.mm(shape, "gap", "", length)
     flanges = read_flanges(shape.get("flanges", ()), outline, numbers, gap, relief, given)
     holes = {f"holes[{i}]": _read_hole(f"holes[{i}]", block, length) for i, block in enumerate(shape.get("holes", ()))}
