@@ -15,7 +15,6 @@ from .errors import Refusal
 from .families import FAMILIES
 from .families.common import positive
 from .families.family import Family, Now
-from .families.mates import sizes_of
 from .fields import Choice, Drawn, Field, Group, Many, Place, Steps, Typing, leaves, steps
 from .part_file import field_at
 from .sizes import begun, fit_over, with_unit
@@ -154,7 +153,7 @@ def fit(part: dict, text: str, way: str, clearance: str, units: str) -> dict:
 def rescaled(part: dict, named: str, measured: str, units: str, now: Now) -> dict:
     """The part as large as a sample on which one size was measured; gaps, clearances, holes' diameters and radii stay
     what they are."""
-    sizes = sizes_of(now())
+    sizes = now().mate_sizes()
     if named not in sizes:
         raise Refusal("rescale", "must name a size of the part: " + ", ".join(sizes))
     factor = positive(read_length(measured, units, "rescale"), "rescale") / sizes[named]

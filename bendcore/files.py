@@ -78,11 +78,9 @@ def _walk(value, path, depth):
 _put: dict[str, dict] = {}
 
 
-def put_schema(name: str, found: dict | None) -> None:
-    """Another schema in place of the one that ships; None puts that back."""
-    _put.pop(name, None)
-    if found is not None:
-        _put[name] = found
+def put_schema(name: str, found: dict) -> None:
+    """Another schema in place of the one that ships."""
+    _put[name] = found
     for known in (schema, _validator, _quick):
         known.cache_clear()
 

@@ -125,13 +125,17 @@ def schema() -> dict:
 def add_family(kind: str, module: str) -> None:
     """One more family, the ``FAMILY`` of a module: its parts can be read from here on."""
     FAMILIES.add(kind, module)
-    put_schema("part", schema())
+    _declare_anew()
 
 
 def remove_family(kind: str) -> None:
     """One fewer, of those that were added."""
     FAMILIES.remove(kind)
-    put_schema("part", None)
+    _declare_anew()
+
+
+def _declare_anew() -> None:
+    put_schema("part", schema())
     for known in (declared, field_at, in_words):
         known.cache_clear()
 

@@ -14,11 +14,6 @@ from .shape import Mate, Shape
 CAP_HEIGHT = 15.0
 
 
-def sizes_of(shape: Shape) -> dict[str, float]:
-    """The sizes a mate takes from this part, mm: outside where nothing else is said."""
-    return shape.mate_sizes()
-
-
 def draw_mate(shape: Shape, role: str, made: Mapping[str, float] | None = None, clearance: float | None = None) -> dict:
     """A mate's ``shape`` for a part file; refuses a role the part has no mate in."""
     mate = next((m for m in shape.mates() if m.role == role), None)

@@ -255,10 +255,6 @@ class Shape:
         """The file's ``shape`` of a mate from these sizes; asked for none but its own."""
         raise NotImplementedError(role)
 
-    def of_piece(self, number: int) -> dict:
-        """The file's ``shape`` of another of its pieces, where it is made in several."""
-        raise NotImplementedError(self.kind)
-
     def running(self) -> Sequence[Running]:
         """Piece by piece how far it is along a part made of several; empty for one that is not."""
         return ()

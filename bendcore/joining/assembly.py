@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator, Sequence
 
+from ..families.joint import CLEAT, FOLD, RIVET, SCREW, SPOT, WELD, Joint
 from ..part import Part
 from ..said import Mm, Said
-from .joints import CLEAT, FOLD, RIVET, SCREW, SPOT, WELD, Joint
 
 QUALIFIED = "Welds are for qualified people, to the procedure of the job: Dorvan lists where they are, not how."
 

@@ -3,10 +3,8 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from ..families.joint import CLEAT, FOLD, KINDS, RIVET, SCREW, SPOT, WELD, Joint
+from ..families.joint import Joint
 from ..part import Part
-
-__all__ = ["CLEAT", "FOLD", "KINDS", "RIVET", "SCREW", "SPOT", "WELD", "Joint", "joints_of"]
 
 
 def joints_of(part: Part, mates: Mapping[str, int] | None = None) -> list[Joint]:

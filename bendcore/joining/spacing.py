@@ -8,8 +8,8 @@ import math
 from dataclasses import dataclass
 
 from ..errors import Refusal
+from ..families.joint import CLEAT, FOLD, RIVET, SCREW, SPOT, WELD, Joint
 from ..said import Mm, Said
-from .joints import CLEAT, FOLD, RIVET, SCREW, SPOT, WELD, Joint
 
 RIVETS = (2.4, 3.2, 4.0, 4.8, 6.4)
 """Diameters that are stocked."""

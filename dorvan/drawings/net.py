@@ -85,14 +85,14 @@ def net_view(part: Part, units: str, room=ROOM, conflicts: Collection[str] = ())
     are faces and zones that run into others. Zones and lines are one path each: a part has up to sixty."""
     flat, (left, top, right, bottom) = part.flat, room
     fit = Fit.into(flat.outline, left, top, WIDTH - left - right, HEIGHT - top - bottom)
-    centre = fit(_middle(flat.outline))
+    centre, edges = fit(_middle(flat.outline)), _edges(part, fit)
     return {"width": WIDTH, "height": HEIGHT, "outline": fit.path(flat.outline), "fit": fit, "bar": fit.bar(units),
             "zones": "".join(fit.paths([_zone(b) for b in flat.bends])),
             "lines": fit.lines(b.line for b in flat.bends),
             "bends": _told([_words(b, part.shape.short(b.bend.id), fit, units, centre) for b in flat.bends]),
             "holes": [{"x": fit(h.centre)[0], "y": fit(h.centre)[1], "d": fit.path(h.outline(12))}
                       for h in flat.holes],
-            "taken": partial(_taken, part, fit), "edges": _edges(part, fit), "scribed": _scribed(part, fit),
+            "taken": partial(_taken, part, fit, edges), "edges": edges, "scribed": _scribed(part, fit),
             "faces": {name: fit(_spot(points, flat)) for name, points in flat.faces.items()},
             "conflicts": [fit.path(_place(flat, name)) for name in sorted(conflicts)],
             "breaks": [fit(p) for p in _middle_of_base(flat)]}
@@ -169,9 +169,9 @@ def _edges(part, fit):
     return found
 
 
-def _taken(part, fit):
+def _taken(part, fit, edges):
     """Where an input would hide something: openings, and the numbers of edges."""
-    numbers = [shapely.box(one["x"] - 8, one["y"] - RISES, one["x"] + 8, one["y"] + FALLS) for one in _edges(part, fit)]
+    numbers = [shapely.box(one["x"] - 8, one["y"] - RISES, one["x"] + 8, one["y"] + FALLS) for one in edges]
     return shapely.union_all([Polygon(fit.all(hole.outline(6))) for hole in part.flat.holes] + numbers)
 
 

@@ -4,7 +4,8 @@ from collections import Counter
 from dataclasses import dataclass
 
 from bendcore.errors import Refusal
-from bendcore.joining.joints import CLEAT, FOLD, KINDS, RIVET, SCREW, SPOT, WELD, Joint, joints_of
+from bendcore.families.joint import CLEAT, FOLD, KINDS, RIVET, SCREW, SPOT, WELD, Joint
+from bendcore.joining.joints import joints_of
 from bendcore.joining.spacing import STITCH, Spaced, spaced
 from bendcore.said import Mm, Said
 from dorvan.tickets.models import Ticket

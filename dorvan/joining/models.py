@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from bendcore.joining.joints import KINDS, Joint
+from bendcore.families.joint import KINDS, Joint
 from dorvan.tickets.models import Ticket
 
 

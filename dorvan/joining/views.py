@@ -5,8 +5,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
+from bendcore.families.joint import KINDS, Joint
 from bendcore.joining.assembly import hazards, steps
-from bendcore.joining.joints import KINDS, Joint, joints_of
+from bendcore.joining.joints import joints_of
 from bendcore.joining.spacing import MOST, spaced
 from bendcore.units import read_length
 from dorvan import fields

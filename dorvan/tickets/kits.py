@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.families.mates import draw_mate, sizes_of
+from bendcore.families.mates import draw_mate
 from bendcore.fields import Angle, Count, Length, leaves
 from bendcore.part_file import in_words
 from bendcore.sizes import MATE
@@ -47,7 +47,7 @@ def made_sizes(ticket) -> dict[str, float]:
 
 def sizes(ticket) -> dict[str, float]:
     """A piece's sizes, mm: as made where they were measured, else as drawn."""
-    return sizes_of(ticket.figures.part.shape) | made_sizes(ticket)
+    return ticket.figures.part.shape.mate_sizes() | made_sizes(ticket)
 
 
 def mate_size(ticket, named: str) -> float:

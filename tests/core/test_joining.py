@@ -9,8 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bendcore.errors import Refusal
+from bendcore.families.joint import KINDS, RIVET, WELD, Joint
 from bendcore.joining.assembly import QUALIFIED, hazards, steps
-from bendcore.joining.joints import KINDS, RIVET, WELD, Joint, joints_of
+from bendcore.joining.joints import joints_of
 from bendcore.joining.spacing import spaced, start_of
 from bendcore.part import read_part
 from bendcore.sheet import fold

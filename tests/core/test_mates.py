@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from shapely import LineString, Polygon
 
 from bendcore.errors import Refusal
-from bendcore.families.mates import draw_mate, sizes_of
+from bendcore.families.mates import draw_mate
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from tests.core.guards import guard_file, random_guard
@@ -78,8 +78,8 @@ class Caps(SimpleTestCase):
                                 "front": {"height": 30}})
         tray = read_part(data).shape
         lid = part_of(draw_mate(tray, "lid"), data).shape
-        self.assertAlmostEqual(self.inside_of(lid)[0] - sizes_of(tray)["length"], 1.0)
-        self.assertGreater(sizes_of(tray)["length"], tray.length.outside + 11)
+        self.assertAlmostEqual(self.inside_of(lid)[0] - tray.mate_sizes()["length"], 1.0)
+        self.assertGreater(tray.mate_sizes()["length"], tray.length.outside + 11)
         leaning = read_part(tray_file(walls={"left": {"height": 30, "angle": 60}})).shape
         with self.assertRaises(Refusal):
             draw_mate(leaning, "lid")
@@ -113,7 +113,7 @@ class Sizes(SimpleTestCase):
         """A tube let into the collared hole of a cap: its outside is the collar's inside less twice the clearance."""
         cap = read_part(tray_file(direction="down", holes=[
             {"x": 60, "y": 50, "diameter": 34, "collar": {"height": 5, "direction": "up"}}]))
-        inside = sizes_of(cap.shape)["hole-1"]
+        inside = cap.shape.mate_sizes()["hole-1"]
         self.assertAlmostEqual(inside, 34)
         tube = read_part(tube_file(diameter={"into": inside, "clearance": 0.3}))
         outer = np.hypot(*tube.formed(5).triangles.reshape(-1, 3)[:, :2].T).max()

@@ -10,7 +10,7 @@ from PIL import Image
 
 from bendcore import sizes
 from bendcore.edits import new_part
-from bendcore.families.mates import draw_mate, sizes_of
+from bendcore.families.mates import draw_mate
 from bendcore.formats.dxf_in import read_dxf
 from dorvan.tickets.file import changes
 from dorvan.tickets.models import Ticket
@@ -271,7 +271,7 @@ class Samples(ShopCase):
         for data, gap in ((sleeve_file(), ("seam", "gap")), (guard_file(), ("corners", "gap"))):
             Ticket.objects.filter(number=7).update(part=data)
             self.ticket.refresh_from_db()
-            name, size = next(iter(sizes_of(self.ticket.figures.part.shape).items()))
+            name, size = next(iter(self.ticket.figures.part.shape.mate_sizes().items()))
             self.change(action="rescale", side=name, value=f"{size * 2}")
-            self.assertAlmostEqual(sizes_of(self.ticket.figures.part.shape)[name], 2 * size, 3)
+            self.assertAlmostEqual(self.ticket.figures.part.shape.mate_sizes()[name], 2 * size, 3)
             self.assertEqual(self.ticket.part["shape"][gap[0]][gap[1]], data["shape"][gap[0]][gap[1]])

@@ -56,7 +56,7 @@ def _row(piece, lead, units, error) -> dict:
     typed = error["values"] if mine else {name: show_length(mm, units) for name, mm in kits.made_sizes(piece).items()}
     sizes = [{"name": name, "title": capfirst(part.shape.called(name)), "nominal": mm,
               "made": typed.get(name, "")}
-             for name, mm in kits.sizes_of(part.shape).items()]
+             for name, mm in part.shape.mate_sizes().items()]
     return {"ticket": piece, "each": 1 if piece == lead else piece.per_assembly, "total": piece.quantity,
             "picture": picture(part, 150, 70),
             "sizes": sizes, "part": part, "error": error if mine else None, "stopped": bool(piece.open_stops)}
@@ -184,7 +184,7 @@ def made(request, number: int):
     found = next((p for p in (lead, *lead.pieces.all()) if str(p.number) == wanted), None)
     if found is None:
         raise Http404
-    names = kits.sizes_of(found.figures.part.shape)
+    names = found.figures.part.shape.mate_sizes()
     try:
         found.made = {name: f"{_measured(form[name], nominal, units, name):.10g} mm"
                       for name, nominal in names.items() if form.get(name, "").strip()}
