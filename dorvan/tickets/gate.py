@@ -43,12 +43,13 @@ class Point:
 def points(ticket, card: Mapping | None = None, asks: Mapping[str, tuple] | None = None) -> list[Point]:
     """Every point that the ticket's kind of job asks for; of a list of tickets by what their ``card`` says, ``asks``
     read once for all."""
-    found = []
+    found, openings = [], None
     for name in (asks or Asks.now()).get(ticket.job, ()):
         wanted = tuple(WANTED[name](ticket, card))
         said = "; ".join(map(str, wanted))
-        opened = next((o for o in reversed(ticket.opened.all()) if (o.point, o.said) == (name, said)), None)
-        found.append(Point(name, wanted, opened if wanted else None))
+        if wanted and openings is None:
+            openings = {(one.point, one.said): one for one in ticket.opened.all()}  # the last of equal ones
+        found.append(Point(name, wanted, openings.get((name, said)) if wanted else None))
     return found
 
 
