@@ -26,7 +26,7 @@ def parser() -> argparse.ArgumentParser:
 
     add("bend", "one bend's figures")
     add("proof", "a proof bend's K and its uncertainty")
-    add("read", "a DXF or SVG of a flat → shape for a part file")
+    add("read", "a DXF or SVG of a flat, a STEP solid → shape for a part file")
     add("flat", "part → flat pattern")
     add("fold", "part → folded faces").add_argument("--made", metavar="B1,B2")
     order = add("order", "best bend order on a brake")
@@ -46,7 +46,7 @@ def parser() -> argparse.ArgumentParser:
     outside.add_argument("--pack", metavar="NAME.zip", help="write what leaves for the supplier")
     outside.add_argument("--quantity", type=int, default=1, metavar="1")
     add("joins", "what has to be joined on a part")
-    out = add("export", "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl or .glb, "
+    out = add("export", "flat pattern to .dxf, .svg, .csv, .json or .pdf, folded part to .stl, .glb or .step, "
                                     "paper model to .model.pdf")
     out.add_argument("--to", required=True, metavar="NAME.dxf")
     out.add_argument("--paper", default="A4", metavar="A4", help="of a .pdf: A4, Letter or A3")

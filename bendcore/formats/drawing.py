@@ -36,10 +36,14 @@ SKIPPED_LAYERS = {"TANGENT", "MARK", "TEXT"}
 
 @dataclass(frozen=True)
 class Drawing:
-    """``shape`` as a part file has it, lengths in mm; ``report`` says what was done and left out."""
+    """``shape`` as a part file has it, lengths in mm; ``report`` says what was done and left out; ``part`` is what else
+    of the part file is told. Of an assembly it is needed ``count`` times, and there are ``others``."""
 
     shape: dict
     report: tuple[str, ...]
+    part: dict = field(default_factory=dict)
+    count: int = 1
+    others: tuple["Drawing", ...] = ()
 
 
 class Unreadable(Refusal):

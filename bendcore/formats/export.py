@@ -1,4 +1,4 @@
-"""A part as a file for others: its flat as DXF, SVG, CSV, JSON or PDF, folded as STL or glTF.
+"""A part as a file for others: its flat as DXF, SVG, CSV, JSON or PDF, folded as STL, glTF or STEP.
 
 DXF and SVG carry the same layers: CUT, BEND_UP, BEND_DOWN, TANGENT, MARK and TEXT.
 """
@@ -15,6 +15,7 @@ from ..errors import Refusal
 from ..layout.linework import BEND_DOWN, BEND_UP, CUT, LAYERS, MARK, TANGENT, TEXT, linework
 from ..layout.scribed import scribed
 from ..part import Part
+from ..solids.step_out import to_step
 from .blocks import to_backing_block, to_blocks, to_form_block
 from .dxf_out import as_text, draw, drawing
 from .gauge import to_gauge
@@ -128,7 +129,8 @@ WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "
            "model": (paper_model, "application/pdf"), "gauge": (to_gauge, "image/svg+xml"),
            "blocks": (to_blocks, "image/vnd.dxf"), "formblock": (to_form_block, "application/pdf"),
            "backing": (to_backing_block, "application/pdf"), "set": (to_set, "application/pdf"),
-           "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary")}
+           "stl": (to_stl, "model/stl"), "glb": (to_glb, "model/gltf-binary"),
+           "step": (lambda part: to_step(part.sheet, part.name), "model/step")}
 
 FOR_CUTTING = {"dxf", "svg", "pdf", "model"}
 """What is made to be cut by; a blank that lies on itself is refused there."""

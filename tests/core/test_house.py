@@ -11,7 +11,7 @@ from tests.core.samples import ROOT
 
 CORE = ("errors", "tolerance", "working", "units", "said", "notices", "measured", "sizes", "fields", "files", "stock",
         "bending",
-        "sheet", "schools", "develop", "families",
+        "sheet", "schools", "solids", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
         "__main__")

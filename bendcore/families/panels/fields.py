@@ -1,22 +1,32 @@
 """The fields of panels on panels."""
 
-from ...fields import Choice, Count, Field, Group, Length, Many, Number
-from ..declared import LARGE, UP_DOWN, angle, bent, dims, hem, kind, outline
+from collections.abc import Mapping
+
+from ...fields import Choice, Count, Field, Group, Length, Many, Number, ring
+from ..declared import LARGE, UP_DOWN, K, angle, bent, dims, hem, kind, outline
 
 MITRED, SQUARE = "mitred", "square"
 SIDES = ("start side", "far edge", "end side")
 """Edges 1 to 3 of a panel, counter-clockwise from where it begins."""
+CUT_SQUARE, CUT_ROUND, CUT_NONE = "square", "round", "none"
+RELIEFS = (CUT_SQUARE, CUT_ROUND, CUT_NONE)
+MOST_CORNERS = 300
+"""Of an outline."""
 ON = Count("stands on panel", label="On panel, 0 for the base", low=0, high=40, default=0)
 PANEL = Group("", {
     "on": ON, "edge": Count("edge", label="On edge", needed=True),
     "start": Length("left free at its start", default=0, least=0, grows=True),
     "end": Length("left free at its end", default=0, least=0, grows=True),
-    "length": Length("length", start=25, needed=True, over=0, grows=True), "angle": angle(),
+    "length": Length("length", start=25, over=0, grows=True), "angle": angle(),
     "direction": bent("up"),
     "ends": Choice("ends", (MITRED, SQUARE), label="Ends beside its neighbours", default=MITRED, tried=True),
     "start_taper": Length("taper at its start", label="Start slopes in by", least=0, rare=True, grows=True),
     "end_taper": Length("taper at its end", label="End slopes in by", least=0, rare=True, grows=True),
-    **LARGE, "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
+    **LARGE,
+    "gap": Length("gap of the fold", label="Gap, if it is folded right back", least=0, rare=True), "k": K,
+    "reliefs": Choice("reliefs", RELIEFS, label="Its own reliefs", rare=True, tried=True),
+    "outline": ring("corner {n}", 3, MOST_CORNERS, extra=True, grows=True),
+    "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
 _AT = {"on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
        "y": Length("up", label="Up, from the outside", needed=True, grows=True)}
 REPEAT = Group("row or grid", {
@@ -31,15 +41,33 @@ WINDOW = Group("", _AT | {
     "width": Length("width", needed=True, over=0, grows=True),
     "radius": Length("radius of its corners", default=0, least=0),
     "angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True), "repeat": REPEAT})
+OPENING = Group("", {"on": ON, "outline": ring("corner {n}", 3, 500, needed=True, grows=True)})
+EDGE = Group("", {"on": ON, "edge": Count("edge", label="Of edge", needed=True, picked=True),
+                  "rise": Length("rise", label="Rises from its chord, outwards", default=0, start=10, grows=True)})
+CORNER = Group("", {"on": ON, "corner": Count("corner", label="At corner", needed=True, picked=True),
+                    "radius": Length("radius", label="Rounded by", start=10, needed=True, over=0, grows=True)})
 MOST_OPENINGS = 1000
 """Of one part, rows and grids counted out."""
 
 _OWN: dict[str, Field] = {
-    "dims": dims("the sizes are given"), "outline": outline(60),
+    "dims": dims("the sizes are given"), "outline": outline(MOST_CORNERS),
     "panels": Many("Panel P{n}", PANEL, most=40, extra=True, listed=True, thing="P{n}"),
     "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),
     "windows": Many("Window {n}", WINDOW, most=100, extra=True, thing="window-{n}"),
+    "openings": Many("Opening {n}", OPENING, most=200, thing="opening-{n}"),
+    "edges": Many("Curve {n}", EDGE, most=200, extra=True, listed=True, thing="curve-{n}"),
+    "corners": Many("Rounding {n}", CORNER, most=200, extra=True, listed=True, thing="rounding-{n}"),
+    "reliefs": Choice("reliefs", RELIEFS, label="Reliefs", default=CUT_SQUARE, rare=True, tried=True),
     "relief": Length("width of the reliefs", rare=True),
     "gap": Length("gap between panels", default=0.5, least=0, rare=True),
 }
 FIELDS = kind("panels", _OWN)
+
+
+def sides(panel: Mapping) -> int:
+    """On how many sides of a panel, as a file has it, more may stand: all but the one it is bent at.
+
+    >>> sides({"length": 20}), sides({"outline": [[0, 0], [0, 30], [20, 50], [40, 30], [40, 0]]})
+    (3, 4)
+    """
+    return len(panel["outline"]) - 1 if panel.get("outline") else len(SIDES)

@@ -2,26 +2,38 @@
 
 A face is drawn by its *mould*: its outline over the outside of what is bent at its edges, counter-clockwise. A panel's
 has x up from the outside of its own bend and y along the edge it stands on, from that edge's first corner; its sides
-are edges 1 to 3, its bend edge 4.
+are edges 1 to 3 (as many as its own outline has, where it has one), its bend edge the last.
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
+from shapely import LineString, Polygon
+
 from ...errors import Refusal
+from ...said import Mm, Said
 from ...sheet.model import Hole, Point
-from ..common import Given, make_leg, read_bend, read_hem, read_outline, read_slot, turn_at
+from ..common import (
+    Given,
+    check_ring,
+    hem_figures,
+    make_leg,
+    read_bend,
+    read_hem,
+    read_outline,
+    read_points,
+    read_slot,
+    turn_at,
+)
 from ..legs import INSIDE, OUTSIDE, Hem, ShapeBend
 from ..metal import read_relief
 from ..outlines import widened
 from .corner import End, beside_edge, corner
-from .fields import FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW
-from .shape import BASE, BEND_EDGE, Panel, Panels
-
-AT_START, FAR, AT_END = 0, 1, 2
-"""The sides of a panel's mould."""
+from .curves import check_straight, curved, read_curves
+from .fields import CUT_SQUARE, FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW, sides
+from .shape import AT_END, BASE, FAR, Panel, Panels
 
 
 @dataclass(frozen=True)
@@ -39,6 +51,10 @@ class Asked:
     bend: ShapeBend
     hem: Hem | None
     square: bool
+    sides: int
+    reliefs: str
+    outline: tuple[Point, ...] = ()
+    """Its own mould, where it has one: x up, y along from its edge's first corner."""
 
 
 def read_panels(shape: dict, given: Given) -> Panels:
@@ -48,19 +64,25 @@ def read_panels(shape: dict, given: Given) -> Panels:
     relief = read_relief(shape, given)
     gap, turned = FIELDS.mm(shape, "gap", "", length), numbers[1][1]
     asked: list[Asked] = []
-    for i, block in enumerate(shape.get("panels", ())):
-        asked.append(_asked(i, block, numbers, asked, dims, given))
+    for i in range(len(shape.get("panels", ()))):
+        asked.append(_asked(i, shape, numbers, asked, dims, given))
     if dims == INSIDE:
         outline = widened(outline, [max((_wall(one.bend) for one in asked if (one.on, one.edge) == (BASE, i)),
                                         default=0.0) for i in range(len(outline))])
     moulds: dict[str, Sequence[Point]] = {BASE: outline}
+    curves = read_curves(shape, [len(outline), *(one.sides + 1 for one in asked)],
+                         {0, *(i for i, one in enumerate(asked, 1) if one.outline)}, turned, given)
+    told = {f"P{n}" if n else BASE: own for n, own in curves.items()}
     panels: dict[str, Panel] = {}
     for one in asked:
+        if one.on in told:
+            check_straight(told[one.on], moulds[one.on], one.edge, one.free, one.path)
         panel = _placed(one, asked, moulds, panels, gap, dims)
         moulds[one.id], panels[one.id] = panel.mould, panel
+    arcs = {face: curved(moulds[face], own) for face, own in told.items()}
     _refuse_shared(tuple(panels.values()))
     panels = {name: replace(panel, zone=_within(panel, asked, gap)) for name, panel in panels.items()}
-    found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned)
+    found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
     holes = _openings(shape, found, given)
     found = replace(found, cut_out=holes)
     found.sheet()  # refuses what cuts a face apart
@@ -72,15 +94,16 @@ def _wall(bend: ShapeBend) -> float:
     return bend.figures.outside_setback - bend.figures.inside_setback
 
 
-def _asked(i: int, block: dict, numbers: dict, before: list[Asked], dims: str, given: Given) -> Asked:
+def _asked(i: int, shape: dict, numbers: dict, before: list[Asked], dims: str, given: Given) -> Asked:
+    block = shape["panels"][i]
     path, on, turned = f"panels[{i}]", block.get("on", 0), numbers[1][1]
     if on > i:
         raise Refusal(f"{path}.on", "must be the base, 0" + (f", or a panel before it: 1 to {i}" if i else ""))
-    last = len(numbers) if on == 0 else BEND_EDGE
+    last = before[on - 1].sides if on else len(numbers)
     if not 1 <= block["edge"] <= last:
-        sides = "" if on == 0 else ": its start side, its far edge or its end side"
-        raise Refusal(f"{path}.edge", f"must be from 1 to {last}{sides}")
-    edge = numbers[block["edge"]][0] if on == 0 else (BEND_EDGE - block["edge"] if turned else block["edge"] - 1)
+        called = "" if on == 0 or before[on - 1].outline else ": its start side, its far edge or its end side"
+        raise Refusal(f"{path}.edge", f"must be from 1 to {last}{called}")
+    edge = numbers[block["edge"]][0] if on == 0 else (last - block["edge"] if turned else block["edge"] - 1)
     size = partial(PANEL.mm, block, path=path, length=given.length)
     free = size("start"), size("end")
     tapers = tuple(size(key) if key in block else None for key in ("start_taper", "end_taper"))
@@ -89,11 +112,45 @@ def _asked(i: int, block: dict, numbers: dict, before: list[Asked], dims: str, g
     name = f"P{i + 1}"
     if on and before[on - 1].hem and edge == FAR:
         raise Refusal(f"{path}.edge", f"is hemmed: take the hem of panel P{on} off first")
-    bend = read_bend(name, block, block["direction"], path, given, 90)
+    bend = _bend(name, block, path, given)
+    outline = _own_outline(block, path, free[turned], turned, dims, given) if "outline" in block else ()
+    if not outline and "length" not in block:
+        raise Refusal(f"{path}.length", "is missing: give it, or an outline of its own")
+    length = max(x for x, _ in outline) if outline else size("length")
     hem = read_hem(f"{name}-hem", block["hem"], block["hem"].get("direction", block["direction"]), f"{path}.hem", given,
                    name) if "hem" in block else None
-    return Asked(path, name, f"P{on}" if on else BASE, edge, free, tapers, size("length"), bend, hem,
-                 block.get("ends") == SQUARE)
+    reliefs = block.get("reliefs", shape.get("reliefs", CUT_SQUARE))
+    return Asked(path, name, f"P{on}" if on else BASE, edge, free, tapers, length, bend, hem,
+                 block.get("ends") == SQUARE, sides(block), reliefs, outline)
+
+
+def _bend(name: str, block: Mapping, path: str, given: Given) -> ShapeBend:
+    """A panel's bend; one of 180° is a fold onto what it stands on."""
+    if str(block.get("angle", "")).rstrip("°") not in ("180", "180.0"):
+        for key in ("gap", "k"):
+            if key in block:
+                raise Refusal(f"{path}.{key}", "belongs to a fold of 180°")
+        return read_bend(name, dict(block), block["direction"], path, given, 90)
+    gap = PANEL.mm(block, "gap", path, given.length) if "gap" in block else 0.0
+    return ShapeBend(name, block["direction"], hem_figures(gap, given.thickness, given.school, block.get("k")))
+
+
+def _own_outline(block: Mapping, path: str, free: float, turned: bool, dims: str, given: Given) -> tuple[Point, ...]:
+    """A panel's own outline as its mould, y not yet along the whole edge where that is counted the other way."""
+    path = f"{path}.outline"
+    if dims == INSIDE:
+        raise Refusal(path, "runs over the outside: set the sizes to outside")
+    if "hem" in block:
+        raise Refusal(f"{path.removesuffix('.outline')}.hem", "does not go with an outline of its own: put a panel of "
+                                                              "180° on one of its edges")
+    points = read_points(block["outline"], path, given.length)
+    check_ring(points, path)
+    for i in (0, -1):
+        if abs(points[i][1]) > 1e-6:
+            raise Refusal(f"{path}[{i % len(points)}][1]", "must be 0: its first and last corner stand on its bend")
+    if points[0][0] >= points[-1][0] or min(v for _, v in points) < -1e-6:
+        raise Refusal(path, "must run from the start of its bend up, along and back down to it")
+    return tuple((v, u + free) for u, v in points[:: -1 if turned else 1])
 
 
 def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: float) -> End | None:
@@ -101,7 +158,7 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: 
     ring = moulds[own.on]
     inner = _inner(ring, own.edge + which)
     beside = (own.edge + (1 if which else -1)) % len(ring)
-    if own.on != BASE and beside == BEND_EDGE:  # in the blank what it stands on has its parent beside it
+    if own.on != BASE and beside == len(ring) - 1:  # in the blank what it stands on has its parent beside it
         bend = panels[own.on].bend
         return corner(own.bend, bend, inner, gap).clear_of(bend.figures.deduction + gap, own.length)
     other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
@@ -119,7 +176,7 @@ def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: floa
         return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), gap, sloped)
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
-    stands_on = any((one.on, one.edge) == (own.id, AT_END if which else AT_START) for one in asked)
+    stands_on = any((one.on, one.edge) == (own.id, AT_END if which else 0) for one in asked)
     return found.square(length) if own.square or stands_on else found
 
 
@@ -127,6 +184,8 @@ def _placed(own: Asked, asked: list[Asked], moulds, panels, gap: float, dims: st
     """A panel with its mould; its bend's ``zone`` is what its own face leaves it."""
     ring = moulds[own.on]
     long = math.dist(ring[own.edge], ring[(own.edge + 1) % len(ring)])
+    if own.outline:
+        return _outlined(own, asked, moulds, panels, gap, long)
     far = next((one.bend for one in asked if (one.on, one.edge) == (own.id, FAR)), None)
     length = own.length + (_wall(own.bend) + (_wall(far) if far else 0.0) if dims == INSIDE else 0.0)
     leg = make_leg(own.id, own.length, dims, (own.bend, far or own.hem), f"{own.path}.length")
@@ -139,7 +198,33 @@ def _placed(own: Asked, asked: list[Asked], moulds, panels, gap: float, dims: st
     setback = own.bend.figures.outside_setback
     zone = (max(start.zone, start.line(setback)), long - max(end.zone, end.line(setback)))
     return Panel(own.id, own.path, own.on, own.edge, own.bend, leg, mould, zone, long,
-                 (start.is_parted, end.is_parted), own.hem, own.free)
+                 (start.is_parted, end.is_parted), own.hem, own.free, own.reliefs)
+
+
+def _outlined(own: Asked, asked: list[Asked], moulds, panels, gap: float, long: float) -> Panel:
+    """A panel of an outline of its own: nothing but its bend gives way to its neighbours."""
+    mould = tuple((v, long - u) for v, u in own.outline) if _is_turned(own) else own.outline
+    setback, path = own.bend.figures.outside_setback, f"{own.path}.outline"
+    below = setback - JUST_BELOW  # above it may be wider than its bend
+    at = Polygon(mould).intersection(LineString([(below, -1e6), (below, 1e6)]))
+    if at.is_empty or at.geom_type != "LineString":
+        raise Refusal(path, Said("must be in one piece where its bend ends, {up} up", up=Mm(setback)))
+    low, high = sorted(y for _, y in at.coords)
+    ends = [_at_corner(own, which, asked, moulds, panels, gap) if not own.free[which] else None for which in (0, 1)]
+    zone = (max(low, ends[0].zone if ends[0] else 0.0), min(high, long - (ends[1].zone if ends[1] else 0.0)))
+    if low < -1e-6 or high > long + 1e-6 or zone[1] - zone[0] <= 1e-6:
+        raise Refusal(path, Said("must stand on its edge, which is {long} long", long=Mm(long)))
+    over = next((one.bend for one in asked if one.on == own.id and all(
+        abs(mould[(one.edge + n) % len(mould)][0] - own.length) < 1e-6 for n in (0, 1))), None)
+    leg = make_leg(own.id, own.length, OUTSIDE, (own.bend, over), path)
+    inside = low > 1e-6, high < long - 1e-6
+    return Panel(own.id, own.path, own.on, own.edge, own.bend, leg, mould, zone, long, inside, None, own.free,
+                 own.reliefs, True)
+
+
+def _is_turned(own: Asked) -> bool:
+    """Whether its outline was given the other way round, as its base's."""
+    return own.outline[0][1] > own.outline[-1][1]
 
 
 def _refuse_shared(panels: Sequence[Panel]) -> None:
@@ -158,16 +243,15 @@ def _inner(ring: Sequence[Point], place: int) -> float:
 
 def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]:
     """The panel's zone, ended where bends on its own sides come to its corners."""
-    low, high = panel.zone
+    (low, high), last = panel.zone, len(panel.mould) - 1
     for one in asked:
-        if one.on != panel.id or one.edge == FAR or one.free[one.edge == AT_END]:
+        if one.on != panel.id or one.edge not in (0, last - 1) or one.free[one.edge != 0]:
             continue
-        place = 0 if one.edge == AT_START else BEND_EDGE
-        zone = corner(panel.bend, one.bend, _inner(panel.mould, place), gap).zone
-        if one.edge == AT_START:
+        zone = corner(panel.bend, one.bend, _inner(panel.mould, 0 if one.edge == 0 else last), gap).zone
+        if one.edge == 0:
             low = max(low, panel.mould[0][1] + zone)
         else:
-            high = min(high, panel.mould[BEND_EDGE][1] - zone)
+            high = min(high, panel.mould[last][1] - zone)
     if high - low <= 1e-6:
         raise Refusal(panel.path, "is left no length of bend between its corners")
     return low, high
@@ -176,19 +260,15 @@ def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]
 def _openings(shape: dict, part: Panels, given: Given) -> dict[str, tuple[Hole, ...]]:
     """By face what is cut in it, in its mould's coordinates."""
     found: dict[str, list[Hole]] = {}
-    for key, read in (("holes", _hole), ("windows", _window)):
+    for key, read in (("holes", _hole), ("windows", _window), ("openings", _opening)):
         for i, block in enumerate(shape.get(key, ())):
             path, on = f"{key}[{i}]", block.get("on", 0)
             if on > len(part.panels):
                 raise Refusal(f"{path}.on", f"must be from 0 to {len(part.panels)}")
             own = found.setdefault(part.panels[on - 1].id if on else BASE, [])
-            for along, up in _repeated(block, path, given):
-                if not on:
-                    own.append(read(block, path, (along, up), 0.0, given))
-                    continue
-                panel = part.panels[on - 1]
-                y = panel.long - panel.free[1] - along if part.turned else panel.free[0] + along
-                own.append(read(block, path, (up, y), 90.0, given))
+            place = partial(part.panels[on - 1].at, turned=part.turned) if on else _on_base
+            places = _repeated(block, path, given) if key != "openings" else [(0.0, 0.0)]
+            own += [read(block, path, at, place, given) for at in places]
             if sum(map(len, found.values())) > MOST_OPENINGS:
                 raise Refusal(path, f"makes more than {MOST_OPENINGS} openings")
     return {face: tuple(holes) for face, holes in found.items()}
@@ -207,23 +287,40 @@ def _repeated(block: dict, path: str, given: Given) -> Iterator[Point]:
             yield along + n * pitch, up + row * rise
 
 
-def _hole(block: dict, path: str, at: Point, turn: float, given: Given) -> Hole:
-    return Hole(at, HOLE.mm(block, "diameter", path, given.length), path=path)
+JUST_BELOW = 1e-6
+"""A panel is as wide as its bend so far below the tangent line, mm."""
+Place = Callable[[Point], Point]
+"""(along, up) on a face → in the coordinates of its mould."""
 
 
-def _window(block: dict, path: str, at: Point, turn: float, given: Given) -> Hole:
-    """A rectangle with round corners, a slot where they are as large as they can be; ``turn`` from along to the face's
-    x, degrees."""
+def _on_base(at: Point) -> Point:
+    return at
+
+
+def _opening(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
+    """Any outline."""
+    points = read_points(block["outline"], f"{path}.outline", given.length)
+    check_ring(points, f"{path}.outline")
+    return Hole.opening([place(p) for p in points], path)
+
+
+def _hole(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
+    return Hole(place(at), HOLE.mm(block, "diameter", path, given.length), path=path)
+
+
+def _window(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
+    """A rectangle with round corners, a slot where they are as large as they can be."""
     long, wide, radius = (WINDOW.mm(block, key, path, given.length) for key in ("length", "width", "radius"))
     if radius > min(long, wide) / 2 + 1e-9:
         raise Refusal(f"{path}.radius", "is more than half its smaller side")
-    turn += float(block.get("angle", 0.0))
+    (x, y), (ax, ay) = place(at), place((at[0] + 1.0, at[1]))
+    turn = math.degrees(math.atan2(ay - y, ax - x)) + float(block.get("angle", 0.0))
     if radius > min(long, wide) / 2 - 1e-9 and long > wide:
-        return read_slot(at, wide, long, turn, path)
+        return read_slot((x, y), wide, long, turn, path)
     points = [(x * (long / 2 - radius) + radius * math.cos(a), y * (wide / 2 - radius) + radius * math.sin(a))
               for x, y, quarter in ((1, 1, 0), (-1, 1, 1), (-1, -1, 2), (1, -1, 3))
               for a in (_arc(quarter) if radius else (0.0,))]
-    return Hole(at, max(long, wide), 0.0, turn, tuple(points), path=path)
+    return Hole((x, y), max(long, wide), 0.0, turn, tuple(points), path=path)
 
 
 ARC_STEPS = 8

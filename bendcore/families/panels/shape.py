@@ -15,11 +15,13 @@ from ..legs import Hem, Leg, Run, ShapeBend
 from ..metal import PAST, EdgeAxes, cut_from, relief_depth
 from ..outlined import Outlined
 from ..shape import Resize
-from .fields import FIELDS
+from .fields import CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
 
 BASE = "base"
-BEND_EDGE = 3
-"""The edge of a panel's mould on which it is bent."""
+FAR, AT_END = 1, 2
+"""Sides of a panel that has no outline of its own: its start is 0, its bend the last edge of its mould."""
+ROUND_STEPS = 12
+"""Of the end of a round relief."""
 NOTCH = 0.02
 """No shallower notch is cut beside a bend, mm."""
 
@@ -42,6 +44,19 @@ class Panel:
     parted: tuple[bool, bool]
     hem: Hem | None
     free: tuple[float, float]
+    reliefs: str = CUT_SQUARE
+    is_outlined: bool = False
+    """Whether it has an outline of its own."""
+
+    @property
+    def is_fold(self) -> bool:
+        """Whether it lies on what it stands on."""
+        return self.bend.figures.angle >= 180
+
+    def at(self, place: Point, turned: bool) -> Point:
+        """A point (along from where it begins, up) in its mould's coordinates; ``turned`` as its base."""
+        along, up = place
+        return up, self.long - self.free[1] - along if turned else self.free[0] + along
 
     @property
     def setback(self) -> float:
@@ -61,6 +76,8 @@ class Panels(Outlined):
     relief: float
     gap: float
     cut_out: Mapping[str, tuple[Hole, ...]] = field(default_factory=dict)
+    arcs: Mapping[str, tuple[tuple[Point, ...], tuple[Point, ...]]] = field(default_factory=dict)
+    """By face that has any: its mould with the arcs in it as chords, and their centres."""
     turned: bool = False
     """Whether the corners were given clockwise, so that edges are counted the other way."""
 
@@ -77,18 +94,23 @@ class Panels(Outlined):
 
     @property
     def bends(self) -> tuple[ShapeBend, ...]:
-        """Those of the panels."""
-        return tuple(panel.bend for panel in self.panels)
+        """Those of the panels, but for folds."""
+        return tuple(panel.bend for panel in self.panels if not panel.is_fold)
 
     @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
-        """Hems too."""
-        return (*self.bends, *(panel.hem for panel in self.panels if panel.hem))
+        """Folds and hems too."""
+        return (*(panel.bend for panel in self.panels), *(panel.hem for panel in self.panels if panel.hem))
 
     @property
     def holes(self) -> tuple[Hole, ...]:
         """Those of the base."""
         return self.cut_out.get(BASE, ())
+
+    @property
+    def centres(self) -> tuple[Point, ...]:
+        """Of the base's arcs."""
+        return self.arcs[BASE][1] if BASE in self.arcs else ()
 
     @property
     def longest_bend(self) -> float:
@@ -103,7 +125,8 @@ class Panels(Outlined):
         """Corners at which two panels that stand to the same side meet: welded over the height of the lower."""
         for i, one in enumerate(self.panels):
             for other in self.panels[:i]:
-                if one.bend.direction == other.bend.direction and self._meet(one, other):
+                if one.bend.direction == other.bend.direction and self._meet(one, other) and not (
+                        one.is_fold or other.is_fold):
                     yield Joint(f"corner:{other.id}-{one.id}", f"corner of panels {other.id} and {one.id}",
                                 min(one.leg.outside, other.leg.outside), WELD)
 
@@ -119,12 +142,14 @@ class Panels(Outlined):
 
     def size_path(self, leg: str) -> Steps | None:
         """A panel's length."""
-        return next((("panels", i, "length") for i, panel in enumerate(self.panels) if panel.id == leg), None)
+        return next((("panels", i, "length") for i, panel in enumerate(self.panels)
+                     if panel.id == leg and not panel.is_outlined), None)
 
     def resized(self) -> Iterator[Resize]:
         """Its panels."""
         for i, panel in enumerate(self.panels):
-            yield Resize((panel.leg,), (("panels", i, "length"),), f"Make panel {panel.id} {{size}}")
+            if not panel.is_outlined:
+                yield Resize((panel.leg,), (("panels", i, "length"),), f"Make panel {panel.id} {{size}}")
 
     def place(self, name: str) -> str:
         """The panel's field, or that of its hem."""
@@ -190,16 +215,25 @@ class Panels(Outlined):
                 axes = EdgeAxes.of(mould, panel.edge)
                 (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
                 past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
-                strip = (low - self.relief if at_start else -past[0],
-                         high + self.relief if at_end else panel.long + past[1])
+                wide = 0.0 if panel.reliefs == CUT_NONE else self.relief
+                strip = low - wide if at_start else -past[0], high + wide if at_end else panel.long + past[1]
                 away.append(axes.strip(*strip, panel.setback))
-                deep = relief_depth(panel.bend.figures)
-                away += [axes.strip(low - self.relief, low, deep)] * at_start
-                away += [axes.strip(high, high + self.relief, deep)] * at_end
+                away += [self._relief(axes, panel, at) for at, is_cut in ((low - wide, at_start), (high, at_end))
+                         if is_cut and wide]
                 feet.append(axes.at((low + high) / 2, panel.setback))
         path = "panels" if name == BASE else self._panel[name].path
-        ring = cut_from(mould, away, feet, path, self._called(name).lower())
+        whole = self.arcs[name][0] if name in self.arcs else mould
+        ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
+
+    def _relief(self, axes: EdgeAxes, panel: Panel, low: float) -> list[Point]:
+        """What is cut beside a bend from so far along its edge, square or with a round end."""
+        deep, wide = relief_depth(panel.bend.figures), self.relief
+        if panel.reliefs != CUT_ROUND:
+            return axes.strip(low, low + wide, deep)
+        ends = [(low + wide / 2 + wide / 2 * math.cos(a), deep - wide / 2 + wide / 2 * math.sin(a))
+                for a in (math.pi * n / ROUND_STEPS for n in range(ROUND_STEPS + 1))]
+        return [axes.at(u, v) for u, v in ((low, -PAST), (low + wide, -PAST), *ends)]
 
     def _goes_on(self, panel: Panel, which: int) -> bool:
         """Whether the face's metal goes on beside this end of a bend: it was parted there, or ends before the edge does
@@ -207,7 +241,7 @@ class Panels(Outlined):
         if panel.parted[which]:
             return True
         rest = panel.zone[0] if which == 0 else panel.long - panel.zone[1]
-        side = 0 if which == 0 else 2
+        side = 0 if which == 0 else len(panel.mould) - 2
         return rest > 1e-9 and any(one.on == panel.id and one.edge == side for one in self.panels)
 
     def _hem(self, panel: Panel) -> tuple[Face, Bend]:
