@@ -8,14 +8,16 @@ change. Fields are named by their path; what may be set and how it is read is de
 
 import copy
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from .errors import Refusal
 from .families import FAMILIES
 from .families.common import positive
 from .families.family import Family, Now
+from .families.panels.opened import as_panels, in_file_units
 from .fields import Choice, Drawn, Field, Group, Many, Place, Steps, Typing, leaves, steps
+from .part import Part
 from .part_file import field_at
 from .sizes import begun, fit_over, with_unit
 from .units import MM_PER, read_angle, read_length
@@ -116,7 +118,7 @@ def added(part: dict, path: str, now: Now, at: int | None = None) -> dict:
         raise Refusal(path, "has no such place")
     block = _begun(part, path, place.field.item, now, _places(path) + picked)
     if block:
-        items.append(block)
+        items += block if isinstance(block, list) else [block]
     _follow(part, path, _family(part).comes, _places(path) + picked)
     return part
 
@@ -164,6 +166,19 @@ def rescaled(part: dict, named: str, measured: str, units: str, now: Now) -> dic
         if one.grows:
             _put(shape, steps(path), _grown(value, factor, part["units"]))
     return part | {"shape": shape}
+
+
+def as_panels_part(part: dict, now: Callable[[], Part]) -> dict:
+    """The part told as panels on panels, with the same faces, bends and openings: nothing of its family binds it any
+    more. Refuses what panels cannot say."""
+    read = now()
+    shape = read.shape
+    for what, there in (("is made by its card, without bends", shape.making), ("has collars", shape.collars),
+                        ("has cross-breaks", shape.cross_breaks)):
+        if there:
+            raise Refusal("shape", f"{what}, which panels do not know")
+    told = as_panels(shape.sheet(), read.inside_radius)
+    return part | {"shape": in_file_units(told, part["units"])}
 
 
 def standing(part: dict) -> frozenset[tuple[str, int]]:

@@ -12,8 +12,9 @@ Sized = Callable[[float], object]
 """mm → a size near it, round in the units of the file."""
 Now = Callable[[], Shape]
 """The part's shape as it stands, read when it is asked for."""
-Begin = Callable[[dict, tuple[int, ...], str, Now], dict]
-"""(the file's ``shape``, places in its lists, the file's units, the shape read) → the block of the thing that comes."""
+Begin = Callable[[dict, tuple[int, ...], str, Now], dict | list]
+"""(the file's ``shape``, places in its lists, the file's units, the shape read) → the block of the thing that comes; of
+a ring its points."""
 ReadMm = Callable[[Any], float]
 """A length of a file in mm."""
 Mirror = Callable[[dict, ReadMm], dict]

@@ -2,7 +2,7 @@
 widened or mirrored."""
 
 import math
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from typing import Any
 
 from ..errors import Refusal
@@ -37,7 +37,7 @@ def remove_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
             raise Refusal("shape.outline", f"has a {what} at this corner: take the {what} off first")
     for key, counted in (("edges", "edge"), ("corners", "corner")):  # of a rib: what was told of a place that is gone
         if isinstance(shape.get(key), list):
-            shape[key] = [block for block in shape[key] if block[counted] - 1 != at]
+            shape[key] = [block for block in shape[key] if block.get("on") or block[counted] - 1 != at]
     _renumber(shape, lambda edge: max(1, edge - (edge - 1 >= max(at, 1))))
     _renumber_corners(shape, lambda corner: corner - (corner - 1 > at))
 
@@ -82,15 +82,20 @@ def _standing(shape: dict) -> Iterator[tuple[str, dict]]:
 
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:
     """Edges by their new numbers, after a corner came or went."""
-    for block in (*(block for _, block in _standing(shape)), *shape.get("edges", ())):
+    for block in (*(block for _, block in _standing(shape)), *_of_base(shape.get("edges", ()))):
         block["edge"] = new(block["edge"])
     if "wrapped" in shape:
         shape["wrapped"] = [new(edge) for edge in shape["wrapped"]]
 
 
+def _of_base(blocks: Iterable[dict]) -> list[dict]:
+    """Those that are told of no other face."""
+    return [block for block in blocks if not block.get("on")]
+
+
 def _renumber_corners(shape: dict, new: Callable[[int], int]) -> None:
     """Corners that are rounded by their new numbers."""
-    for block in shape.get("corners", ()) if isinstance(shape.get("corners"), list) else ():
+    for block in _of_base(shape["corners"]) if isinstance(shape.get("corners"), list) else ():
         block["corner"] = new(block["corner"])
 
 

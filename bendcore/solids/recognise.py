@@ -1,13 +1,13 @@
 """A solid as a sheet bent: its flat faces joined at bends.
 
 One skin of the sheet is followed from its largest flat face over the bends to all others. A bend is a pair of cylinders
-on one axis, one thickness apart, each tangent to the skins beside it; between sharp faces the inner one may have no
-radius at all. What cannot be a bent sheet is refused with its place.
+on one axis, one thickness apart, each tangent to the skins beside it; round a sharp inner edge the inner one has no
+radius. Where both skins meet sharply a radius is put in. What cannot be a bent sheet is refused with its place.
 """
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -15,7 +15,9 @@ from ..errors import Refusal
 from ..said import Mm, Said
 from ..schools.school import k_factor
 from ..sheet.model import DOWN, UP, Bend, Edge, Face, Hole, Point, Sheet
-from .brep import CIRCLE, CYLINDER, LINE, PLANE, Side, Solid, Surface
+from . import sharp
+from .brep import CIRCLE, LINE, PLANE, Side, Solid, Surface
+from .links import Link, Links, Unrecognised
 from .rings import end_to_end, outer, ring_in
 from .thickness import LOOSE, frame, partners, thickness
 
@@ -32,185 +34,176 @@ class Recognised:
     """The ``sheet`` of a solid (by any K), and what was done and noticed on the way."""
 
     sheet: Sheet
-    report: tuple[str, ...]
+    report: tuple[Said, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class Link:
-    """A bend seen from the skin it was come by: over ``cylinder`` to the ``skin`` beyond; inside ``radius``, mm; its
-    tangent lines on either skin."""
+Axes = tuple[np.ndarray, np.ndarray, np.ndarray]
+"""(origin, x, y) of a face in space."""
 
+
+@dataclass(eq=False)
+class Flat:
+    """A flat face on the way to a sheet: its ``skin``, its axes, the link it was come by, and those that go on."""
+
+    name: str
     skin: Surface
-    radius: float
-    angle: float
-    is_up: bool
-    near: np.ndarray
-    far: np.ndarray
-    cylinder: Surface
+    axes: Axes
+    came: Link | None = None
+    at: "Flat | None" = None
+    on: list[Link] = field(default_factory=list)
 
+    def placed(self, points: np.ndarray) -> Edge:
+        """Two points in its coordinates."""
+        origin, x, y = self.axes
+        one, other = ((float((p - origin) @ x), float((p - origin) @ y)) for p in points)
+        return one, other
 
-class Unrecognised(Refusal):
-    """A body that is no bent sheet: ``place`` in mm is where."""
-
-    def __init__(self, name: str, message, place: np.ndarray):
-        x, y, z = (round(float(v), 1) for v in place)
-        super().__init__(name, Said("{what}, at about x {x}, y {y}, z {z}", what=message, x=Mm(x), y=Mm(y), z=Mm(z)))
+    def cuts(self) -> list[tuple[Edge, float]]:
+        """What corners without a radius take from it: (edge counter-clockwise, depth)."""
+        own = [(self.placed(self.came.far)[::-1], self.came.deep)] if self.came else []
+        return own + [(self.placed(link.near), link.deep) for link in self.on]
 
 
 def recognise(solid: Solid, name: str) -> Recognised:
-    """The sheet of a solid; refuses, naming ``name``, what is none."""
-    return _Skins(solid, name).recognised()
+    """The sheet of a solid; refuses, naming ``name``, what is none.
+
+    Raises
+    ------
+    Refusal
+        Where faces are not one thickness apart, a bend cannot be read, faces close on themselves, or there is more
+        metal than the faces and bends account for.
+    """
+    pairs = partners(solid)
+    thick = thickness(solid, pairs, name)
+    flats = {n: other for n, (other, far, _) in pairs.items() if abs(far - thick) <= LOOSE}
+    links = Links(solid, flats, thick, name)
+    found, seams = _tree(solid, flats, links)
+    _refuse_left(solid, pairs, flats, {one.skin.number for one in found}, thick, name)
+    rings = {one.name: ring_in(outer(one.skin), *one.axes) for one in found}
+    left = {one.name: sharp.trimmed(rings[one.name], cuts, name) if (cuts := [c for c in one.cuts() if c[1]]) else
+            tuple(rings[one.name]) for one in found}
+    faces = tuple(Face(one.name, left[one.name], tuple(_hole(loop, one.axes) for loop in one.skin.loops[1:]))
+                  for one in found)
+    bends = tuple(_bend(one, left, thick, name) for one in found if one.came)
+    _refuse_untold(solid, found, rings, seams, thick, name)
+    return Recognised(Sheet(thick, "base", faces, bends), tuple(_told(found, seams, thick)))
 
 
-class _Skins:
-    def __init__(self, solid: Solid, name: str):
-        self.solid, self.name = solid, name
-        self.pairs = partners(solid)
-        self.thickness = thickness(solid, self.pairs, name)
-        self.flats = {n: other for n, (other, far, _) in self.pairs.items() if abs(far - self.thickness) <= LOOSE}
-        self.edges: dict[str, Edge] = {}
+def _tree(solid: Solid, flats: dict[int, Surface], links: Links) -> tuple[list[Flat], list[Link]]:
+    """The flat faces from the largest outwards, and the corners without a radius at which they are parted."""
+    largest = max((s for s in solid.surfaces if s.number in flats), key=lambda s: round(s.area, 3))
 
-    def recognised(self) -> Recognised:
-        """All of it."""
-        largest = max((s for s in self.solid.surfaces if s.number in self.flats), key=lambda s: round(s.area, 3))
-        root = max((largest, self.flats[largest.number]), key=self._turned)
-        origin, x, y = frame(root)
-        faces, bends = [self._face("base", root, origin, x, y)], []
-        seen, waiting = {root.number}, [("base", root, (origin, x, y), -1)]
-        while waiting:
-            at, skin, axes, came = waiting.pop(0)
-            for link in self._links(skin):
-                if link.cylinder.number == came:
-                    continue
-                if link.skin.number in seen:
-                    raise Unrecognised(self.name, "closes on itself there and cannot be laid flat: part it where it is "
-                                                  "to be joined", link.near.mean(axis=0))
-                seen.add(link.skin.number)
-                name = f"P{len(bends) + 1}"
-                y1 = (link.near[1] - link.near[0]) / np.linalg.norm(link.near[1] - link.near[0])
-                own = (link.far[0], np.cross(y1, link.skin.axis), y1)
-                bends.append(self._bend(name, at, link, axes, own))
-                faces.append(self._face(name, link.skin, *own))
-                waiting.append((name, link.skin, own, link.cylinder.number))
-        sheet = Sheet(self.thickness, "base", tuple(faces), tuple(bends))
-        return Recognised(sheet, tuple(self._told(sheet, seen)))
+    def turned(skin: Surface) -> tuple[int, int]:
+        seen = list(links.of(skin))
+        return len(seen), sum(link.is_up for link in seen)
 
-    def _turned(self, skin: Surface) -> tuple[int, int]:
-        """(how many bends are seen from a skin, how many of them turn up)."""
-        links = list(self._links(skin))
-        return len(links), sum(link.is_up for link in links)
+    root = max((largest, flats[largest.number]), key=turned)
+    found = [Flat("base", root, frame(root))]
+    seen, seams, parted = {root.number}, [], set()
+    for at in found:  # grows while it is gone through
+        for link in links.of(at.skin):
+            if at.came and link.edges & at.came.edges:
+                continue
+            if link.skin.number in seen:
+                if not link.is_sharp:
+                    raise Unrecognised(links.name, "closes on itself there and cannot be laid flat: part it where it "
+                                                   "is to be joined", link.near.mean(axis=0))
+                if not link.edges & parted:
+                    parted |= link.edges
+                    seams.append(link)
+                continue
+            seen.add(link.skin.number)
+            along = (link.near[1] - link.near[0]) / np.linalg.norm(link.near[1] - link.near[0])
+            axes = link.far[0], np.cross(along, link.skin.axis), along
+            found.append(Flat(f"P{len(found)}", link.skin, axes, link, at))
+            at.on.append(link)
+    return found, seams
 
-    def _links(self, skin: Surface) -> Iterator[Link]:
-        """Every bend beside a skin; cylinders in one line between the same two are one bend."""
-        found: dict[int, list[tuple[np.ndarray, Side, Surface]]] = {}
-        for side, points in outer(skin):
-            for beyond, over, other in self._beyond(skin, side):
-                found.setdefault(other.number, []).append((points, beyond, over))
-        for side in (side for loop in skin.loops[1:] for side in loop):
-            if any(True for _ in self._beyond(skin, side)):
-                raise Unrecognised(self.name, "has a bend in the middle of a face: a tab cut out and bent, or a face "
-                                              "that touches another; neither is read yet", side.points.mean(axis=0))
-        for rows in found.values():
-            yield self._link(skin, rows)
 
-    def _beyond(self, skin: Surface, side: Side) -> Iterator[tuple[Side, Surface, Surface]]:
-        """Over a side on a bend: (its other tangent line, its cylinder, the skin beyond)."""
-        over = self.solid.over(skin, side)
-        if side.kind != LINE or over is None or over.kind != CYLINDER or not self._is_bent(over):
-            return
-        for beyond in over.sides():
-            other = self.solid.over(over, beyond)
-            if beyond.edge != side.edge and beyond.kind == LINE and other is not None and (
-                    other.number in self.flats and other is not skin):
-                yield beyond, over, other
+def _hole(loop, axes: Axes) -> Hole:
+    origin, x, y = axes
+    if len({(round(side.radius, 4), *np.round(side.centre, 3)) for side in loop}) == 1 and loop[0].kind == CIRCLE:
+        off = loop[0].centre - origin
+        return Hole((float(off @ x), float(off @ y)), 2 * loop[0].radius)
+    rounds = [side for side in loop if side.kind == CIRCLE]
+    if sorted(side.kind for side in loop) == [CIRCLE, CIRCLE, LINE, LINE] and abs(
+            rounds[0].radius - rounds[1].radius) < 1e-4 and all(_is_half(side) for side in rounds):
+        one, other = (np.array([(s.centre - origin) @ x, (s.centre - origin) @ y]) for s in rounds)
+        apart, wide = other - one, 2 * rounds[0].radius
+        return Hole(tuple((one + other) / 2), wide, float(np.linalg.norm(apart)) + wide,
+                    math.degrees(math.atan2(apart[1], apart[0])))
+    return Hole.opening(ring_in(end_to_end(loop), *axes))
 
-    def _link(self, skin: Surface, rows: list[tuple[np.ndarray, Side, Surface]]) -> Link:
-        points, side, cylinder = rows[0]
-        beyond = self.solid.over(cylinder, side)
-        radius = cylinder.radius - (self.thickness if cylinder.is_convex else 0.0)
-        along = (points[-1] - points[0]) / np.linalg.norm(points[-1] - points[0])
-        near = self._spanned([points for points, _, _ in rows], along)
-        far = self._spanned([side.points for _, side, _ in rows], along)
-        if max(abs(float((near[i] - far[i]) @ along)) for i in (0, 1)) > 5 * LOOSE:
-            raise Unrecognised(self.name, "has a bend whose ends run slanting, which is not read yet",
-                               near.mean(axis=0))
-        turn = math.degrees(math.atan2(float(np.linalg.norm(np.cross(skin.axis, beyond.axis))),
-                                       float(skin.axis @ beyond.axis)))
-        return Link(beyond, max(radius, 0.0), turn, not cylinder.is_convex, near, far, cylinder)
 
-    def _spanned(self, runs: list[np.ndarray], along: np.ndarray) -> np.ndarray:
-        """From end to end of one or more edges in a line; refuses a gap between them."""
-        spans = sorted((sorted((run[0], run[-1]), key=lambda p: float(p @ along)) for run in runs),
-                       key=lambda span: float(span[0] @ along))
-        for (_, end), (begin, _) in zip(spans, spans[1:], strict=False):
-            if float((begin - end) @ along) > LOOSE:
-                raise Unrecognised(self.name, "has an opening across a bend, which is not read yet", end)
-        return np.array([spans[0][0], spans[-1][1]])
+def _is_half(side: Side) -> bool:
+    """Whether an arc is half a circle."""
+    return abs(float(np.linalg.norm(side.points[0] - side.points[-1])) - 2 * side.radius) < 1e-3
 
-    def _is_bent(self, cylinder: Surface) -> bool:
-        """Whether a cylinder has its other skin on the same axis, one thickness away; an outside as small as the
-        sheet is thick bends round a sharp inner edge."""
-        if cylinder.is_convex and abs(cylinder.radius - self.thickness) <= LOOSE:
-            return True
-        want = cylinder.radius + (-self.thickness if cylinder.is_convex else self.thickness)
-        return any(one.kind == CYLINDER and one.is_convex != cylinder.is_convex and abs(one.radius - want) <= LOOSE
-                   and self._on_axis(one, cylinder) for one in self.solid.surfaces)
 
-    def _on_axis(self, one: Surface, other: Surface) -> bool:
-        if np.linalg.norm(np.cross(one.axis, other.axis)) > 1e-4:
-            return False
-        return float(np.linalg.norm(np.cross(one.origin - other.origin, other.axis))) <= LOOSE
+def _bend(one: Flat, left: dict[str, tuple[Point, ...]], thick: float, name: str) -> Bend:
+    """The bend a face was come by; beside a corner without a radius as far along as both faces have metal."""
+    link, at = one.came, one.at
+    near, far = at.placed(link.near), one.placed(link.far)
+    if link.deep:
+        near, far = sharp.shifted(near, link.deep), sharp.shifted(far[::-1], link.deep)[::-1]
+    if link.is_sharp:
+        back = sharp.span(left[one.name], far[::-1])
+        long = math.dist(*far)
+        shared = sharp.common(sharp.span(left[at.name], near), back and (long - back[1], long - back[0]))
+        if shared is None:
+            raise Unrecognised(name, "leaves no length of bend", link.near.mean(axis=0))
+        near, far = sharp.part_of(near, shared), sharp.part_of(far, shared)
+    angle = 180.0 if link.angle > FOLD else round(link.angle, 4)
+    figures = k_factor(ANY_K).figures(angle, round(link.radius, 4), thick, "tangent" if angle == 180 else "apex")
+    return Bend(one.name, at.name, one.name, near, far, UP if link.is_up else DOWN, figures)
 
-    def _face(self, name: str, skin: Surface, origin: np.ndarray, x: np.ndarray, y: np.ndarray) -> Face:
-        ring = ring_in(outer(skin), origin, x, y)
-        holes = tuple(self._hole(loop, origin, x, y) for loop in skin.loops[1:])
-        return Face(name, tuple(ring), holes)
 
-    def _hole(self, loop, origin, x, y) -> Hole:
-        if len({(round(side.radius, 4), *np.round(side.centre, 3)) for side in loop}) == 1 and loop[0].kind == CIRCLE:
-            off = loop[0].centre - origin
-            return Hole((float(off @ x), float(off @ y)), 2 * loop[0].radius)
-        return Hole.opening(ring_in(end_to_end(loop), origin, x, y))
+def _refuse_left(solid: Solid, pairs, flats: dict[int, Surface], seen: set[int], thick: float, name: str) -> None:
+    """Refuse a flat face that was not come to. Two edges of the sheet may lie one thickness apart too."""
+    done = seen | {flats[n].number for n in seen}
+    for surface in solid.surfaces:
+        if surface.number not in flats or surface.number in done or pairs[surface.number][2] <= 4 * thick ** 2:
+            continue
+        beside = (solid.over(surface, side) for side in surface.loops[0])
+        if not any(other is not None and other.kind == PLANE and other.number in done
+                   and abs(float(other.axis @ surface.axis)) < 0.1 for other in beside):
+            raise Unrecognised(name, "has a flat face that hangs on no bend: a piece welded on, or a bend that is no "
+                                     "round one", surface.middle)
 
-    def _bend(self, name: str, at: str, link: Link, axes, own) -> Bend:
-        def placed(points: np.ndarray, origin, x, y) -> Edge:
-            one, other = ((float((p - origin) @ x), float((p - origin) @ y)) for p in points)
-            return one, other
 
-        angle = 180.0 if link.angle > FOLD else round(link.angle, 4)
-        figures = k_factor(ANY_K).figures(angle, round(link.radius, 4), self.thickness,
-                                          "tangent" if angle == 180 else "apex")
-        return Bend(name, at, name, placed(link.near, *axes), placed(link.far, *own), UP if link.is_up else DOWN,
-                    figures)
+def _refuse_untold(solid: Solid, found: list[Flat], rings: dict[str, list[Point]], seams: list[Link], thick: float,
+                   name: str) -> None:
+    """Refuse a body whose metal is not that of its faces and bends."""
+    made, loose = 0.0, 0.0
+    for one in found:
+        holes = sum(_hole(loop, one.axes).area for loop in one.skin.loops[1:])
+        made += (abs(_area(rings[one.name])) - holes) * thick
+    for link in [one.came for one in found if one.came] + seams:
+        long, turn = float(np.linalg.norm(link.near[1] - link.near[0])), math.radians(link.angle)
+        if link.is_drawn:
+            made += turn * (link.radius + thick / 2) * thick * long
+        else:
+            made += (1 if link.is_up else -1) * thick ** 2 * math.tan(turn / 2) * long
+            loose += 2 * thick ** 3
+    off = solid.volume - made
+    if abs(off) > UNTOLD * solid.volume + loose:
+        raise Refusal(name, Said(
+            "has {share} % {way} metal than a sheet of {thick} bent like it: it is not as thick everywhere, or "
+            "something stands on it", share=f"{abs(off) / solid.volume * 100:.1f}", way="more" if off > 0 else "less",
+            thick=Mm(thick)))
 
-    def _told(self, sheet: Sheet, seen: set[int]) -> Iterator[str]:
-        """What to say of it; refuses what a sheet's faces and bends do not account for."""
-        done = seen | {self.flats[n].number for n in seen}
-        left = [s for s in self.solid.surfaces if s.number in self.flats and s.number not in done
-                and self.pairs[s.number][2] > 4 * self.thickness ** 2 and self._is_wide(s)]
-        for surface in left:
-            raise Unrecognised(self.name, "has a flat face that hangs on no bend: a corner without a radius, or a "
-                                          "piece welded on", surface.middle)
-        made = sum(abs(_area(face.outline)) - sum(hole.area for hole in face.holes) for face in sheet.faces)
-        made *= self.thickness
-        for bend in sheet.bends:
-            long = math.dist(*bend.parent_edge)
-            made += math.radians(bend.angle) * (bend.figures.inside_radius + self.thickness / 2) * self.thickness * long
-        off = (self.solid.volume - made) / self.solid.volume
-        if abs(off) > UNTOLD:
-            raise Refusal(self.name, Said(
-                "has {share} % {way} metal than a sheet of {thick} bent like it: it is not as thick everywhere, or "
-                "something stands on it", share=f"{abs(off) * 100:.1f}", way="more" if off > 0 else "less",
-                thick=Mm(self.thickness)))
-        count, joints = len(sheet.faces), len(sheet.bends)
-        yield Said("A sheet of {thick}: {count} flat face{s}, {joints} bend{p}.", thick=Mm(self.thickness), count=count,
-                   s="s" if count != 1 else "", joints=joints, p="s" if joints != 1 else "")
 
-    def _is_wide(self, surface: Surface) -> bool:
-        """Whether a pair is a face of the sheet and not two of its edges as far apart as it is thick."""
-        beside = [self.solid.over(surface, side) for side in surface.loops[0]]
-        return not any(one is not None and one.kind == PLANE and one.number in self.flats
-                       and abs(float(one.axis @ surface.axis)) < 0.1 for one in beside)
+def _told(found: list[Flat], seams: list[Link], thick: float) -> Iterator[Said]:
+    count, joints = len(found), len(found) - 1
+    yield Said("A sheet of {thick}: {count} flat face{s}, {joints} bend{p}.", thick=Mm(thick), count=count,
+               s="s" if count != 1 else "", joints=joints, p="s" if joints != 1 else "")
+    given = [one.came for one in found if one.came and not one.came.is_drawn]
+    if given:
+        yield Said("Corners drawn without a radius: {count}. An inside radius of {radius} was put in: set the one your "
+                   "tools give.", count=len(given), radius=Mm(given[0].radius))
+    if seams:
+        yield Said("Corners where faces met and are parted now, to be laid flat: {count}. Their gap is to be closed or "
+                   "covered.", count=len(seams))
 
 
 def _area(ring: tuple[Point, ...] | list[Point]) -> float:

@@ -10,6 +10,7 @@ import numpy as np
 from shapely import Polygon
 
 from ..errors import Refusal
+from ..said import Mm, Said
 from .brep import PLANE, Solid, Surface
 from .rings import outer, ring_in
 
@@ -17,6 +18,8 @@ PARALLEL = 1e-4
 """Planes whose normals differ by less are parallel (sine)."""
 LOOSE = 0.02
 """Imported surfaces lie so far off their place, mm."""
+THICKEST = 26.0
+"""What is thicker is a block, mm."""
 SHARE = 0.3
 """Where less of all area than this is one thickness apart, it is no sheet."""
 
@@ -62,6 +65,8 @@ def thickness(solid: Solid, pairs: dict[int, tuple[Surface, float, float]], name
     if area < SHARE * sum(one.area for one in solid.surfaces if one.kind == PLANE):
         raise Refusal(name, "has no one thickness: most of its faces lie further or less far apart; a sheet is as "
                             "thick everywhere")
+    if far > THICKEST:
+        raise Refusal(name, Said("is {thick} thick: a block, no sheet", thick=Mm(far)))
     return far
 
 

@@ -18,9 +18,11 @@ drawings = Desk("drawings", _ONE, settings.DORVAN_PATIENCE, Bounds(3, 400), each
 large_drawings = Desk("large drawings", _ONE, settings.DORVAN_PATIENCE, Bounds(12, 500), each=3, most=6,
                       settle=settle_in_to_read)
 """Drawings that are large, or were not read at once after all."""
+solids = Desk("solids", _ONE, settings.DORVAN_PATIENCE, Bounds(90, 3000), each=3, most=6)
+"""Solids read and written by a kernel, which takes seconds to load alone."""
 photographs = Desk("photographs", _ONE, settings.DORVAN_PATIENCE, Bounds(5, 300), each=3, most=12)
 """Photographs made small, one at a time: each takes memory by its pixels."""
-ALL = (orders, plans, drawings, large_drawings, photographs)
+ALL = (orders, plans, drawings, large_drawings, solids, photographs)
 LARGE = 600_000
 """A drawing of so many bytes is not read at once."""
 

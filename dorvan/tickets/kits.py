@@ -21,6 +21,8 @@ from .beside import fetch
 
 SIZE = "size"
 """The role of a piece that is its lead in another size."""
+MOST_PIECES = 60
+"""Of a kit."""
 
 
 def sizable(part: Mapping) -> list[str]:

@@ -2,14 +2,29 @@
 
 from ..family import Family
 from ..outlines import add_corner, remove_corner
-from .edits import begin_hole, begin_panel, begin_window, edges, mirror, remove_panel, start
+from .edits import (
+    add_panel_corner,
+    begin_curve,
+    begin_hole,
+    begin_outline,
+    begin_panel,
+    begin_rounding,
+    begin_window,
+    edges,
+    mirror,
+    remove_panel,
+    remove_panel_corner,
+    start,
+)
 from .fields import FIELDS
 from .reading import read_panels
 from .shape import Panels
 
 FAMILY = Family(Panels, "Panels", read_panels, mirror, start,
-                begins={"panels": begin_panel, "holes": begin_hole, "windows": begin_window},
-                comes={"outline": add_corner}, goes={"outline": remove_corner, "panels": remove_panel},
+                begins={"panels": begin_panel, "panels[].outline": begin_outline, "edges": begin_curve,
+                        "corners": begin_rounding, "holes": begin_hole, "windows": begin_window},
+                comes={"outline": add_corner, "panels[].outline": add_panel_corner},
+                goes={"outline": remove_corner, "panels": remove_panel, "panels[].outline": remove_panel_corner},
                 edges=edges, kept=("holes", "windows"))
 
 __all__ = ["FAMILY", "FIELDS", "Panels", "read_panels"]

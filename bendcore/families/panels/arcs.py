@@ -12,6 +12,8 @@ TURN = math.radians(31)
 ALIKE = 0.02
 """Chords and turns of one arc differ by no more than this share."""
 FULLEST = math.radians(330)
+ROUND = math.radians(121)
+"""A circle is told as several arcs, none wider."""
 
 
 def with_arcs(ring: Sequence[Point]) -> tuple[list[Point], dict[int, float]]:
@@ -28,8 +30,8 @@ def with_arcs(ring: Sequence[Point]) -> tuple[list[Point], dict[int, float]]:
     long = [math.dist(ring[i], ring[(i + 1) % n]) for i in range(n)]
     turns = [_turn(ring[i - 1], ring[i], ring[(i + 1) % n]) for i in range(n)]
     start = next((i for i in range(n) if not _goes_on(long, turns, i)), None)
-    if start is None:  # round all about: begun anywhere
-        start = 0
+    widest = FULLEST if start is not None else ROUND
+    start = start or 0
     corners: list[Point] = []
     rises: dict[int, float] = {}
     i = 0
@@ -37,7 +39,7 @@ def with_arcs(ring: Sequence[Point]) -> tuple[list[Point], dict[int, float]]:
         at, run = (start + i) % n, 1
         sweep = 0.0
         while i + run < n and _goes_on(long, turns, (at + run) % n) and _same(
-                turns[(at + run) % n], turns[(at + 1) % n]) and abs(sweep + 2 * turns[(at + run) % n]) < FULLEST:
+                turns[(at + run) % n], turns[(at + 1) % n]) and abs(sweep + 2 * turns[(at + run) % n]) < widest:
             sweep += turns[(at + run) % n]
             run += 1
         if run < FEWEST:

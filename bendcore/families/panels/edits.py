@@ -1,13 +1,19 @@
 """What panels begin as, and what comes to them and goes."""
 
+import math
+from collections.abc import Callable
+
 from ...errors import Refusal
 from ...sizes import begun
-from ...units import in_mm
+from ...units import in_mm, read_length
 from ..family import Now, ReadMm, Sized
 from ..outlines import free_place, mirror_points
 from ..room import clear_spot, share_of
-from .fields import REPEAT, SIDES
+from .fields import REPEAT, sides
 from .shape import BASE, Panels
+
+PUSHED = 5.0
+"""A new corner stands so far off its edge, mm, so that it can be seen."""
 
 
 def start(s: Sized) -> dict:
@@ -18,20 +24,111 @@ def start(s: Sized) -> dict:
 
 
 def edges(shape: dict) -> int:
-    """Those of the base, then the three sides of every panel."""
-    return len(shape["outline"]) + len(SIDES) * len(shape.get("panels", ()))
+    """Those of the base, then the sides of every panel."""
+    return len(shape["outline"]) + sum(map(sides, shape.get("panels", ())))
+
+
+def _picked(shape: dict, place: int) -> tuple[int, int]:
+    """(face, 0 the base; its edge from 1) by a place counted as :func:`edges` does."""
+    counts = [len(shape["outline"]), *map(sides, shape.get("panels", ()))]
+    on = 0
+    while place >= counts[on]:
+        place -= counts[on]
+        on += 1
+    return on, place + 1
 
 
 def begin_panel(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A panel on the edge picked (counted as :func:`edges` does), or else on the first of the base that has none; on
     the far edge of the last panel where none is free. It is bent as what it stands on."""
-    panels, n = shape.get("panels", []), len(shape["outline"])
-    if places and places[0] >= n:
-        on, side = divmod(places[0] - n, len(SIDES))
-        return {"on": on + 1, "edge": side + 1, "length": begun(15, own), "direction": panels[on]["direction"]}
+    panels = shape.get("panels", [])
+    if places and places[0] >= len(shape["outline"]):
+        on, edge = _picked(shape, places[0])
+        return {"on": on, "edge": edge, "length": begun(15, own), "direction": panels[on - 1]["direction"]}
     edge = free_place(shape, {panel["edge"] for panel in panels if not panel.get("on")}, places)
     block = {"length": begun(25, own), "direction": "up"}
     return {"edge": edge} | block if edge is not None else {"on": len(panels), "edge": 2} | block
+
+
+def begin_outline(shape: dict, places: tuple[int, ...], own: str, now: Now) -> list:
+    """A panel's outline as it is, where it gets one of its own; nothing where it has one."""
+    block = shape["panels"][places[0]]
+    if len(places) > 1 or block.get("outline"):
+        return []
+    if "hem" in block:
+        raise Refusal(f"shape.panels[{places[0]}].outline", "does not go with a hem: take the hem off first")
+    part = now()
+    panel = part.panels[places[0]]
+    start = panel.free[1] if part.turned else panel.free[0]
+    points = [((panel.long - y if part.turned else y) - start, x) for x, y in panel.mould]
+    return [[f"{along:.7g} mm", f"{up:.7g} mm"] for along, up in points[:: -1 if part.turned else 1]]
+
+
+def add_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A panel that has its own outline now has no length; where an edge was picked a corner comes in its middle, pushed
+    out a little, and what counts its edges counts anew."""
+    i, block = places[0], shape["panels"][places[0]]
+    for key in ("length", "start_taper", "end_taper", "ends"):
+        block.pop(key, None)
+    if len(places) == 1:
+        return
+    at, path = places[1], f"shape.panels[{i}].outline"
+    if at >= sides(block):
+        raise Refusal(path, "has no such edge")
+    if any(one.get("on") == i + 1 and one["edge"] == at + 1 for one in shape["panels"]):
+        raise Refusal(path, "has a panel on this edge: take the panel off first")
+    a, b = ([read_length(v, own) for v in block["outline"][k]] for k in (at, at + 1))
+    long = math.hypot(b[0] - a[0], b[1] - a[1])
+    out = (-(b[1] - a[1]) / long * PUSHED, (b[0] - a[0]) / long * PUSHED)
+    block["outline"].insert(at + 1, [f"{(a[k] + b[k]) / 2 + out[k]:g} mm" for k in (0, 1)])
+    _renumber(shape, i + 1, lambda n: n + (n - 1 > at), lambda n: n + (n - 1 > at))
+
+
+def remove_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
+    """A corner of a panel's own outline has gone; refuses one at which something stood."""
+    i, at = places
+    for key, what in (("panels", "edge"), ("edges", "edge"), ("corners", "corner")):
+        for one in shape.get(key, ()):
+            if one.get("on") == i + 1 and one[what] - 1 in ((at,) if what == "corner" else (at - 1, at)):
+                raise Refusal(f"shape.panels[{i}].outline", f"has {key} at this corner: take them off first")
+    _renumber(shape, i + 1, lambda n: n - (n - 1 > at), lambda n: n - (n - 1 > at))
+
+
+def _renumber(shape: dict, on: int, edge: Callable[[int], int], corner: Callable[[int], int]) -> None:
+    """What counts the edges and corners of a face by their new numbers."""
+    for key, what, new in (("panels", "edge", edge), ("edges", "edge", edge), ("corners", "corner", corner)):
+        for block in shape.get(key, ()):
+            if block.get("on", 0) == on:
+                block[what] = new(block[what])
+
+
+def begin_curve(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A rise of the edge picked (counted as :func:`edges` does), or else of the first of the base that has none."""
+    on, edge = _picked(shape, places[0]) if places else (0, free_place(shape, _told(shape, 0, "edge"), ()))
+    if edge is None or edge in _told(shape, on, "edge"):
+        raise Refusal("shape.edges", "are told already")
+    return ({"on": on} if on else {}) | {"edge": edge, "rise": begun(10, own)}
+
+
+def begin_rounding(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A rounding of the corner at which the edge picked begins, or else of the first of the base that has none, and no
+    panel beside it."""
+    bent = {panel["edge"] for panel in shape.get("panels", ()) if not panel.get("on")}
+    beside = bent | {edge % len(shape["outline"]) + 1 for edge in bent}
+    on, corner = _picked(shape, places[0]) if places else (
+        0, free_place(shape, _told(shape, 0, "corner") | beside, ()))
+    if corner is None or corner in _told(shape, on, "corner"):
+        raise Refusal("shape.corners", "are rounded already, or have a panel beside them")
+    return ({"on": on} if on else {}) | {"corner": corner, "radius": begun(5, own)}
+
+
+def _told(shape: dict, on: int, what: str) -> set[int]:
+    """The edges, or corners, of a face of which something is told."""
+    key = "edges" if what == "edge" else "corners"
+    taken = {block[what] for block in shape.get(key, ()) if block.get("on", 0) == on}
+    if what == "edge":
+        taken |= {panel["edge"] for panel in shape.get("panels", ()) if panel.get("on", 0) == on}
+    return taken
 
 
 def begin_hole(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
@@ -63,9 +160,10 @@ def _room(part: Panels, places: tuple[int, ...], parts: float, key: str) -> tupl
 def remove_panel(shape: dict, places: tuple[int, ...], own: str) -> None:
     """A panel has gone: what counts panels counts anew; refuses one on which something stands."""
     gone = places[0] + 1
-    for key in ("panels", "holes", "windows"):
+    for key in ("panels", "edges", "corners", "holes", "windows", "openings"):
         if any(block.get("on", 0) == gone for block in shape.get(key, ())):
-            raise Refusal("shape.panels", f"cannot lose panel P{gone}: {key} stand on it; take them off first")
+            what = {"edges": "curves", "corners": "roundings"}.get(key, key)
+            raise Refusal("shape.panels", f"cannot lose panel P{gone}: {what} stand on it; take them off first")
         for block in shape.get(key, ()):
             if block.get("on", 0) > gone:
                 block["on"] -= 1
@@ -81,4 +179,7 @@ def mirror(shape: dict, length: ReadMm) -> dict:
             block["x"] = in_mm(-length(block["x"]) - reach)  # its row begins at the other end
         if block.get("angle"):
             block["angle"] = -block["angle"]
+    for block in shape.get("openings", ()):
+        if not block.get("on"):
+            block["outline"] = mirror_points(block["outline"], length)
     return shape

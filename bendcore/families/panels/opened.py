@@ -23,7 +23,8 @@ STRAIGHT = 1e-9
 
 def as_panels(sheet: Sheet, radius: float | None = None, from_zero: bool = False) -> dict:
     """The ``shape`` of a part file, lengths in mm, that has the faces and bends of a ``sheet``; bends of the part's own
-    ``radius`` are not told theirs. The base keeps its coordinates, or begins at 0, 0 (``from_zero``). Refuses a sheet of which a bend tapers or begins within an opening.
+    ``radius`` are not told theirs. The base keeps its coordinates, or begins at 0, 0 (``from_zero``). Refuses a sheet
+    of which a bend tapers or begins within an opening.
 
     >>> from ...bending.bend import BendFigures
     >>> base, wall = (Face(n, ((0, 0), (40, 0), (40, 20), (0, 20))) for n in ("base", "wall"))
@@ -186,3 +187,22 @@ def _opening(hole: Hole, axes: _Axes) -> tuple[str, dict]:
     turned = math.degrees(math.atan2(other[1] - one[1], other[0] - one[0]))
     return "windows", {"x": x, "y": y, "length": _told(hole.length), "width": _told(hole.diameter),
                        "radius": _told(hole.diameter / 2), "angle": _told(turned)}
+
+
+NO_LENGTHS = ("on", "edge", "corner", "angle", "k")
+"""Numbers of a shape that are no lengths."""
+
+
+def in_file_units(shape: dict, units: str) -> dict:
+    """A ``shape`` of lengths in mm as a file of these units has it: each with its unit where that is another.
+
+    >>> in_file_units({"outline": [[0.0, 25.4]], "panels": [{"edge": 1, "length": 10.0}]}, "in")
+    {'outline': [['0 mm', '25.4 mm']], 'panels': [{'edge': 1, 'length': '10 mm'}]}
+    """
+    def told(value, key):
+        if isinstance(value, dict):
+            return {one: told(own, one) for one, own in value.items()}
+        if isinstance(value, list):
+            return [told(one, key) for one in value]
+        return f"{value:.10g} mm" if isinstance(value, int | float) and key not in NO_LENGTHS else value
+    return shape if units == "mm" else told(shape, "")

@@ -114,6 +114,8 @@ def _asked(i: int, shape: dict, numbers: dict, before: list[Asked], dims: str, g
         raise Refusal(f"{path}.edge", f"is hemmed: take the hem of panel P{on} off first")
     bend = _bend(name, block, path, given)
     outline = _own_outline(block, path, free[turned], turned, dims, given) if "outline" in block else ()
+    if outline and "length" in block:
+        raise Refusal(f"{path}.length", "does not go with an outline of its own, which says how far it reaches")
     if not outline and "length" not in block:
         raise Refusal(f"{path}.length", "is missing: give it, or an outline of its own")
     length = max(x for x, _ in outline) if outline else size("length")

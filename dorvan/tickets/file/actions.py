@@ -78,6 +78,10 @@ def _points(part, form, units):
     return _made(part, "points", points), "drawn"
 
 
+def _panels(part, form, units):
+    return edits.as_panels_part(part, lambda: figures(part).part), "opened as panels"
+
+
 def _made(part, what: str, value) -> dict:
     """The part with a change of its family's own."""
     family = FAMILIES[part["shape"]["kind"]]
@@ -91,4 +95,4 @@ def _now(part):
 
 
 ACTIONS: dict[str, Action] = {"set": _set, "toggle": _toggle, "add": _add, "remove": _remove, "fit": _fit,
-                              "rescale": _rescale, "jog": _jog, "points": _points}
+                              "rescale": _rescale, "jog": _jog, "points": _points, "panels": _panels}

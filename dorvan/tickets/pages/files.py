@@ -10,12 +10,31 @@ from django.views.decorators.http import require_safe
 from bendcore.errors import Refusal
 from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
+from dorvan.longwork import desks
+from dorvan.longwork.desk import Working
 
+from ..results.derived import canonical, figures
 from .lookup import ticket_or_404
 
 NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg", "blocks": "blocks.dxf", "formblock": "form-block.pdf",
          "backing": "backing-block.pdf", "set": "all-templates.pdf"}
+FOLDED = ("stl", "glb", "step")
 ON_PAPER = ("pdf", "model", "formblock", "backing", "set")
+
+
+def solid_of(part: str) -> bytes:
+    """The folded part as STEP, worked out at a desk."""
+    return export(figures(json.loads(part)).part, "step")
+
+
+desks.solids.takes(solid_of, 5)
+
+
+def _written(ticket, ending: str, options: dict) -> str | bytes:
+    """The file; raises Working while a solid is being written."""
+    if ending == "step":
+        return desks.solids.ask(solid_of, canonical(ticket.joined))
+    return export(ticket.figures.part, ending, **options)
 
 
 @require_safe
@@ -28,13 +47,16 @@ def download(request, number: int, ending: str):
         paper = request.GET.get("paper", "A4")
         options = {"paper": paper if paper in PAPERS else "A4"} if ending in ON_PAPER else {}
         try:
-            text = export(ticket.figures.part, ending, **options)
+            text = _written(ticket, ending, options)
+        except Working:
+            messages.info(request, "The solid is being written: press again in a moment.")
+            return redirect("tickets:stage", number=number, stage="layout")
         except Refusal as refusal:
             what = f"template on {paper}" if options else "file"
             messages.error(request, f"No {what}: it {refusal.message}.")
             return redirect("tickets:stage", number=number, stage="layout")
         kind = WRITERS[ending][1]
-        name = NAMES.get(ending, f"{'folded' if ending in ('stl', 'glb') else 'flat'}.{ending}")
+        name = NAMES.get(ending, f"{'folded' if ending in FOLDED else 'flat'}.{ending}")
     else:
         raise Http404
     response = HttpResponse(text, content_type=kind)

@@ -26,7 +26,7 @@ from ..models import Ticket, write
 from ..models.bought import LENGTH, LINING, PIECES, BoughtIn
 from .cards import picture
 
-MOST_EACH, MOST_PIECES, MOST_OTHERS = 1000, 60, 60
+MOST_EACH, MOST_OTHERS = 1000, 60
 IN_THE_BOX = ("dxf", "svg", "pdf", "csv", "json")
 
 OF_ITS_OWN = ("bend_order", "important", "role")
@@ -80,8 +80,8 @@ def add(request, number: int):
     """One more piece: a mate drawn from the lead, a new part of some family, or a ticket of the rack."""
     lead, form = lead_or_404(number), request.POST
     try:
-        if lead.pieces.count() >= MOST_PIECES:
-            raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
+        if lead.pieces.count() >= kits.MOST_PIECES:
+            raise Refusal("piece", f"a kit holds at most {kits.MOST_PIECES} pieces")
         if form.get("what") == "mates":
             return _add_all(request, lead)
         per = _count(form.get("each", "1").strip(), "each")
@@ -98,8 +98,8 @@ def _add_all(request, lead):
     """Every piece that can be drawn from the lead and is not in its kit yet, as many as belong to each."""
     there = set(lead.pieces.values_list("role", flat=True))
     mates = [mate for mate in kits.offers(lead) if mate.role not in there]
-    if lead.pieces.count() + len(mates) > MOST_PIECES:
-        raise Refusal("piece", f"a kit holds at most {MOST_PIECES} pieces")
+    if lead.pieces.count() + len(mates) > kits.MOST_PIECES:
+        raise Refusal("piece", f"a kit holds at most {kits.MOST_PIECES} pieces")
     pieces = [_drafted(lead, {"what": f"mate:{mate.role}"}, mate.count, request.user) for mate in mates]
     for piece in pieces:
         join(lead, piece)

@@ -16,7 +16,7 @@ from bendcore.errors import Refusal
 from bendcore.files import check, read_json
 from bendcore.formats.drawing import MOST_BYTES, Drawing, Unreadable
 from bendcore.formats.dxf_in import ASKED
-from bendcore.formats.reading import read_shape_in
+from bendcore.formats.reading import SOLIDS, read_shape_in
 from bendcore.part_file import START
 from bendcore.said import in_units, refused_in
 from dorvan import fields
@@ -25,6 +25,7 @@ from dorvan.drawings.refused import refused_view
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
 
+from ..kits import MOST_PIECES
 from ..models import Reading, Ticket
 from .begin import put_on_the_rack
 
@@ -32,18 +33,18 @@ UNITS = ("mm", "cm", "m", "in")
 """What a drawing may have been drawn in."""
 KEPT = timezone.timedelta(days=1)
 """A drawing whose reading nobody looked after goes after so long."""
-for _desk in (desks.drawings, desks.large_drawings):
+for _desk in (desks.drawings, desks.large_drawings, desks.solids):
     _desk.takes(read_shape_in, 0.5)
 
 
 @require_POST
 def read_in(request):
-    """A ticket from a DXF or SVG of a flat, or the CSV of a chain's stations; what was done to read it
-    is told, and what could not be read is shown where it is."""
+    """A ticket from a DXF or SVG of a flat, the CSV of a chain's stations, or a STEP solid, an assembly as a kit; what
+    was done to read it is told, and what could not be read is shown where it is."""
     file = request.FILES.get("file")
     try:
         if not file:
-            raise Refusal("", "choose a DXF, SVG or CSV file first")
+            raise Refusal("", "choose a file first: a drawing, a solid, a part file or a table of stations")
         if file.size > MOST_BYTES:
             raise Refusal("", f"is larger than {MOST_BYTES // 1_000_000} MB")
         if file.name.lower().endswith(".json"):
@@ -101,19 +102,36 @@ def look_again(request, pk: int):
 
 
 def _read(reading: Reading) -> Drawing:
+    if reading.name.lower().rpartition(".")[2] in SOLIDS:
+        return desks.solids.ask(read_shape_in, bytes(reading.data), reading.name)
     return desks.read_drawing(read_shape_in, bytes(reading.data), reading.name, reading.unit, tuple(reading.without))
 
 
 def _as_ticket(request, reading: Reading, drawing: Drawing) -> Ticket:
     name = fields.words(reading.name.rpartition(".")[0], 100) or "Drawing"
-    ticket = Ticket(number=0, made_by=request.user, part=new_part(name, "mm") | {"shape": drawing.shape},
-                    brake=Brake.objects.first())
+    parts = sorted((drawing, *drawing.others), key=lambda one: one.count != 1)  # a lead is there once
+    ticket = _drawn(request.user, parts[0], name, 1 if drawing.others else drawing.count)
     put_on_the_rack(ticket)
+    for n, other in enumerate(parts[1:MOST_PIECES + 1], 2):
+        piece = _drawn(request.user, other, f"{name}, part {n}", other.count)
+        piece.lead, piece.per_assembly = ticket, other.count
+        put_on_the_rack(piece)
+    if drawing.others:
+        messages.info(request, f"{ticket.tag} leads a kit of {len(parts)} parts, each counted: see Kit."
+                      + (f" It is needed {parts[0].count} times itself." if parts[0].count > 1 else ""))
     for line in drawing.report:
         messages.info(request, in_units(line, request.user.units))
     messages.success(request, f"{ticket.tag} {ticket.name} was read in"
                      + (f" with {len(drawing.shape['bends'])} bend lines." if "bends" in drawing.shape else "."))
     return ticket
+
+
+def _drawn(by, drawing: Drawing, name: str, pieces: int) -> Ticket:
+    """A ticket of what was read, not on the rack yet."""
+    begun = new_part(name, "mm")
+    told = drawing.part | {"stock": begun["stock"] | drawing.part.get("stock", {})}
+    return Ticket(number=0, made_by=by, part=begun | told | {"shape": drawing.shape}, quantity=pieces,
+                  brake=Brake.objects.first())
 
 
 def _refused(request, name: str, refusal: Refusal):

@@ -13,7 +13,7 @@ from dorvan.versions.doing import retried
 
 from .. import kits
 from ..models import Ticket, write
-from .kit import MOST_PIECES, OF_ITS_OWN, join, kit_page, lead_or_404
+from .kit import OF_ITS_OWN, join, kit_page, lead_or_404
 
 TABLE = "table"
 
@@ -37,8 +37,8 @@ def make_sizes(lead: Ticket, rows: list[Sized], by, units: str) -> list[Ticket]:
     there = {piece.name: piece for piece in lead.pieces.filter(role=kits.SIZE)}
     if len({row.name for row in rows}) < len(rows):
         raise Refusal(TABLE, "names a size twice")
-    if lead.pieces.count() + sum(row.name not in there for row in rows) > MOST_PIECES:
-        raise Refusal(TABLE, f"would make more than {MOST_PIECES} pieces of the kit")
+    if lead.pieces.count() + sum(row.name not in there for row in rows) > kits.MOST_PIECES:
+        raise Refusal(TABLE, f"would make more than {kits.MOST_PIECES} pieces of the kit")
     try:
         made = [_worked_out(lead, row, there.get(row.name), by, units) for row in rows]
     except Refusal as refusal:
