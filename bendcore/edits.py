@@ -15,7 +15,7 @@ from .errors import Refusal
 from .families import FAMILIES
 from .families.common import positive
 from .families.family import Family, Now
-from .families.panels.opened import as_panels, in_file_units
+from .families.panels.opened import as_panels, in_file_units, with_collars
 from .fields import Choice, Drawn, Field, Group, Many, Place, Steps, Typing, leaves, steps
 from .part import Part
 from .part_file import field_at
@@ -173,11 +173,11 @@ def as_panels_part(part: dict, now: Callable[[], Part]) -> dict:
     more. Refuses what panels cannot say."""
     read = now()
     shape = read.shape
-    for what, there in (("is made by its card, without bends", shape.making), ("has collars", shape.collars),
-                        ("has cross-breaks", shape.cross_breaks)):
+    for what, there in (("is made by its card, without bends", shape.making),
+                        ("has cross-breaks, which panels do not know: take them off first", shape.cross_breaks)):
         if there:
-            raise Refusal("shape", f"{what}, which panels do not know")
-    told = as_panels(shape.sheet(), read.inside_radius)
+            raise Refusal("shape", what)
+    told = with_collars(as_panels(shape.sheet(), read.inside_radius), shape.collars)
     return part | {"shape": in_file_units(told, part["units"])}
 
 

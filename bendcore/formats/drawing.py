@@ -47,14 +47,15 @@ class Drawing:
 
 
 class Unreadable(Refusal):
-    """A drawing that cannot be a flat: ``places`` (x, y) in mm are where, ``lines`` what was read so far."""
+    """A drawing that cannot be a flat: ``places`` (x, y) in mm are where, ``lines`` what was read so far. Of a solid
+    (its ``path`` says so) both are as it is seen, and ``told`` says where the places are in space."""
 
-    def __init__(self, message: str, *places):
-        super().__init__("drawing", message)
-        self.places, self.lines = places, ()
+    def __init__(self, message: str | Said, *places: tuple[float, float], what: str = "drawing"):
+        super().__init__(what, message)
+        self.places, self.lines, self.told = places, (), ()
 
     def __reduce__(self):
-        return _refused, (self.message, self.places, self.lines)
+        return _refused, (self.message, self.places, self.lines, self.path, self.told)
 
 
 @contextmanager
@@ -68,10 +69,10 @@ def refusing(name: str, kind: str) -> Iterator[None]:
         raise Refusal(name, f"is not {kind} that can be read") from None
 
 
-def _refused(message, places, lines):
+def _refused(message, places, lines, what, told):
     """The refusal as it comes from another process."""
-    found = Unreadable(message, *places)
-    found.lines = lines
+    found = Unreadable(message, *places, what=what)
+    found.lines, found.told = lines, told
     return found
 
 

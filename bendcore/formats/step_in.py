@@ -4,18 +4,21 @@ The kernel reads the file (:mod:`bendcore.solids.kernel`), a body is recognised 
 (:mod:`bendcore.solids.recognise`) and told as panels; a body that repeats an earlier one is counted with it.
 """
 
+import math
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from ..errors import Refusal
 from ..families.panels.opened import as_panels
-from ..said import Said
+from ..said import Mm, Said
 from ..sheet.model import Sheet
 from ..solids.brep import Solid
 from ..solids.kernel import read_step
 from ..solids.recognise import recognise
-from .drawing import Drawing
+from .drawing import MOST_DRAWN, Drawing, Unreadable
 
 SAME_SIZES = 2
 """Bodies whose sizes agree to so many decimals of a millimetre are one part."""
@@ -36,7 +39,7 @@ def read_step_in(data: bytes, name: str) -> Drawing:
                 drawing = _part(solid, name)
             except Refusal as refusal:
                 if len(solids) == 1:
-                    raise
+                    raise _shown(solid, refusal) from None
                 left.append(Said("{body} is left out: it {why}.", body=solid.name.capitalize(), why=refusal.message))
                 continue
             key = by_body[number] = _key(drawing)
@@ -56,6 +59,29 @@ def _part(solid: Solid, name: str) -> Drawing:
     radius = _usual_radius(known.sheet)
     part = {"stock": {"thickness": known.sheet.thickness}} | ({} if radius is None else {"inside_radius": radius})
     return Drawing(as_panels(known.sheet, radius, from_zero=True), known.report, part, 0)
+
+
+def _shown(solid: Solid, refusal: Refusal) -> Unreadable:
+    """The refusal with the body's edges as they are seen from the front right above, and where in it."""
+    place = getattr(refusal, "place", None)
+    found = Unreadable(refusal.message, *([_seen(place[None])[0]] if place is not None else []), what="solid")
+    if place is not None:
+        x, y, z = (round(float(v), 1) + 0.0 for v in place)
+        found.told = (Said("x {x}, y {y}, z {z}", x=Mm(x), y=Mm(y), z=Mm(z)),)
+    edges = {side.edge: side for surface in solid.surfaces for side in surface.sides()}
+    left = MOST_DRAWN
+    for side in edges.values():
+        left -= len(side.points)
+        if left >= 0:
+            found.lines += (tuple(_seen(side.points)),)
+    return found
+
+
+def _seen(points: np.ndarray) -> list[tuple[float, float]]:
+    """Points of space on a drawing, all three axes as long."""
+    x, y, z = points.T
+    across, up = math.sqrt(0.5) * (x + y), z * math.sqrt(2 / 3) + math.sqrt(1 / 6) * (y - x)
+    return [(float(a), float(b)) for a, b in zip(across, up, strict=True)]
 
 
 def _usual_radius(sheet: Sheet) -> float | None:

@@ -10,6 +10,9 @@ from functools import cached_property
 
 import numpy as np
 
+from ..errors import Refusal
+from ..said import Said
+
 PLANE, CYLINDER, OTHER = "plane", "cylinder", "other"
 LINE, CIRCLE, CURVE = "line", "circle", "curve"
 
@@ -83,3 +86,11 @@ class Solid:
     def over(self, surface: Surface, side: Side) -> Surface | None:
         """The surface beyond one of its sides."""
         return next((one for one in self.beside[side.edge] if one is not surface), None)
+
+
+class Unrecognised(Refusal):
+    """A body that is no bent sheet: ``place`` in mm is where, None where it is the whole."""
+
+    def __init__(self, name: str, message: str | Said, place: np.ndarray | None = None):
+        super().__init__(name, message)
+        self.place = place

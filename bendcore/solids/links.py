@@ -6,9 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..errors import Refusal
-from ..said import Mm, Said
-from .brep import CYLINDER, LINE, PLANE, Side, Solid, Surface
+from .brep import CYLINDER, LINE, PLANE, Side, Solid, Surface, Unrecognised
 from .rings import outer
 from .sharp import depth
 from .thickness import LOOSE
@@ -30,14 +28,6 @@ class Link:
     is_sharp: bool = False
     is_drawn: bool = True
     deep: float = 0.0
-
-
-class Unrecognised(Refusal):
-    """A body that is no bent sheet: ``place`` in mm is where."""
-
-    def __init__(self, name: str, message: str, place: np.ndarray):
-        x, y, z = (round(float(v), 1) + 0.0 for v in place)
-        super().__init__(name, Said("{what}, at about x {x}, y {y}, z {z}", what=message, x=Mm(x), y=Mm(y), z=Mm(z)))
 
 
 class Links:

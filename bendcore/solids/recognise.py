@@ -11,13 +11,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..errors import Refusal
 from ..said import Mm, Said
 from ..schools.school import k_factor
 from ..sheet.model import DOWN, UP, Bend, Edge, Face, Hole, Point, Sheet
 from . import sharp
-from .brep import CIRCLE, LINE, PLANE, Side, Solid, Surface
-from .links import Link, Links, Unrecognised
+from .brep import CIRCLE, LINE, PLANE, Side, Solid, Surface, Unrecognised
+from .links import Link, Links
 from .rings import end_to_end, outer, ring_in
 from .thickness import LOOSE, frame, partners, thickness
 
@@ -69,9 +68,9 @@ def recognise(solid: Solid, name: str) -> Recognised:
 
     Raises
     ------
-    Refusal
-        Where faces are not one thickness apart, a bend cannot be read, faces close on themselves, or there is more
-        metal than the faces and bends account for.
+    Unrecognised
+        With its place, where faces are not one thickness apart, a bend cannot be read, faces close on themselves, or
+        there is more metal than the faces and bends account for.
     """
     pairs = partners(solid)
     thick = thickness(solid, pairs, name)
@@ -85,7 +84,7 @@ def recognise(solid: Solid, name: str) -> Recognised:
     faces = tuple(Face(one.name, left[one.name], tuple(_hole(loop, one.axes) for loop in one.skin.loops[1:]))
                   for one in found)
     bends = tuple(_bend(one, left, thick, name) for one in found if one.came)
-    _refuse_untold(solid, found, rings, seams, thick, name)
+    _refuse_untold(solid, found, flats, rings, seams, thick, name)
     return Recognised(Sheet(thick, "base", faces, bends), tuple(_told(found, seams, thick)))
 
 
@@ -171,8 +170,8 @@ def _refuse_left(solid: Solid, pairs, flats: dict[int, Surface], seen: set[int],
                                      "round one", surface.middle)
 
 
-def _refuse_untold(solid: Solid, found: list[Flat], rings: dict[str, list[Point]], seams: list[Link], thick: float,
-                   name: str) -> None:
+def _refuse_untold(solid: Solid, found: list[Flat], flats: dict[int, Surface], rings: dict[str, list[Point]],
+                   seams: list[Link], thick: float, name: str) -> None:
     """Refuse a body whose metal is not that of its faces and bends."""
     made, loose = 0.0, 0.0
     for one in found:
@@ -187,10 +186,22 @@ def _refuse_untold(solid: Solid, found: list[Flat], rings: dict[str, list[Point]
             loose += 2 * thick ** 3
     off = solid.volume - made
     if abs(off) > UNTOLD * solid.volume + loose:
-        raise Refusal(name, Said(
+        raise Unrecognised(name, Said(
             "has {share} % {way} metal than a sheet of {thick} bent like it: it is not as thick everywhere, or "
             "something stands on it", share=f"{abs(off) / solid.volume * 100:.1f}", way="more" if off > 0 else "less",
-            thick=Mm(thick)))
+            thick=Mm(thick)), _odd(solid, found, flats))
+
+
+def _odd(solid: Solid, found: list[Flat], flats: dict[int, Surface]) -> np.ndarray | None:
+    """Where an opening of a skin does not go straight through to the other: a boss, a step, a blind or countersunk
+    hole; None where all do."""
+    for skin in (one for flat in found for one in (flat.skin, flats[flat.skin.number])):
+        other = flats[skin.number]
+        for loop in skin.loops[1:]:
+            walls = [solid.over(skin, side) for side in loop]
+            if not all(wall and any(solid.over(wall, side) is other for side in wall.sides()) for wall in walls):
+                return np.concatenate([side.points for side in loop]).mean(axis=0)
+    return None
 
 
 def _told(found: list[Flat], seams: list[Link], thick: float) -> Iterator[Said]:

@@ -9,8 +9,8 @@ from collections.abc import Sequence
 
 from shapely import LineString, Polygon, union_all
 
-from ..errors import Refusal
 from ..sheet.model import Edge, Point
+from .brep import Unrecognised
 
 PAST = 0.05
 """A strip is cut so far past the edge, mm."""
@@ -34,7 +34,7 @@ def trimmed(ring: Sequence[Point], cuts: Sequence[tuple[Edge, float]], name: str
     strips = [Polygon([*shifted(edge, -PAST), *shifted(edge, deep)[::-1]]) for edge, deep in cuts if deep > 0]
     left = Polygon(ring) - union_all(strips)
     if left.geom_type != "Polygon" or left.is_empty or left.interiors:
-        raise Refusal(name, "has corners without a radius so near each other that no radius can be bent there")
+        raise Unrecognised(name, "has corners without a radius so near each other that no radius can be bent there")
     corners = list(left.simplify(1e-7).exterior.coords[:-1])
     return tuple(corners if left.exterior.is_ccw else corners[::-1])
 

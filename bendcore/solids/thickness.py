@@ -9,9 +9,8 @@ from collections.abc import Sequence
 import numpy as np
 from shapely import Polygon
 
-from ..errors import Refusal
 from ..said import Mm, Said
-from .brep import PLANE, Solid, Surface
+from .brep import PLANE, Solid, Surface, Unrecognised
 from .rings import outer, ring_in
 
 PARALLEL = 1e-4
@@ -59,14 +58,14 @@ def thickness(solid: Solid, pairs: dict[int, tuple[Surface, float, float]], name
     """The distance, mm, that most of the area lies apart; refuses what is no sheet."""
     ordered = sorted((far, area) for _, far, area in pairs.values())
     if not ordered:
-        raise Refusal(name, "has no two flat faces that lie over each other: it is no sheet")
+        raise Unrecognised(name, "has no two flat faces that lie over each other: it is no sheet")
     best = max((_about(far, ordered) for far, _ in ordered), key=lambda told: told[1])
     far, area = best
     if area < SHARE * sum(one.area for one in solid.surfaces if one.kind == PLANE):
-        raise Refusal(name, "has no one thickness: most of its faces lie further or less far apart; a sheet is as "
-                            "thick everywhere")
+        raise Unrecognised(name, "has no one thickness: most of its faces lie further or less far apart; a sheet is "
+                                 "as thick everywhere")
     if far > THICKEST:
-        raise Refusal(name, Said("is {thick} thick: a block, no sheet", thick=Mm(far)))
+        raise Unrecognised(name, Said("is {thick} thick: a block, no sheet", thick=Mm(far)))
     return far
 
 

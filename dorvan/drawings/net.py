@@ -24,6 +24,8 @@ ABOVE, BELOW = -7.0, 16.0
 """A bend's words stand so far over or under its line, pixels."""
 ALONG = (0.0, 0.2, -0.2, 0.35, -0.35, 0.44, -0.44)
 """Where along a line its words may stand, as shares of it from its middle."""
+NUMBERED = 18
+"""A shorter edge is not numbered, pixels."""
 RISES, FALLS = 12.0, 4.0
 """So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
@@ -157,15 +159,20 @@ def _told(words: list[Words]) -> list[dict]:
 
 
 def _edges(part, fit):
-    """Numbers of an outline's edges, beside their middles, as they are counted in the file."""
+    """Numbers of an outline's edges, beside their middles, as they are counted in the file: those of long edges first,
+    and none that is short or would lie on another."""
     found = []
-    for n, edge in part.shape.counted_edges():
+    for n, edge in sorted(part.shape.counted_edges(), key=lambda one: -math.dist(one[1][0], one[1][-1])):
+        if math.dist(edge[0], edge[-1]) * fit.scale < NUMBERED:
+            continue
         half = len(edge) // 2
         moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (edge[half - 1], edge[-half])]
         x, y = fit(_middle(moved))
         (cx, cy) = fit(_middle(part.flat.faces[part.sheet.root]))
         away = math.hypot(cx - x, cy - y) or 1.0
-        found.append({"n": n, "x": round(x + 16 * (cx - x) / away, 1), "y": round(y + 16 * (cy - y) / away + 4, 1)})
+        x, y = round(x + 16 * (cx - x) / away, 1), round(y + 16 * (cy - y) / away + 4, 1)
+        if all(abs(x - one["x"]) > 2 * CHARACTER or abs(y - one["y"]) > RISES + FALLS for one in found):
+            found.append({"n": n, "x": x, "y": y})
     return found
 
 

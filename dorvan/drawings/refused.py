@@ -1,4 +1,4 @@
-"""A drawing that could not be read, shown again with the places that are wrong ringed."""
+"""A drawing or a solid that could not be read, shown again with the places that are wrong ringed."""
 
 from bendcore.formats.drawing import Unreadable
 from bendcore.said import at
@@ -15,6 +15,6 @@ def refused_view(refusal: Unreadable, width=760, height=460) -> dict | None:
     rings = []
     for n, place in enumerate(refusal.places, 1):
         x, y = fit(place)
-        rings.append({"n": n, "x": x, "y": y, "at": at(place)})
+        rings.append({"n": n, "x": x, "y": y, "at": refusal.told[n - 1] if refusal.told else at(place)})
     lines = "".join(fit.path(line).removesuffix("Z") for line in refusal.lines)
     return {"width": width, "height": height, "lines": lines, "rings": rings}

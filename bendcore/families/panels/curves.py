@@ -28,6 +28,15 @@ class Curves:
     radii: dict[int, tuple[int, float]] = field(default_factory=dict)
 
 
+@dataclass(frozen=True)
+class Curved:
+    """A face's mould with its arcs as chords (``ring``), their ``centres``, and the points along each of its edges."""
+
+    ring: tuple[Point, ...]
+    centres: tuple[Point, ...]
+    edges: tuple[tuple[Point, ...], ...]
+
+
 def read_curves(shape: Mapping, edges: Sequence[int], own: Collection[int], turned: bool, given: Given
                 ) -> dict[int, Curves]:
     """By face (0 the base, n panel Pn) its curves. ``edges`` is how many edges each face's mould has, the last of a
@@ -62,8 +71,8 @@ def _place(number: int, count: int, on: int, what: str, turned: bool) -> int:
     return (count - 2 - (number - 1)) % count if not on else count - 1 - number
 
 
-def curved(ring: Sequence[Point], curves: Curves) -> tuple[tuple[Point, ...], tuple[Point, ...]]:
-    """(the mould with its arcs as chords, their centres); refuses what has no room."""
+def curved(ring: Sequence[Point], curves: Curves) -> Curved:
+    """The mould with its curves; refuses what has no room."""
     n = len(ring)
     sides = []
     for i in range(n):
@@ -86,7 +95,8 @@ def curved(ring: Sequence[Point], curves: Curves) -> tuple[tuple[Point, ...], tu
         for run in ([arcs[at]] if at in arcs else []) + [side]:
             points += run.points(FINE)[:-1]
     check_ring(points, next((f"edges[{place}].rise" for place, _ in curves.rises.values()), "corners"))
-    return tuple(points), tuple(run.centre for run in (*sides, *arcs.values()) if run.centre)
+    return Curved(tuple(points), tuple(run.centre for run in (*sides, *arcs.values()) if run.centre),
+                  tuple(tuple(side.points(FINE)) for side in sides))
 
 
 def check_straight(curves: Curves, ring: Sequence[Point], edge: int, free: tuple[float, float], path: str) -> None:

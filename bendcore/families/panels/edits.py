@@ -6,6 +6,7 @@ from collections.abc import Callable
 from ...errors import Refusal
 from ...sizes import begun
 from ...units import in_mm, read_length
+from ..declared import COLLAR
 from ..family import Now, ReadMm, Sized
 from ..outlines import free_place, mirror_points
 from ..room import clear_spot, share_of
@@ -135,6 +136,13 @@ def begin_hole(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
     """A hole where there is room on the face picked (0: the base, n: a panel)."""
     place, size = _room(now(), places, 12, "holes")
     return place | {"diameter": f"{size:.3g} mm"}
+
+
+def begin_collar(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A collar about a hole of the base."""
+    if shape["holes"][places[0]].get("on"):
+        raise Refusal(f"shape.holes[{places[0]}].collar", "belongs to a hole of the base")
+    return COLLAR.begin(own)
 
 
 def begin_window(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from ...fields import Choice, Count, Field, Group, Length, Many, Number, ring
-from ..declared import LARGE, UP_DOWN, K, angle, bent, dims, hem, kind, outline
+from ..declared import COLLAR, LARGE, UP_DOWN, K, angle, bent, dims, hem, kind, outline
 
 MITRED, SQUARE = "mitred", "square"
 SIDES = ("start side", "far edge", "end side")
@@ -35,7 +35,7 @@ REPEAT = Group("row or grid", {
     "rows": Count("how many rows up", label="Rows up", high=60, default=1),
     "row_pitch": Length("pitch of the rows", label="Each so far above the last", start=20, default=20, over=0,
                         grows=True)}, extra=True)
-HOLE = Group("", _AT | {"diameter": Length("diameter", needed=True, over=0), "repeat": REPEAT})
+HOLE = Group("", _AT | {"diameter": Length("diameter", needed=True, over=0), "repeat": REPEAT, "collar": COLLAR})
 WINDOW = Group("", _AT | {
     "length": Length("length", needed=True, over=0, grows=True),
     "width": Length("width", needed=True, over=0, grows=True),

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 from ...errors import Refusal
 from ...sheet.model import Bend, Edge, Face, Hole, Point, Sheet
+from ..collar import Collar
 from .arcs import with_arcs
 from .fields import CUT_NONE
 
@@ -187,6 +188,17 @@ def _opening(hole: Hole, axes: _Axes) -> tuple[str, dict]:
     turned = math.degrees(math.atan2(other[1] - one[1], other[0] - one[0]))
     return "windows", {"x": x, "y": y, "length": _told(hole.length), "width": _told(hole.diameter),
                        "radius": _told(hole.diameter / 2), "angle": _told(turned)}
+
+
+def with_collars(shape: dict, collars: Sequence[Collar]) -> dict:
+    """The ``shape`` with the collars of a part whose base kept its coordinates: holes are told as they end up."""
+    about = {(_told(c.centre[0]), _told(c.centre[1])): c for c in collars}
+    for hole in shape.get("holes", ()):
+        collar = about.get((hole["x"], hole["y"])) if "on" not in hole else None
+        if collar:
+            hole |= {"diameter": _told(collar.inside),
+                     "collar": {"height": _told(collar.height), "direction": collar.direction}}
+    return shape
 
 
 NO_LENGTHS = ("on", "edge", "corner", "angle", "k")

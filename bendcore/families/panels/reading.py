@@ -15,6 +15,7 @@ from shapely import LineString, Polygon
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.model import Hole, Point
+from ..collar import Collar, read_opening
 from ..common import (
     Given,
     check_ring,
@@ -83,8 +84,8 @@ def read_panels(shape: dict, given: Given) -> Panels:
     _refuse_shared(tuple(panels.values()))
     panels = {name: replace(panel, zone=_within(panel, asked, gap)) for name, panel in panels.items()}
     found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
-    holes = _openings(shape, found, given)
-    found = replace(found, cut_out=holes)
+    holes, collars = _openings(shape, found, given)
+    found = replace(found, cut_out=holes, collars=collars)
     found.sheet()  # refuses what cuts a face apart
     return found
 
@@ -259,9 +260,10 @@ def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]
     return low, high
 
 
-def _openings(shape: dict, part: Panels, given: Given) -> dict[str, tuple[Hole, ...]]:
-    """By face what is cut in it, in its mould's coordinates."""
+def _openings(shape: dict, part: Panels, given: Given) -> tuple[dict[str, tuple[Hole, ...]], tuple[Collar, ...]]:
+    """By face what is cut in it, in its mould's coordinates, and the collars about holes of the base."""
     found: dict[str, list[Hole]] = {}
+    collars: list[Collar] = []
     for key, read in (("holes", _hole), ("windows", _window), ("openings", _opening)):
         for i, block in enumerate(shape.get(key, ())):
             path, on = f"{key}[{i}]", block.get("on", 0)
@@ -270,10 +272,15 @@ def _openings(shape: dict, part: Panels, given: Given) -> dict[str, tuple[Hole, 
             own = found.setdefault(part.panels[on - 1].id if on else BASE, [])
             place = partial(part.panels[on - 1].at, turned=part.turned) if on else _on_base
             places = _repeated(block, path, given) if key != "openings" else [(0.0, 0.0)]
-            own += [read(block, path, at, place, given) for at in places]
+            for hole in (read(block, path, at, place, given) for at in places):
+                if on and "collar" in block:
+                    raise Refusal(f"{path}.collar", "belongs to a hole of the base")
+                pierced, collar = read_opening(hole, block, path, given)
+                own.append(pierced)
+                collars += [collar] if collar else []
             if sum(map(len, found.values())) > MOST_OPENINGS:
                 raise Refusal(path, f"makes more than {MOST_OPENINGS} openings")
-    return {face: tuple(holes) for face, holes in found.items()}
+    return {face: tuple(holes) for face, holes in found.items()}, tuple(collars)
 
 
 def _repeated(block: dict, path: str, given: Given) -> Iterator[Point]:

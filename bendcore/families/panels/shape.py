@@ -2,19 +2,21 @@
 more face, with hems and openings. Faces are ``base`` and the panels ``P1`` …, which their bends are called after."""
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 from ...bending.bend import APEX
 from ...fields import Steps
 from ...sheet.model import Bend, Face, Hole, Point, Sheet
+from ..collar import Collar
 from ..common import turn_at
 from ..joint import WELD, Joint
 from ..legs import Hem, Leg, Run, ShapeBend
 from ..metal import PAST, EdgeAxes, cut_from, relief_depth
 from ..outlined import Outlined
 from ..shape import Resize
+from .curves import Curved
 from .fields import CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
 
 BASE = "base"
@@ -76,8 +78,9 @@ class Panels(Outlined):
     relief: float
     gap: float
     cut_out: Mapping[str, tuple[Hole, ...]] = field(default_factory=dict)
-    arcs: Mapping[str, tuple[tuple[Point, ...], tuple[Point, ...]]] = field(default_factory=dict)
-    """By face that has any: its mould with the arcs in it as chords, and their centres."""
+    arcs: Mapping[str, Curved] = field(default_factory=dict)
+    """By face that has any: its mould with its curves."""
+    collars: tuple[Collar, ...] = ()
     turned: bool = False
     """Whether the corners were given clockwise, so that edges are counted the other way."""
 
@@ -110,7 +113,14 @@ class Panels(Outlined):
     @property
     def centres(self) -> tuple[Point, ...]:
         """Of the base's arcs."""
-        return self.arcs[BASE][1] if BASE in self.arcs else ()
+        return self.arcs[BASE].centres if BASE in self.arcs else ()
+
+    def counted_edges(self) -> list[tuple[int, Sequence[Point]]]:
+        """With what lies between the ends of an arc."""
+        if BASE not in self.arcs:
+            return super().counted_edges()
+        edges = self.arcs[BASE].edges
+        return [(n, edges[i][::-1] if self.turned else edges[i]) for i, (n, _) in enumerate(self.numbered())]
 
     @property
     def longest_bend(self) -> float:
@@ -222,7 +232,7 @@ class Panels(Outlined):
                          if is_cut and wide]
                 feet.append(axes.at((low + high) / 2, panel.setback))
         path = "panels" if name == BASE else self._panel[name].path
-        whole = self.arcs[name][0] if name in self.arcs else mould
+        whole = self.arcs[name].ring if name in self.arcs else mould
         ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
 

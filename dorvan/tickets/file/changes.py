@@ -5,7 +5,8 @@ from bendcore.part_file import in_words as part_in_words
 METHODS = [("generic", "Generic K by r/t"), ("k_factor", "K-factor, given"), ("din6935", "DIN 6935"),
            ("aircraft", "Aircraft practice"), ("handbook", "Machinist's handbook"), ("none", "No allowance"),
            ("half_zone", "Half-zone, 90° only")]
-BESIDE = {"points": "The line", "quantity": "Pieces", "due": "Due", "lot": "Lot", "brake": "Brake", "punch": "Punch",
+BESIDE = {"shape": "This part", "points": "The line", "quantity": "Pieces", "due": "Due", "lot": "Lot",
+          "brake": "Brake", "punch": "Punch",
           "also": "The brake after it", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
           "follows_shop": "Allowance by the shop",
           "bend_order": "Bend order", "important": "What is gauged directly", "jog": "Step", "fit": "The fit",
