@@ -3,6 +3,7 @@
 # make test   lint and every test, browser tests included; make quick, a half of them that takes a minute; make thorough, trials at random three times as often
 # make bench  what things cost (LONG=1, three times as many trials); make beside ONLY=strips,sheets,layout,commands, beside the commit in tests/reference-commit
 # make widths nothing on any page of the demo shop is wider than the window, at four widths, in either unit
+# make solids the kernel that reads and writes STEP, an extra of about 70 MB
 # make words  every string that is said, where, and what is odd in them (WORDS=--odd: only that)
 # make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
@@ -14,7 +15,7 @@ ifdef LISTEN
 export DORVAN_LISTEN := $(LISTEN)
 endif
 
-.PHONY: run demo demo-fresh test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same words widths
+.PHONY: run demo demo-fresh solids test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same words widths
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -25,6 +26,12 @@ $(VENV)/.run: requirements.txt
 $(VENV)/.dev: requirements-dev.txt $(VENV)/.run
 	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements-dev.txt
 	@touch $@
+
+solids: $(VENV)/.run
+	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes --no-deps -r requirements-solids.txt
+
+$(VENV)/.solids: requirements-solids.txt $(VENV)/.run
+	@$(MAKE) --no-print-directory solids && touch $@ || echo "The kernel of solids could not be installed: what needs it is not tested."
 
 run: $(VENV)/.run
 	@$(PY) -m dorvan.serve
@@ -42,7 +49,7 @@ browser:
 lint: $(VENV)/.dev
 	@$(PY) -m ruff check .
 
-test: $(VENV)/.dev browser lint
+test: $(VENV)/.dev $(VENV)/.solids browser lint
 	@OPENBLAS_NUM_THREADS=1 DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 3 $(TESTS)
 
 thorough: export DORVAN_THOROUGH = 1

@@ -173,7 +173,7 @@ def as_panels_part(part: dict, now: Callable[[], Part]) -> dict:
     more. Refuses what panels cannot say."""
     read = now()
     shape = read.shape
-    for what, there in (("is made by its card, without bends", shape.making),
+    for what, there in (("is none that can be opened as panels", not shape.opens_as_panels),
                         ("has cross-breaks, which panels do not know: take them off first", shape.cross_breaks)):
         if there:
             raise Refusal("shape", what)

@@ -187,6 +187,11 @@ class Shape:
     """Where it is made by its card and not bent in steps: ROLLS or BLOCK."""
 
     @property
+    def opens_as_panels(self) -> bool:
+        """Whether it may be told as panels: it is bent, and not told so already."""
+        return bool(self.all_bends) and not self.making
+
+    @property
     def all_bends(self) -> tuple[ShapeBend | Hem, ...]:
         """Every bend; families with hems add theirs."""
         return self.bends

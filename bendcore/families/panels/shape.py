@@ -24,6 +24,8 @@ FAR, AT_END = 1, 2
 """Sides of a panel that has no outline of its own: its start is 0, its bend the last edge of its mould."""
 ROUND_STEPS = 12
 """Of the end of a round relief."""
+TORN = 0.05
+"""Without a relief a bend is torn in beside the metal that stays, so wide, mm."""
 NOTCH = 0.02
 """No shallower notch is cut beside a bend, mm."""
 
@@ -88,6 +90,7 @@ class Panels(Outlined):
     fields = FIELDS
     convention = APEX
     runs: tuple[Run, ...] = ()
+    opens_as_panels = False
     edge_title = "Edge {n} of the base, over its panels"
 
     @property
@@ -225,11 +228,11 @@ class Panels(Outlined):
                 axes = EdgeAxes.of(mould, panel.edge)
                 (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
                 past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
-                wide = 0.0 if panel.reliefs == CUT_NONE else self.relief
+                wide = TORN if panel.reliefs == CUT_NONE else self.relief
                 strip = low - wide if at_start else -past[0], high + wide if at_end else panel.long + past[1]
                 away.append(axes.strip(*strip, panel.setback))
                 away += [self._relief(axes, panel, at) for at, is_cut in ((low - wide, at_start), (high, at_end))
-                         if is_cut and wide]
+                         if is_cut and panel.reliefs != CUT_NONE]
                 feet.append(axes.at((low + high) / 2, panel.setback))
         path = "panels" if name == BASE else self._panel[name].path
         whole = self.arcs[name].ring if name in self.arcs else mould

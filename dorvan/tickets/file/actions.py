@@ -13,6 +13,7 @@ from django.http import Http404
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
+from bendcore.fields import Many
 from bendcore.part_file import field_at
 from bendcore.units import read_length
 from dorvan.fields import number, words
@@ -33,7 +34,10 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
 def _named(part, field: str) -> str:
     """A field as people call it, for the note of a change; a list by what it holds."""
     place = field_at(field[:80], part["shape"]["kind"])
-    return (place.name or re.sub(r"\s*\w*\{n\}", "", place.field.words)) if place else field[:60]
+    if place is None:
+        return field[:60]
+    one = re.sub(r"\s*\w*\{n\}", "", place.field.words) if isinstance(place.field, Many) else ""
+    return ", ".join(filter(None, (place.name, one.lower() if place.name else one)))
 
 
 def _set(part, form, units):
