@@ -78,6 +78,7 @@ def _standing(shape: dict) -> Iterator[tuple[str, dict]]:
     """(what it is called, its block) of everything that stands on an edge of the outline."""
     yield from (("flange", block) for block in shape.get("flanges", ()))
     yield from (("panel", block) for block in shape.get("panels", ()) if not block.get("on"))
+    yield from (("notch", block) for block in shape.get("notches", ()) if not block.get("on"))
 
 
 def _renumber(shape: dict, new: Callable[[int], int]) -> None:

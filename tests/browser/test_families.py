@@ -10,8 +10,10 @@ from selenium.webdriver.support.ui import Select
 
 from bendcore.formats.export import export
 from bendcore.part import read_part
+from bendcore.solids import kernel
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
+from tests.core import kernel as made
 from tests.core.plates import plate_file
 from tests.core.trays import tray_file
 
@@ -234,6 +236,54 @@ class Families(BrowserCase):
         self.wait(lambda: "misses the part" in self.find("#section").text)
         self.browser.find_element(By.CSS_SELECTOR, "[data-near=front]").click()
         self.accessible()
+
+    def test_a_tray_opened_as_panels_is_given_a_notch(self):
+        number = self.begin("tray", "Feeder")
+        before = Ticket.objects.get(number=number).figures.part
+        self.browser.execute_script("[...document.querySelectorAll('summary')].find(s => s.textContent == "
+                                    "'Open as panels').click()")
+        self.redrawn(lambda: self.find("[name=action][value=panels] ~ button").click())
+        ticket = Ticket.objects.get(number=number)
+        self.assertEqual(ticket.kind, "panels")
+        self.assertAlmostEqual(ticket.figures.part.sheet.face_area, before.sheet.face_area, 3)
+        ring = ticket.part["shape"]["panels"][0]["outline"]
+        far = next(k for k in range(1, len(ring)) if ring[k - 1][1] == ring[k][1] == max(up for _, up in ring))
+        self.pick(f"P1-side-{far}")
+        self.press(f"Add: cut a notch here: Panel P1, its edge {far}")
+        self.wait(lambda: self.has("details.hand[data-hand=notch-1]"))
+        self.take("notch-1")
+        self.redrawn(lambda: self.type_into("[aria-label='Notch 1, width']", "400"))
+        self.redrawn(lambda: self.type_into("[aria-label='Notch 1, depth']", "5"))
+        self.redrawn(lambda: self.type_into("[aria-label='Notch 1, width']", "20"))
+        self.choose("shape.notches[0].form", "vee")
+        self.accessible()
+        area = Ticket.objects.get(number=number).figures.part.sheet.face_area
+        self.assertAlmostEqual(before.sheet.face_area - area, 20 * 5 / 2, delta=0.1)
+        self.pick(f"P1-corner-{far}")
+        self.redrawn(lambda: self.type_into(f"[data-field='shape.panels[0].outline[{far - 1}][1]']", "25"))
+        self.assertLess(Ticket.objects.get(number=number).figures.part.sheet.face_area, area)
+        self.accessible()
+        self.laid_out(number)
+
+    def test_a_solid_read_in_is_laid_out_and_gets_its_order_and_its_files(self):
+        if not kernel.is_there():
+            self.skipTest("the kernel of solids is an extra")
+        body = made.rounded(made.joined(made.box((0, 0, 0), (120, 60, 1.5)), made.box((118.5, 0, 0), (120, 60, 40))),
+                            [((118.5, 30, 1.5), 1.5), ((120, 30, 0), 3)])
+        with tempfile.NamedTemporaryFile(suffix=".step") as file:
+            Path(file.name).write_bytes(made.as_step(made.cut(body, made.rod((40, 30, -1), (0, 0, 1), 6, 9))))
+            self.go("/tickets/begin/")
+            self.find("#drawing").send_keys(file.name)
+            self.goes_on(lambda: self.find(".read-in button").click())
+        self.assertIn("2 flat faces, 1 bend", self.text())
+        self.accessible()
+        ticket = Ticket.objects.get()
+        self.assertEqual(ticket.part["stock"]["thickness"], 1.5)
+        self.laid_out(ticket.number)
+        self.go(f"/t/{ticket.number}/order/")
+        self.wait(lambda: "Panel P1" in self.text())
+        part = ticket.figures.part
+        self.assertAlmostEqual(max(part.flat.size), 160 - part.sheet.bends[0].figures.deduction, 3)
 
 
 BAD = ('<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'

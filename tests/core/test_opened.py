@@ -260,6 +260,33 @@ class Arcs(SimpleTestCase):
         self.assertAlmostEqual(areas["round"] - areas["square"], 2 * (9 / 2 - math.pi * 9 / 8), delta=0.12)
         self.assertAlmostEqual(areas["none"] - areas["square"], 2 * (3 * (2.5 + 2) - 0.05 * 2.5), 4)  # r + t, r + t/2
 
+    def test_a_notch_is_cut_where_and_as_it_is_told(self):
+        for turned in (1, -1):
+            for form, area in (("square", 10 * 12), ("vee", 60), ("round", 10 * 7 + math.pi * 25 / 2)):
+                part = read_part(panels_file([panel(length=30)], BASE[::turned], notches=[
+                    {"edge": 1, "along": 30, "width": 10, "depth": 12, "form": form},
+                    {"on": 1, "edge": 2, "along": 22, "width": 10, "depth": 12, "form": form}]))
+                plain = read_part(panels_file([panel(length=30)], BASE[::turned]))
+                for face, low, high in (("base", (25, -1 if turned > 0 else 48), (35, 12 if turned > 0 else 61)),
+                                        ("P1", None, None)):
+                    gone = Polygon(plain.sheet.face[face].outline) - Polygon(part.sheet.face[face].outline)
+                    self.assertAlmostEqual(gone.area, area, delta=0.5)
+                    if low:
+                        self.assertTrue(np.allclose(gone.bounds, (*low, *high), atol=1.01), gone.bounds)
+                wall = (Polygon(plain.sheet.face["P1"].outline) - Polygon(part.sheet.face["P1"].outline)).centroid
+                self.assertAlmostEqual(wall.y, 22 if turned > 0 else 60 - 22, 3)
+
+    def test_a_notch_that_cuts_a_bend_or_has_no_edge_is_refused(self):
+        for block, where in (({"edge": 2, "along": 30}, "along"), ({"edge": 9, "along": 30}, "edge"),
+                             ({"edge": 1, "along": 130}, "along"), ({"on": 4, "edge": 1, "along": 3}, "on"),
+                             ({"edge": 1, "along": 30, "form": "round", "depth": 2}, "depth")):
+            with self.assertRaises(Refusal) as told:
+                read_part(panels_file([panel(length=30)], BASE, notches=[{"width": 10, "depth": 6} | block]))
+            self.assertEqual(told.exception.path, f"shape.notches[0].{where}")
+        free = panels_file([panel(length=30, start=30)], BASE,
+                           notches=[{"edge": 2, "along": 12, "width": 10, "depth": 6}])
+        self.assertEqual(len(read_part(free).sheet.faces), 2)
+
     def test_an_opening_of_any_outline_lies_where_it_was_asked_for(self):
         ring = [[10, 12], [30, 12], [22, 24]]
         for turned in (1, -1):

@@ -76,8 +76,9 @@ def add_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
     at, path = places[1], f"shape.panels[{i}].outline"
     if at >= sides(block):
         raise Refusal(path, "has no such edge")
-    if any(one.get("on") == i + 1 and one["edge"] == at + 1 for one in shape["panels"]):
-        raise Refusal(path, "has a panel on this edge: take the panel off first")
+    for key, what in (("panels", "panel"), ("notches", "notch")):
+        if any(one.get("on") == i + 1 and one["edge"] == at + 1 for one in shape.get(key, ())):
+            raise Refusal(path, f"has a {what} on this edge: take the {what} off first")
     a, b = ([read_length(v, own) for v in block["outline"][k]] for k in (at, at + 1))
     long = math.hypot(b[0] - a[0], b[1] - a[1])
     out = (-(b[1] - a[1]) / long * PUSHED, (b[0] - a[0]) / long * PUSHED)
@@ -88,7 +89,7 @@ def add_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
 def remove_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
     """A corner of a panel's own outline has gone; refuses one at which something stood."""
     i, at = places
-    for key, what in (("panels", "edge"), ("edges", "edge"), ("corners", "corner")):
+    for key, what in (("panels", "edge"), ("edges", "edge"), ("notches", "edge"), ("corners", "corner")):
         for one in shape.get(key, ()):
             if one.get("on") == i + 1 and one[what] - 1 in ((at,) if what == "corner" else (at - 1, at)):
                 raise Refusal(f"shape.panels[{i}].outline", f"has {key} at this corner: take them off first")
@@ -97,7 +98,8 @@ def remove_panel_corner(shape: dict, places: tuple[int, ...], own: str) -> None:
 
 def _renumber(shape: dict, on: int, edge: Callable[[int], int], corner: Callable[[int], int]) -> None:
     """What counts the edges and corners of a face by their new numbers."""
-    for key, what, new in (("panels", "edge", edge), ("edges", "edge", edge), ("corners", "corner", corner)):
+    for key, what, new in (("panels", "edge", edge), ("edges", "edge", edge), ("notches", "edge", edge),
+                           ("corners", "corner", corner)):
         for block in shape.get(key, ()):
             if block.get("on", 0) == on:
                 block[what] = new(block[what])
@@ -130,6 +132,22 @@ def _told(shape: dict, on: int, what: str) -> set[int]:
     if what == "edge":
         taken |= {panel["edge"] for panel in shape.get("panels", ()) if panel.get("on", 0) == on}
     return taken
+
+
+def begin_notch(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A notch in the middle of the edge picked (counted as :func:`edges` does), or of the base's first that is free."""
+    on, edge = _picked(shape, places[0]) if places else (0, free_place(shape, _told(shape, 0, "edge"), ()))
+    if edge is None:
+        raise Refusal("shape.notches", "have no free edge of the base: pick one")
+    part, counts = now(), [len(shape["outline"]), *map(sides, shape.get("panels", ()))]
+    ring = part.panels[on - 1].mould if on else part.outline
+    if on:
+        at = counts[on] - edge if part.turned else edge - 1
+    else:
+        at = (counts[0] - 1 - edge) % counts[0] if part.turned else edge - 1
+    long = math.dist(ring[at], ring[(at + 1) % len(ring)])
+    return ({"on": on} if on else {}) | {"edge": edge, "along": f"{long / 2:.6g} mm",
+                                         "width": f"{min(12.0, long / 4):.4g} mm", "depth": begun(8, own)}
 
 
 def begin_hole(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
@@ -168,7 +186,7 @@ def _room(part: Panels, places: tuple[int, ...], parts: float, key: str) -> tupl
 def remove_panel(shape: dict, places: tuple[int, ...], own: str) -> None:
     """A panel has gone: what counts panels counts anew; refuses one on which something stands."""
     gone = places[0] + 1
-    for key in ("panels", "edges", "corners", "holes", "windows", "openings"):
+    for key in ("panels", "edges", "corners", "notches", "holes", "windows", "openings"):
         if any(block.get("on", 0) == gone for block in shape.get(key, ())):
             what = {"edges": "curves", "corners": "roundings"}.get(key, key)
             raise Refusal("shape.panels", f"cannot lose panel P{gone}: {what} stand on it; take them off first")

@@ -10,9 +10,10 @@ SIDES = ("start side", "far edge", "end side")
 """Edges 1 to 3 of a panel, counter-clockwise from where it begins."""
 CUT_SQUARE, CUT_ROUND, CUT_NONE = "square", "round", "none"
 RELIEFS = (CUT_SQUARE, CUT_ROUND, CUT_NONE)
+MOST_PANELS = 200
 MOST_CORNERS = 300
 """Of an outline."""
-ON = Count("stands on panel", label="On panel, 0 for the base", low=0, high=40, default=0)
+ON = Count("stands on panel", label="On panel, 0 for the base", low=0, high=MOST_PANELS, default=0)
 PANEL = Group("", {
     "on": ON, "edge": Count("edge", label="On edge", needed=True),
     "start": Length("left free at its start", default=0, least=0, grows=True),
@@ -46,17 +47,25 @@ EDGE = Group("", {"on": ON, "edge": Count("edge", label="Of edge", needed=True, 
                   "rise": Length("rise", label="Rises from its chord, outwards", default=0, start=10, grows=True)})
 CORNER = Group("", {"on": ON, "corner": Count("corner", label="At corner", needed=True, picked=True),
                     "radius": Length("radius", label="Rounded by", start=10, needed=True, over=0, grows=True)})
+SQUARE_END, VEE, ROUND = "square", "vee", "round"
+NOTCH = Group("", {
+    "on": ON, "edge": Count("edge", label="In edge", needed=True, picked=True),
+    "along": Length("along", label="Its middle, along the edge", needed=True, grows=True),
+    "width": Length("width", start=12, needed=True, over=0, grows=True),
+    "depth": Length("depth", start=8, needed=True, over=0, grows=True),
+    "form": Choice("form", (SQUARE_END, VEE, ROUND), label="Its end", default=SQUARE_END)})
 MOST_OPENINGS = 1000
 """Of one part, rows and grids counted out."""
 
 _OWN: dict[str, Field] = {
     "dims": dims("the sizes are given"), "outline": outline(MOST_CORNERS),
-    "panels": Many("Panel P{n}", PANEL, most=40, extra=True, listed=True, thing="P{n}"),
+    "panels": Many("Panel P{n}", PANEL, most=MOST_PANELS, extra=True, listed=True, thing="P{n}"),
     "holes": Many("Hole {n}", HOLE, most=200, extra=True, thing="hole-{n}"),
     "windows": Many("Window {n}", WINDOW, most=100, extra=True, thing="window-{n}"),
     "openings": Many("Opening {n}", OPENING, most=200, thing="opening-{n}"),
     "edges": Many("Curve {n}", EDGE, most=200, extra=True, listed=True, thing="curve-{n}"),
     "corners": Many("Rounding {n}", CORNER, most=200, extra=True, listed=True, thing="rounding-{n}"),
+    "notches": Many("Notch {n}", NOTCH, most=200, extra=True, listed=True, thing="notch-{n}"),
     "reliefs": Choice("reliefs", RELIEFS, label="Reliefs", default=CUT_SQUARE, rare=True, tried=True),
     "relief": Length("width of the reliefs", rare=True),
     "gap": Length("gap between panels", default=0.5, least=0, rare=True),

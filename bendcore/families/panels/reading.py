@@ -34,6 +34,7 @@ from ..outlines import widened
 from .corner import End, beside_edge, corner
 from .curves import check_straight, curved, read_curves
 from .fields import CUT_SQUARE, FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW, sides
+from .notches import Notch, check_clear, read_notches
 from .shape import AT_END, BASE, FAR, Panel, Panels
 
 
@@ -84,6 +85,7 @@ def read_panels(shape: dict, given: Given) -> Panels:
     _refuse_shared(tuple(panels.values()))
     panels = {name: replace(panel, zone=_within(panel, asked, gap)) for name, panel in panels.items()}
     found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
+    found = replace(found, notches=_notches(shape, found, asked, numbers, moulds, given))
     holes, collars = _openings(shape, found, given)
     found = replace(found, cut_out=holes, collars=collars)
     found.sheet()  # refuses what cuts a face apart
@@ -258,6 +260,30 @@ def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]
     if high - low <= 1e-6:
         raise Refusal(panel.path, "is left no length of bend between its corners")
     return low, high
+
+
+def _notches(shape: dict, part: Panels, asked: Sequence[Asked], numbers: Mapping[int, tuple[int, bool]],
+             moulds: Mapping[str, Sequence[Point]], given: Given) -> tuple[Notch, ...]:
+    """With the edges of their moulds, clear of what is bent there."""
+    at = {(0, number): place for number, (place, _) in numbers.items()}
+    for n, one in enumerate(asked, 1):
+        at |= {(n, k): one.sides - k if part.turned else k - 1 for k in range(1, one.sides + 1)}
+    names = {n: f"P{n}" if n else BASE for n in range(len(asked) + 1)}
+    long = {}
+    for (face, number), edge in at.items():
+        ring = moulds[names[face]]
+        long[face, number] = math.dist(ring[edge], ring[(edge + 1) % len(ring)])
+    found = []
+    for notch in read_notches(shape, long, part.turned, given):
+        edge, own = at[notch.face, notch.edge], names[notch.face]
+        check_clear(notch, ((p.id, p.zone, part.relief if any(p.parted) else 0.0) for p in part.panels
+                            if (p.on, p.edge) == (own, edge)))
+        if notch.face and asked[notch.face - 1].hem and edge == FAR:
+            raise Refusal(f"{notch.path}.edge", "is hemmed: take the hem off first")
+        if edge in part.arched.get(own, ()):
+            raise Refusal(f"{notch.path}.edge", "is an arc: a notch is cut in a straight edge")
+        found.append(replace(notch, edge=edge))
+    return tuple(found)
 
 
 def _openings(shape: dict, part: Panels, given: Given) -> tuple[dict[str, tuple[Hole, ...]], tuple[Collar, ...]]:

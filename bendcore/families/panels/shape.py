@@ -18,6 +18,7 @@ from ..outlined import Outlined
 from ..shape import Resize
 from .curves import Curved
 from .fields import CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
+from .notches import Notch
 
 BASE = "base"
 FAR, AT_END = 1, 2
@@ -83,6 +84,7 @@ class Panels(Outlined):
     arcs: Mapping[str, Curved] = field(default_factory=dict)
     """By face that has any: its mould with its curves."""
     collars: tuple[Collar, ...] = ()
+    notches: tuple[Notch, ...] = ()
     turned: bool = False
     """Whether the corners were given clockwise, so that edges are counted the other way."""
 
@@ -112,6 +114,12 @@ class Panels(Outlined):
     def holes(self) -> tuple[Hole, ...]:
         """Those of the base."""
         return self.cut_out.get(BASE, ())
+
+    @property
+    def arched(self) -> Mapping[str, frozenset[int]]:
+        """By face the edges of its mould that are arcs."""
+        return {face: frozenset(i for i, run in enumerate(own.edges) if len(run) > 2)
+                for face, own in self.arcs.items()}
 
     @property
     def centres(self) -> tuple[Point, ...]:
@@ -234,7 +242,10 @@ class Panels(Outlined):
                 away += [self._relief(axes, panel, at) for at, is_cut in ((low - wide, at_start), (high, at_end))
                          if is_cut and panel.reliefs != CUT_NONE]
                 feet.append(axes.at((low + high) / 2, panel.setback))
-        path = "panels" if name == BASE else self._panel[name].path
+        number = 0 if name == BASE else int(name[1:])
+        notches = [notch for notch in self.notches if notch.face == number]
+        away += [notch.cut(mould) for notch in notches]
+        path = notches[0].path if notches else "panels" if name == BASE else self._panel[name].path
         whole = self.arcs[name].ring if name in self.arcs else mould
         ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)

@@ -44,7 +44,7 @@ def _on_the_base(hands: Hands, data: dict) -> None:
         name = f"Edge {n}"
         hands.put(f"edge-{n}", name, [
             hands.rows.add(hands.fields["panels"], "shape.panels", n - 1, "Add a panel here", name),
-            *_curving(hands, n - 1, name),
+            _notching(hands, n - 1, name), *_curving(hands, n - 1, name),
             hands.rows.add(hands.fields["outline"], "shape.outline", n - 1, "Add a corner in its middle", name)])
 
 
@@ -54,9 +54,14 @@ def _curving(hands: Hands, place: int, name: str) -> list:
             _coming(hands, hands.fields["corners"], "shape.corners", place, "Round the corner where it begins", name)]
 
 
+def _notching(hands: Hands, place: int, name: str) -> Row:
+    return _coming(hands, hands.fields["notches"], "shape.notches", place, "Cut a notch here", name)
+
+
 def _coming(hands: Hands, one: Many, path: str, place: int | None, label: str, where: str) -> Row:
-    """What may come at a place, called by what it does."""
-    return hands.rows.add(one, path, place, label, where)._replace(name=f"{label}: {where}")
+    """What may come at a place, called by what it does; its button says *Add*."""
+    name = label if label.startswith("Add") else f"Add: {label[:1].lower()}{label[1:]}"
+    return hands.rows.add(one, path, place, label, where)._replace(name=f"{name}: {where}")
 
 
 def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None:
@@ -75,7 +80,8 @@ def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None
             continue
         called = f"edge {k + 1}" if outlined else SIDES[k]
         where = f"Panel {name}, its {called}"
-        here = [_coming(hands, hands.fields["panels"], "shape.panels", first + k, "Add a panel here", where)]
+        here = [_coming(hands, hands.fields["panels"], "shape.panels", first + k, "Add a panel here", where),
+                _notching(hands, first + k, where)]
         if outlined:
             here += [*_curving(hands, first + k, where),
                      _coming(hands, ring, path, k, "Add a corner in its middle", where)]
