@@ -47,7 +47,7 @@ def random_panels(rng: random.Random, most: int = 8) -> dict:
             continue
         panels.append({"on": on, "edge": rng.choice(free), "length": rng.choice([12, 20, 30, 45]),
                        "angle": rng.choice([90, 90, 90, 60, 45, 105]), "direction": rng.choice(["up", "up", "down"]),
-                       "ends": rng.choice(["mitred", "mitred", "square"])}
+                       "ends": rng.choice(["mitred", "mitred", "square", "covers"])}
                       | ({"start": rng.choice([5, 8, 20])} if rng.random() < 0.3 else {})
                       | ({"end": rng.choice([5, 8, 20])} if rng.random() < 0.3 else {})
                       | ({"start_taper": rng.choice([0, 4])} if rng.random() < 0.15 else {})

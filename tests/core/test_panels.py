@@ -172,6 +172,21 @@ class Corners(SimpleTestCase):
                 self.assertAlmostEqual(float(np.linalg.norm(apart)), 0.7, places=6)
                 self.assertFalse(run_through(placed["P1"], placed["P2"], t))
 
+    def test_one_that_covers_ends_with_the_others_outside_and_that_stands_off_its_inside(self):
+        up = {"direction": "up", "length": 30}
+        for angle in (60, 75, 90, 105):
+            for outline in ([(0, 0), (100, 0), (100, 60), (0, 60)], [(0, 0), (100, 0), (130, 60), (0, 60)]):
+                part = read_part(panels_file([up | {"edge": 1, "angle": angle, "ends": "covers"},
+                                              up | {"edge": 2, "angle": angle}], outline, thickness=2.0, radius=2.0))
+                self.assertFalse(any(part.conflicts))
+                one, other = (next(f for f in fold(part.sheet).faces if f.id == name) for name in ("P1", "P2"))
+                skins = [np.concatenate([f.corners, f.corners - 2 * f.normal]) for f in (one, other)]
+                outside = (skins[0] - (other.corners[0] - 2 * other.normal)) @ other.normal
+                self.assertAlmostEqual(outside.min(), 0.0, 6)
+                self.assertAlmostEqual(((skins[1] - one.corners[0]) @ one.normal).min(), part.shape.gap, 6)
+        with self.assertRaisesMessage(Refusal, "covers at the same corner"):
+            read_part(panels_file([up | {"edge": edge, "ends": "covers"} for edge in (1, 2)]))
+
     def test_what_meets_is_joined_and_nothing_else(self):
         up, down = {"length": 30, "direction": "up"}, {"length": 20, "direction": "down"}
         box = read_part(panels_file([up | {"edge": 1}, up | {"edge": 2}, down | {"edge": 3},

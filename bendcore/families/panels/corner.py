@@ -1,9 +1,10 @@
 """Where two bends come to one corner of a face: how far each goes, and where the panel ends that hangs on it.
 
 Both bends end short of where their tangent lines cross, their corners the gap apart. Two panels that stand to the same
-side are cut along the line in which their outer faces meet, so far off it that their inner edges stand the gap apart;
-where they stand to different sides they pass each other. At a corner that goes in, where they would lie on each other
-in the blank, both are cut on the line that halves it.
+side are cut along the line in which their outer faces meet: both so far off it that their inner edges stand the gap
+apart, or one that covers not at all, and the other the gap off its inner face. Where they stand to different sides they
+pass each other. At a corner that goes in, where they would lie on each other in the blank, both are cut on the line
+that halves it.
 """
 
 import math
@@ -45,8 +46,9 @@ class End:
         return End(self.zone, max(self.line(0.0), self.line(length)), 0.0, self.is_parted)
 
 
-def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float) -> End:
-    """How a panel ends at a corner of so many radians within the face where another bend comes too."""
+def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float, covers: int = 0) -> End:
+    """How a panel ends at a corner of so many radians within the face where another bend comes too; 1 where it covers
+    the other's end, −1 where that covers its own."""
     if inner > math.pi - 1e-9:
         return _halved(own, other, inner, gap)
     crossing = (other.figures.outside_setback + own.figures.outside_setback * math.cos(inner)) / math.sin(inner)
@@ -54,11 +56,12 @@ def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float) -> End:
     beside = gap / 2 / math.sin(inner / 2) + max(0.0, other.figures.deduction - other.figures.outside_setback)
     if own.direction != other.direction:
         return End(zone, beside)
-    found = _mitred(own.figures, other.figures, inner, gap)
+    found = _mitred(own.figures, other.figures, inner, gap, covers)
     return End(zone, *found) if found else End(zone, beside)
 
 
-def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float) -> tuple[float, float] | None:
+def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float, covers: int
+            ) -> tuple[float, float] | None:
     """(where it begins, slope) of the end of a panel that meets its neighbour; None where they lie in one plane.
 
     In a frame with the edge along x, the face on its left and z to the side they are bent to, a panel turned by θ rises
@@ -77,6 +80,8 @@ def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float) -> t
     slope = float(ray[0] / (ray @ rises))
     half = (math.pi - math.acos(max(-1.0, min(1.0, float(looks @ looks_before))))) / 2
     loss = own.thickness / math.tan(half) + gap / 2 / math.sin(half)
+    if covers:
+        loss = 0.0 if covers > 0 else (own.thickness + gap) / math.sin(2 * half)
     return loss * math.hypot(1.0, slope), slope
 
 

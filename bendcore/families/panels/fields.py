@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from ...fields import Choice, Count, Field, Group, Length, Many, Number, ring
 from ..declared import COLLAR, LARGE, UP_DOWN, K, angle, bent, dims, hem, kind, outline
 
-MITRED, SQUARE = "mitred", "square"
+MITRED, SQUARE, COVERS = "mitred", "square", "covers"
 SIDES = ("start side", "far edge", "end side")
 """Edges 1 to 3 of a panel, counter-clockwise from where it begins."""
 CUT_SQUARE, CUT_ROUND, CUT_NONE = "square", "round", "none"
@@ -20,7 +20,7 @@ PANEL = Group("", {
     "end": Length("left free at its end", default=0, least=0, grows=True),
     "length": Length("length", start=25, over=0, grows=True), "angle": angle(),
     "direction": bent("up"),
-    "ends": Choice("ends", (MITRED, SQUARE), label="Ends beside its neighbours", default=MITRED, tried=True),
+    "ends": Choice("ends", (MITRED, SQUARE, COVERS), label="Ends beside its neighbours", default=MITRED, tried=True),
     "start_taper": Length("taper at its start", label="Start slopes in by", least=0, rare=True, grows=True),
     "end_taper": Length("taper at its end", label="End slopes in by", least=0, rare=True, grows=True),
     **LARGE,

@@ -33,7 +33,7 @@ from ..metal import read_relief
 from ..outlines import widened
 from .corner import End, beside_edge, corner
 from .curves import check_straight, curved, read_curves
-from .fields import CUT_SQUARE, FIELDS, HOLE, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW, sides
+from .fields import COVERS, CUT_SQUARE, FIELDS, HOLE, MITRED, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW, sides
 from .notches import Notch, check_clear, read_notches
 from .shape import AT_END, BASE, FAR, Panel, Panels
 
@@ -52,7 +52,7 @@ class Asked:
     length: float
     bend: ShapeBend
     hem: Hem | None
-    square: bool
+    ends: str
     sides: int
     reliefs: str
     outline: tuple[Point, ...] = ()
@@ -126,7 +126,7 @@ def _asked(i: int, shape: dict, numbers: dict, before: list[Asked], dims: str, g
                    name) if "hem" in block else None
     reliefs = block.get("reliefs", shape.get("reliefs", CUT_SQUARE))
     return Asked(path, name, f"P{on}" if on else BASE, edge, free, tapers, length, bend, hem,
-                 block.get("ends") == SQUARE, sides(block), reliefs, outline)
+                 block.get("ends", MITRED), sides(block), reliefs, outline)
 
 
 def _bend(name: str, block: Mapping, path: str, given: Given) -> ShapeBend:
@@ -167,7 +167,11 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: 
         bend = panels[own.on].bend
         return corner(own.bend, bend, inner, gap).clear_of(bend.figures.deduction + gap, own.length)
     other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
-    return corner(own.bend, other.bend, inner, gap) if other else None
+    if other is None:
+        return None
+    if own.ends == other.ends == COVERS and own.bend.direction == other.bend.direction:
+        raise Refusal(f"{own.path}.ends", f"cannot cover: panel {other.id} covers at the same corner")
+    return corner(own.bend, other.bend, inner, gap, (own.ends == COVERS) - (other.ends == COVERS))
 
 
 def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: float) -> End:
@@ -182,7 +186,7 @@ def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: floa
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
     stands_on = any((one.on, one.edge) == (own.id, AT_END if which else 0) for one in asked)
-    return found.square(length) if own.square or stands_on else found
+    return found.square(length) if own.ends == SQUARE or stands_on else found
 
 
 def _placed(own: Asked, asked: list[Asked], moulds, panels, gap: float, dims: str) -> Panel:

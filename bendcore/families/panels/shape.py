@@ -278,6 +278,11 @@ class Panels(Outlined):
             share = v / length
             return low0 + (low1 - low0) * share, high0 + (high1 - high0) * share
         (low, high), (deep_low, deep_high) = span(length - fold), span(length - fold - back)
+        out_low, out_high = span(length - fold + hem.figures.allowance + back)  # as far out as it lies in the blank
+        if panel.parted[0]:
+            low = max(low, out_low)
+        if panel.parted[1]:
+            high = min(high, out_high)
         x = length - fold - panel.setback
         face = Face(hem.id, ((0.0, low), (back, max(low, deep_low)), (back, min(high, deep_high)), (0.0, high)))
         return face, Bend(hem.id, panel.id, hem.id, ((x, low), (x, high)), ((0.0, low), (0.0, high)), hem.direction,
