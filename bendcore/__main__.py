@@ -27,6 +27,7 @@ def parser() -> argparse.ArgumentParser:
     add("bend", "one bend's figures")
     add("proof", "a proof bend's K and its uncertainty")
     add("read", "a DXF or SVG of a flat, a STEP solid → shape for a part file")
+    add("panels", "part → the same part told as panels")
     add("flat", "part → flat pattern")
     add("fold", "part → folded faces").add_argument("--made", metavar="B1,B2")
     order = add("order", "best bend order on a brake")

@@ -4,17 +4,17 @@
 programs; reading holds every file to the schema first.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from .bending.radius import NOSE as ROUND_A_NOSE
 from .bending.radius import Prediction, predict_air, predict_nose
 from .bending.rating import Rating
 from .bending.springback import start_springback
 from .errors import Refusal
-from .families import Given, Shape, read_shape
+from .families import FAMILIES, Given, Shape, read_shape
 from .fields import ReadLength
 from .files import check
 from .part_file import DIE, NOSE, ROOT, START, in_words
@@ -179,8 +179,42 @@ class Part:
         return MM_PER[self.units]
 
 
+def settled(data: Any) -> tuple[Any, dict[str, str]]:
+    """(a part file with its shape as Dorvan holds it, by path below the shape the path it had). Files may tell a shape
+    another way, as its family knows; what is no part file is left as it is."""
+    shape = data.get("shape") if isinstance(data, dict) else None
+    kind = shape.get("kind") if isinstance(shape, dict) else None
+    family = FAMILIES.get(kind) if isinstance(kind, str) else None
+    units = data.get("units") if isinstance(data, dict) else None
+    if family is None or family.settle is None or not isinstance(units, str) or units not in MM_PER:
+        return data, {}
+    try:
+        found = family.settle(shape, lambda value, path: read_length(value, units, path))
+    except Refusal as refusal:
+        raise refused_in(refusal, units, "shape") from None
+    return (data | {"shape": found[0]}, found[1]) if found else (data, {})
+
+
 def read_part(data: dict) -> Part:
     """A :class:`Part` from the file's data; raises :class:`Refusal` at the first fault."""
+    data, paths = settled(data)
+    try:
+        return _read(data)
+    except Refusal as refusal:
+        raise renamed(refusal, paths) from None
+
+
+def renamed(refusal: Refusal, paths: Mapping[str, str]) -> Refusal:
+    """The refusal at the path that the file had there."""
+    below = refusal.path.removeprefix("shape.")
+    known = [own for own in paths if below == own or below.startswith((f"{own}.", f"{own}["))]
+    if not known or below == refusal.path:
+        return refusal
+    own = max(known, key=len)
+    return Refusal(f"shape.{paths[own]}{below[len(own):]}", refusal.message)
+
+
+def _read(data: dict) -> Part:
     check(data, "part")
     units = data["units"]
 

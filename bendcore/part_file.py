@@ -9,7 +9,7 @@ from functools import cache, lru_cache
 from importlib.resources import files
 
 from .families import FAMILIES
-from .fields import LENGTH, Choice, Const, Field, Group, Length, Many, Number, Place, Text, Typing, find
+from .fields import LENGTH, Choice, Const, Count, Field, Group, Length, Many, Number, Place, Text, Typing, find
 from .files import put_schema
 from .stock import refuse_bare_gauge
 from .tolerance import CLASSES
@@ -74,8 +74,9 @@ OWN: dict[str, Field] = {
     "units": Choice("units", ("mm", "in"), needed=True, fixed=True),
     "stock": STOCK, "inside_radius": Length("inside radius", least=0),
     "die": DIE, "nose": NOSE, "allowance": ALLOWANCE,
+    "report": Many("", Text(most=400, fixed=True), most=200, fixed=True), "count": Count(fixed=True),
     "general_tolerance": Choice("tolerances where the drawing is silent", tuple(CLASSES))}
-"""The fields of every part file, beside its ``shape``."""
+"""The fields of every part file, beside its ``shape``; ``report`` and ``count`` are what a reader of solids said."""
 ROOT = Group("", OWN)
 
 

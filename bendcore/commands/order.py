@@ -9,7 +9,7 @@ from ..order.patience import Patience
 from ..order.planning import plan_order
 from ..order.remedies import find_remedies
 from ..order.stackup import stack_up, written
-from ..part import read_part
+from ..part import read_part, settled
 from .reading import names, read_file
 
 
@@ -21,7 +21,7 @@ def run(args: argparse.Namespace) -> dict:
         if isinstance(brake, PressBrake) and not (brake.punches and brake.dies):
             raise Refusal("die" if brake.punches else "punch", "is not on this brake's rack")
     tried = names(args.try_order) if args.try_order is not None else None
-    part = read_part(data)
+    part, (data, _) = read_part(data), settled(data)
     patience = Patience(args.seconds)
     plan = plan_order(part, mounted, tried, patience, args.important or ())
     if not plan.feasible:

@@ -6,7 +6,7 @@ from pathlib import Path
 from ..errors import Refusal
 from ..formats.pack import Order, pack
 from ..notices import STOP
-from ..part import read_part
+from ..part import read_part, settled
 from ..suppliers.check import check_for
 from ..suppliers.profile import read_profile
 from .reading import read_file
@@ -15,7 +15,7 @@ from .reading import read_file
 def run(args: argparse.Namespace) -> dict:
     """A part against a supplier's profile; with ``--pack`` what leaves for it as a zip, if nothing stops it."""
     data, profile = read_file(args.file), read_profile(read_file(args.supplier))
-    part = read_part(data)
+    part, (data, _) = read_part(data), settled(data)
     notices = [notice.in_units(part.units) for notice in check_for(part, profile)]
     stops = [notice for notice in notices if notice.severity == STOP]
     if args.pack and stops:

@@ -3,22 +3,31 @@
 import argparse
 from pathlib import Path
 
+from ..edits import new_part
 from ..errors import Refusal
 from ..formats.drawing import MOST_BYTES, Drawing
 from ..formats.reading import read_shape_in
 
 
 def run(args: argparse.Namespace) -> dict:
-    """A flat from a DXF or SVG, a chain from the CSV of its stations, panels from a STEP solid: its shape for a part
-    file, what else of one it tells, and the report; of an assembly how often, and its other parts."""
+    """A flat from a DXF or SVG, or a chain from the CSV of its stations: its shape for a part file, and the report. Of
+    a STEP solid the whole part file, of mild steel until somebody says otherwise; of an assembly how often each is
+    there, and its ``others``."""
     try:
         with Path(args.file).open("rb") as file:
             drawing = read_shape_in(file.read(MOST_BYTES + 1), Path(args.file).name[-80:])
     except OSError as error:
         raise Refusal(args.file[:80], error.strerror or "cannot be read") from None
-    return _told(drawing) | ({"others": [_told(one) for one in drawing.others]} if drawing.others else {})
+    name = Path(args.file).stem[:100]
+    return _told(drawing, name) | (
+        {"others": [_told(one, f"{name}, part {n}") for n, one in enumerate(drawing.others, 2)]}
+        if drawing.others else {})
 
 
-def _told(drawing: Drawing) -> dict:
-    count = {"count": drawing.count} if drawing.count > 1 else {}
-    return {"shape": drawing.shape} | drawing.part | count | {"report": list(drawing.report)}
+def _told(drawing: Drawing, name: str) -> dict:
+    report = {"report": list(drawing.report)}
+    if not drawing.part:
+        return {"shape": drawing.shape} | report
+    begun = new_part(name, "mm")
+    part = begun | drawing.part | {"stock": begun["stock"] | drawing.part["stock"], "shape": drawing.shape}
+    return part | ({"count": drawing.count} if drawing.count > 1 else {}) | report

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..fields import Group
+from ..fields import Group, ReadLength
 from .common import Given
 from .shape import Shape
 
@@ -45,6 +45,8 @@ class Family:
     """… and where one goes."""
     makes: Mapping[str, Callable[[dict, Any, str], dict]] = field(default_factory=dict)
     """Changes of its own that are more than a field, by name: (``shape``, value, the file's units) → ``shape``."""
+    settle: Callable[[Mapping[str, Any], ReadLength], tuple[dict, dict[str, str]] | None] | None = None
+    """A ``shape`` told another way as it is held, and by path below it the path it had; None for one told as held."""
     edges: Callable[[dict], int] | None = None
     """On how many edges of a ``shape`` something may be put, where that is not as many as its outline has corners."""
     fits: tuple[str, str] | None = None

@@ -225,7 +225,7 @@ class Arcs(SimpleTestCase):
                 (panel(length=20), {"edges": [{"edge": 2, "rise": 4}]}, "panels[0].edge"),
                 (panel(length=20), {"corners": [{"corner": 2, "radius": 6}]}, "panels[0].start"),
                 (panel(length=20), {"corners": [{"corner": 3, "radius": 6}]}, "panels[0].end"),
-                (panel(length=20), {"corners": [{"on": 1, "corner": 2, "radius": 6}]}, "corners[0].on"),
+                (panel(length=20), {"corners": [{"on": 1, "corner": 1, "radius": 6}]}, "corners[0].on"),
                 (panel(length=20), {"corners": [{"corner": 1, "radius": 70}]}, "corners[0].radius"),
                 (panel(length=20), {"edges": [{"edge": 5, "rise": 1}]}, "edges[0].edge")):
             with self.assertRaises(Refusal) as told:

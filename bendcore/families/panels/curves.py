@@ -15,8 +15,10 @@ from ...sheet.model import Point
 from ..common import Given, check_ring
 from .fields import CORNER, EDGE
 
-FINE = 0.01
+FINE = 0.005
 """Chords lie so near their arc, mm."""
+FREE_CORNERS = (2, 3)
+"""Of a panel without an outline of its own only those at its free edge are rounded."""
 FULLEST = math.radians(340)
 
 
@@ -47,7 +49,7 @@ def read_curves(shape: Mapping, edges: Sequence[int], own: Collection[int], turn
             path, on, number = f"{key}[{i}]", block.get("on", 0), block[what]
             if on >= len(edges):
                 raise Refusal(f"{path}.on", f"must be from 0 to {len(edges) - 1}")
-            if on not in own:
+            if on not in own and not (what == "corner" and number in FREE_CORNERS):
                 raise Refusal(f"{path}.on", f"is panel P{on}, which has no outline of its own: give it one")
             last = edges[on] - (1 if on and what == "edge" else 0)
             if not 1 <= number <= last:

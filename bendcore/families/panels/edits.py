@@ -134,6 +134,17 @@ def _told(shape: dict, on: int, what: str) -> set[int]:
     return taken
 
 
+def begin_meet(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """A corner of two panels: the first two that meet and are not told of, or the first two."""
+    panels, told = now().panels, {frozenset((one["one"], one["other"])) for one in shape.get("meets", ())}
+    pairs = [(i, k) for i in range(1, len(panels) + 1) for k in range(i + 1, len(panels) + 1)
+             if frozenset((i, k)) not in told]
+    if not pairs:
+        raise Refusal("shape.meets", "has no two panels whose corner is not told of")
+    one, other = next((pair for pair in pairs if now().meet(panels[pair[0] - 1], panels[pair[1] - 1])), pairs[0])
+    return {"one": one, "other": other, "style": "butt"}
+
+
 def begin_notch(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A notch in the middle of the edge picked (counted as :func:`edges` does), or of the base's first that is free."""
     on, edge = _picked(shape, places[0]) if places else (0, free_place(shape, _told(shape, 0, "edge"), ()))
@@ -203,8 +214,8 @@ def mirror(shape: dict, length: ReadMm) -> dict:
             repeat = block.get("repeat", {})
             reach = (repeat.get("count", 1) - 1) * length(repeat.get("pitch", REPEAT.fields["pitch"].begin("mm")))
             block["x"] = in_mm(-length(block["x"]) - reach)  # its row begins at the other end
-        if block.get("angle"):
-            block["angle"] = -block["angle"]
+            if block.get("angle"):
+                block["angle"] = -block["angle"]
     for block in shape.get("openings", ()):
         if not block.get("on"):
             block["outline"] = mirror_points(block["outline"], length)

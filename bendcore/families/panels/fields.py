@@ -2,25 +2,29 @@
 
 from collections.abc import Mapping
 
-from ...fields import Choice, Count, Field, Group, Length, Many, Number, ring
+from ...fields import Choice, Count, Field, Group, Length, Many, Number, Text, ring
 from ..declared import COLLAR, LARGE, UP_DOWN, K, angle, bent, dims, hem, kind, outline
 
 MITRED, SQUARE, COVERS = "mitred", "square", "covers"
 SIDES = ("start side", "far edge", "end side")
 """Edges 1 to 3 of a panel, counter-clockwise from where it begins."""
-CUT_SQUARE, CUT_ROUND, CUT_NONE = "square", "round", "none"
-RELIEFS = (CUT_SQUARE, CUT_ROUND, CUT_NONE)
+CUT_SQUARE, CUT_ROUND, CUT_KEYHOLE, CUT_NONE = "square", "round", "keyhole", "none"
+RELIEFS = (CUT_SQUARE, CUT_ROUND, CUT_KEYHOLE, CUT_NONE)
 MOST_PANELS = 200
 MOST_CORNERS = 300
 """Of an outline."""
 ON = Count("stands on panel", label="On panel, 0 for the base", low=0, high=MOST_PANELS, default=0)
+ENDS = (MITRED, SQUARE, COVERS)
 PANEL = Group("", {
-    "on": ON, "edge": Count("edge", label="On edge", needed=True),
+    "id": Text("name", fixed=True), "on": ON, "edge": Count("edge", label="On edge", needed=True),
     "start": Length("left free at its start", default=0, least=0, grows=True),
     "end": Length("left free at its end", default=0, least=0, grows=True),
     "length": Length("length", start=25, over=0, grows=True), "angle": angle(),
     "direction": bent("up"),
-    "ends": Choice("ends", (MITRED, SQUARE, COVERS), label="Ends beside its neighbours", default=MITRED, tried=True),
+    "ends": Choice("ends", ENDS, label="Ends beside its neighbours", default=MITRED, tried=True),
+    "start_ends": Choice("its start", ENDS, label="Its start beside its neighbour", rare=True),
+    "end_ends": Choice("its end", ENDS, label="Its end beside its neighbour", rare=True),
+    "dims": Choice("how its length is measured", ("outside", "inside", "flat"), label="Its length is", rare=True),
     "start_taper": Length("taper at its start", label="Start slopes in by", least=0, rare=True, grows=True),
     "end_taper": Length("taper at its end", label="End slopes in by", least=0, rare=True, grows=True),
     **LARGE,
@@ -28,7 +32,14 @@ PANEL = Group("", {
     "reliefs": Choice("reliefs", RELIEFS, label="Its own reliefs", rare=True, tried=True),
     "outline": ring("corner {n}", 3, MOST_CORNERS, extra=True, grows=True),
     "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
-_AT = {"on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
+MEET = Group("", {
+    "one": Count("one panel", label="Where panel", needed=True),
+    "other": Count("the other", label="meets panel", needed=True),
+    "style": Choice("style", ("open", "butt"), label="Corner", default="open", tried=True),
+    "covers": Choice("which covers", ("one", "other"), label="Of a butt, which covers", default="one"),
+    "gap": Length("gap", label="Its gap", least=0)})
+NTH = Count("place among all openings", low=0, fixed=True)
+_AT = {"nth": NTH, "on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
        "y": Length("up", label="Up, from the outside", needed=True, grows=True)}
 REPEAT = Group("row or grid", {
     "count": Count("how many along", label="So many along", high=60, default=1),
@@ -42,7 +53,7 @@ WINDOW = Group("", _AT | {
     "width": Length("width", needed=True, over=0, grows=True),
     "radius": Length("radius of its corners", default=0, least=0),
     "angle": Number("angle", label="Turned by, degrees", low=-360, high=360, rare=True), "repeat": REPEAT})
-OPENING = Group("", {"on": ON, "outline": ring("corner {n}", 3, 500, needed=True, grows=True)})
+OPENING = Group("", {"nth": NTH, "on": ON, "outline": ring("corner {n}", 3, 500, needed=True, grows=True)})
 EDGE = Group("", {"on": ON, "edge": Count("edge", label="Of edge", needed=True, picked=True),
                   "rise": Length("rise", label="Rises from its chord, outwards", default=0, start=10, grows=True)})
 CORNER = Group("", {"on": ON, "corner": Count("corner", label="At corner", needed=True, picked=True),
@@ -65,6 +76,7 @@ _OWN: dict[str, Field] = {
     "openings": Many("Opening {n}", OPENING, most=200, thing="opening-{n}"),
     "edges": Many("Curve {n}", EDGE, most=200, extra=True, listed=True, thing="curve-{n}"),
     "corners": Many("Rounding {n}", CORNER, most=200, extra=True, listed=True, thing="rounding-{n}"),
+    "meets": Many("Meeting {n}", MEET, most=200, extra=True),
     "notches": Many("Notch {n}", NOTCH, most=200, extra=True, listed=True, thing="notch-{n}"),
     "reliefs": Choice("reliefs", RELIEFS, label="Reliefs", default=CUT_SQUARE, rare=True, tried=True),
     "relief": Length("width of the reliefs", rare=True),

@@ -6,7 +6,8 @@ are edges 1 to 3 (as many as its own outline has, where it has one), its bend ed
 """
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -14,18 +15,18 @@ from shapely import LineString, Polygon
 
 from ...errors import Refusal
 from ...said import Mm, Said
-from ...sheet.model import Hole, Point
-from ..collar import Collar, read_opening
+from ...schools.school import k_factor
+from ...sheet.model import Point
 from ..common import (
     Given,
     check_ring,
     hem_figures,
+    loss,
     make_leg,
     read_bend,
     read_hem,
     read_outline,
     read_points,
-    read_slot,
     turn_at,
 )
 from ..legs import INSIDE, OUTSIDE, Hem, ShapeBend
@@ -33,9 +34,13 @@ from ..metal import read_relief
 from ..outlines import widened
 from .corner import End, beside_edge, corner
 from .curves import check_straight, curved, read_curves
-from .fields import COVERS, CUT_SQUARE, FIELDS, HOLE, MITRED, MOST_OPENINGS, PANEL, REPEAT, SQUARE, WINDOW, sides
+from .fields import COVERS, CUT_SQUARE, FIELDS, MITRED, PANEL, SQUARE, sides
+from .meets import Meets, read_meets
 from .notches import Notch, check_clear, read_notches
+from .openings import read_openings
 from .shape import AT_END, BASE, FAR, Panel, Panels
+
+NAME = re.compile(r"[A-Za-z][\w-]{0,40}", re.ASCII)
 
 
 @dataclass(frozen=True)
@@ -50,9 +55,10 @@ class Asked:
     free: tuple[float, float]
     tapers: tuple[float | None, float | None]
     length: float
+    dims: str
     bend: ShapeBend
     hem: Hem | None
-    ends: str
+    ends: tuple[str, str]
     sides: int
     reliefs: str
     outline: tuple[Point, ...] = ()
@@ -74,19 +80,23 @@ def read_panels(shape: dict, given: Given) -> Panels:
     moulds: dict[str, Sequence[Point]] = {BASE: outline}
     curves = read_curves(shape, [len(outline), *(one.sides + 1 for one in asked)],
                          {0, *(i for i, one in enumerate(asked, 1) if one.outline)}, turned, given)
-    told = {f"P{n}" if n else BASE: own for n, own in curves.items()}
+    for n, own in curves.items():
+        if n and asked[n - 1].hem:
+            raise Refusal(f"corners[{next(iter(own.radii.values()))[0]}].on", "is hemmed: take its hem off first")
+    told = {asked[n - 1].id if n else BASE: own for n, own in curves.items()}
+    meets = read_meets(shape, [one.id for one in asked], gap, given)
     panels: dict[str, Panel] = {}
     for one in asked:
         if one.on in told:
             check_straight(told[one.on], moulds[one.on], one.edge, one.free, one.path)
-        panel = _placed(one, asked, moulds, panels, gap, dims)
+        panel = _placed(one, asked, moulds, panels, meets)
         moulds[one.id], panels[one.id] = panel.mould, panel
     arcs = {face: curved(moulds[face], own) for face, own in told.items()}
     _refuse_shared(tuple(panels.values()))
-    panels = {name: replace(panel, zone=_within(panel, asked, gap)) for name, panel in panels.items()}
+    panels = {name: replace(panel, zone=_within(panel, asked, meets)) for name, panel in panels.items()}
     found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
     found = replace(found, notches=_notches(shape, found, asked, numbers, moulds, given))
-    holes, collars = _openings(shape, found, given)
+    holes, collars = read_openings(shape, found, given)
     found = replace(found, cut_out=holes, collars=collars)
     found.sheet()  # refuses what cuts a face apart
     return found
@@ -110,11 +120,12 @@ def _asked(i: int, shape: dict, numbers: dict, before: list[Asked], dims: str, g
     size = partial(PANEL.mm, block, path=path, length=given.length)
     free = size("start"), size("end")
     tapers = tuple(size(key) if key in block else None for key in ("start_taper", "end_taper"))
+    ends = tuple(block.get(key, block.get("ends", MITRED)) for key in ("start_ends", "end_ends"))
     if turned:
-        free, tapers = free[::-1], tapers[::-1]
-    name = f"P{i + 1}"
+        free, tapers, ends = free[::-1], tapers[::-1], ends[::-1]
+    name = _name(block, i, path, before)
     if on and before[on - 1].hem and edge == FAR:
-        raise Refusal(f"{path}.edge", f"is hemmed: take the hem of panel P{on} off first")
+        raise Refusal(f"{path}.edge", f"is hemmed: take the hem of panel {before[on - 1].id} off first")
     bend = _bend(name, block, path, given)
     outline = _own_outline(block, path, free[turned], turned, dims, given) if "outline" in block else ()
     if outline and "length" in block:
@@ -125,17 +136,27 @@ def _asked(i: int, shape: dict, numbers: dict, before: list[Asked], dims: str, g
     hem = read_hem(f"{name}-hem", block["hem"], block["hem"].get("direction", block["direction"]), f"{path}.hem", given,
                    name) if "hem" in block else None
     reliefs = block.get("reliefs", shape.get("reliefs", CUT_SQUARE))
-    return Asked(path, name, f"P{on}" if on else BASE, edge, free, tapers, length, bend, hem,
-                 block.get("ends", MITRED), sides(block), reliefs, outline)
+    return Asked(path, name, before[on - 1].id if on else BASE, edge, free, tapers, length, block.get("dims", dims),
+                 bend, hem, ends, sides(block), reliefs, outline)
+
+
+def _name(block: Mapping, i: int, path: str, before: list[Asked]) -> str:
+    """The panel's own name, or P and its number; refuses one that another face or bend has."""
+    name = block.get("id", f"P{i + 1}")
+    if not NAME.fullmatch(name) or name == BASE or name.endswith("-hem"):
+        raise Refusal(f"{path}.id", "must be letters, digits, - or _, not base, and not end in -hem")
+    if any(one.id == name for one in before):
+        raise Refusal(f"{path}.id", "is another panel's name")
+    return name
 
 
 def _bend(name: str, block: Mapping, path: str, given: Given) -> ShapeBend:
     """A panel's bend; one of 180° is a fold onto what it stands on."""
     if str(block.get("angle", "")).rstrip("°") not in ("180", "180.0"):
-        for key in ("gap", "k"):
-            if key in block:
-                raise Refusal(f"{path}.{key}", "belongs to a fold of 180°")
-        return read_bend(name, dict(block), block["direction"], path, given, 90)
+        if "gap" in block:
+            raise Refusal(f"{path}.gap", "belongs to a fold of 180°")
+        own = replace(given, school=k_factor(float(block["k"]))) if "k" in block else given
+        return read_bend(name, dict(block), block["direction"], path, own, 90)
     gap = PANEL.mm(block, "gap", path, given.length) if "gap" in block else 0.0
     return ShapeBend(name, block["direction"], hem_figures(gap, given.thickness, given.school, block.get("k")))
 
@@ -143,7 +164,7 @@ def _bend(name: str, block: Mapping, path: str, given: Given) -> ShapeBend:
 def _own_outline(block: Mapping, path: str, free: float, turned: bool, dims: str, given: Given) -> tuple[Point, ...]:
     """A panel's own outline as its mould, y not yet along the whole edge where that is counted the other way."""
     path = f"{path}.outline"
-    if dims == INSIDE:
+    if block.get("dims", dims) != OUTSIDE:
         raise Refusal(path, "runs over the outside: set the sizes to outside")
     if "hem" in block:
         raise Refusal(f"{path.removesuffix('.outline')}.hem", "does not go with an outline of its own: put a panel of "
@@ -158,8 +179,9 @@ def _own_outline(block: Mapping, path: str, free: float, turned: bool, dims: str
     return tuple((v, u + free) for u, v in points[:: -1 if turned else 1])
 
 
-def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: float) -> End | None:
+def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, meets: Meets) -> End | None:
     """How a panel ends at the first (0) or second (1) corner of its edge; None where nothing else is bent there."""
+    gap = meets.gap
     ring = moulds[own.on]
     inner = _inner(ring, own.edge + which)
     beside = (own.edge + (1 if which else -1)) % len(ring)
@@ -169,36 +191,40 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, gap: 
     other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
     if other is None:
         return None
-    if own.ends == other.ends == COVERS and own.bend.direction == other.bend.direction:
+    told = meets.of(own.id, other.id)
+    if told:
+        return corner(own.bend, other.bend, inner, told.gap, told.covers(own.id))
+    mine, theirs = own.ends[which] == COVERS, other.ends[1 - which] == COVERS
+    if mine and theirs and own.bend.direction == other.bend.direction:
         raise Refusal(f"{own.path}.ends", f"cannot cover: panel {other.id} covers at the same corner")
-    return corner(own.bend, other.bend, inner, gap, (own.ends == COVERS) - (other.ends == COVERS))
+    return corner(own.bend, other.bend, inner, gap, mine - theirs)
 
 
-def _end(own: Asked, which: int, asked, moulds, panels, gap: float, length: float) -> End:
+def _end(own: Asked, which: int, asked, moulds, panels, meets: Meets, length: float) -> End:
     """How a panel ends at one corner of its edge: as asked, else beside its neighbour, else with the edge."""
     taper = own.tapers[which]
     sloped = (taper or 0.0) / length
     if own.free[which]:
         return End(own.free[which], own.free[which], sloped, True)
-    found = _at_corner(own, which, asked, moulds, panels, gap)
+    found = _at_corner(own, which, asked, moulds, panels, meets)
     if found is None:
-        return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), gap, sloped)
+        return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), meets.gap, sloped)
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
     stands_on = any((one.on, one.edge) == (own.id, AT_END if which else 0) for one in asked)
-    return found.square(length) if own.ends == SQUARE or stands_on else found
+    return found.square(length) if own.ends[which] == SQUARE or stands_on else found
 
 
-def _placed(own: Asked, asked: list[Asked], moulds, panels, gap: float, dims: str) -> Panel:
+def _placed(own: Asked, asked: list[Asked], moulds, panels, meets: Meets) -> Panel:
     """A panel with its mould; its bend's ``zone`` is what its own face leaves it."""
     ring = moulds[own.on]
     long = math.dist(ring[own.edge], ring[(own.edge + 1) % len(ring)])
     if own.outline:
-        return _outlined(own, asked, moulds, panels, gap, long)
+        return _outlined(own, asked, moulds, panels, meets, long)
     far = next((one.bend for one in asked if (one.on, one.edge) == (own.id, FAR)), None)
-    length = own.length + (_wall(own.bend) + (_wall(far) if far else 0.0) if dims == INSIDE else 0.0)
-    leg = make_leg(own.id, own.length, dims, (own.bend, far or own.hem), f"{own.path}.length")
-    start, end = (_end(own, which, asked, moulds, panels, gap, length) for which in (0, 1))
+    leg = make_leg(own.id, own.length, own.dims, (own.bend, far or own.hem), f"{own.path}.length")
+    length = leg.outside if far or not own.hem else leg.flat + own.bend.figures.outside_setback + loss(own.hem, OUTSIDE)
+    start, end = (_end(own, which, asked, moulds, panels, meets, length) for which in (0, 1))
     if long - start.line(0.0) - end.line(0.0) <= 1e-6 or long - start.line(length) - end.line(length) <= 1e-6:
         raise Refusal(f"{own.path}.length", "lets its ends run into each other: make it shorter, leave less free, or "
                                             "lean its neighbours less")
@@ -210,7 +236,7 @@ def _placed(own: Asked, asked: list[Asked], moulds, panels, gap: float, dims: st
                  (start.is_parted, end.is_parted), own.hem, own.free, own.reliefs)
 
 
-def _outlined(own: Asked, asked: list[Asked], moulds, panels, gap: float, long: float) -> Panel:
+def _outlined(own: Asked, asked: list[Asked], moulds, panels, meets: Meets, long: float) -> Panel:
     """A panel of an outline of its own: nothing but its bend gives way to its neighbours."""
     mould = tuple((v, long - u) for v, u in own.outline) if _is_turned(own) else own.outline
     setback, path = own.bend.figures.outside_setback, f"{own.path}.outline"
@@ -219,7 +245,7 @@ def _outlined(own: Asked, asked: list[Asked], moulds, panels, gap: float, long: 
     if at.is_empty or at.geom_type != "LineString":
         raise Refusal(path, Said("must be in one piece where its bend ends, {up} up", up=Mm(setback)))
     low, high = sorted(y for _, y in at.coords)
-    ends = [_at_corner(own, which, asked, moulds, panels, gap) if not own.free[which] else None for which in (0, 1)]
+    ends = [_at_corner(own, which, asked, moulds, panels, meets) if not own.free[which] else None for which in (0, 1)]
     zone = (max(low, ends[0].zone if ends[0] else 0.0), min(high, long - (ends[1].zone if ends[1] else 0.0)))
     if low < -1e-6 or high > long + 1e-6 or zone[1] - zone[0] <= 1e-6:
         raise Refusal(path, Said("must stand on its edge, which is {long} long", long=Mm(long)))
@@ -250,13 +276,13 @@ def _inner(ring: Sequence[Point], place: int) -> float:
     return math.pi - math.radians(turn_at(ring, place % len(ring)))
 
 
-def _within(panel: Panel, asked: list[Asked], gap: float) -> tuple[float, float]:
+def _within(panel: Panel, asked: list[Asked], meets: Meets) -> tuple[float, float]:
     """The panel's zone, ended where bends on its own sides come to its corners."""
     (low, high), last = panel.zone, len(panel.mould) - 1
     for one in asked:
         if one.on != panel.id or one.edge not in (0, last - 1) or one.free[one.edge != 0]:
             continue
-        zone = corner(panel.bend, one.bend, _inner(panel.mould, 0 if one.edge == 0 else last), gap).zone
+        zone = corner(panel.bend, one.bend, _inner(panel.mould, 0 if one.edge == 0 else last), meets.gap).zone
         if one.edge == 0:
             low = max(low, panel.mould[0][1] + zone)
         else:
@@ -272,7 +298,7 @@ def _notches(shape: dict, part: Panels, asked: Sequence[Asked], numbers: Mapping
     at = {(0, number): place for number, (place, _) in numbers.items()}
     for n, one in enumerate(asked, 1):
         at |= {(n, k): one.sides - k if part.turned else k - 1 for k in range(1, one.sides + 1)}
-    names = {n: f"P{n}" if n else BASE for n in range(len(asked) + 1)}
+    names = dict(enumerate([BASE, *(one.id for one in asked)]))
     long = {}
     for (face, number), edge in at.items():
         ring = moulds[names[face]]
@@ -290,80 +316,5 @@ def _notches(shape: dict, part: Panels, asked: Sequence[Asked], numbers: Mapping
     return tuple(found)
 
 
-def _openings(shape: dict, part: Panels, given: Given) -> tuple[dict[str, tuple[Hole, ...]], tuple[Collar, ...]]:
-    """By face what is cut in it, in its mould's coordinates, and the collars about holes of the base."""
-    found: dict[str, list[Hole]] = {}
-    collars: list[Collar] = []
-    for key, read in (("holes", _hole), ("windows", _window), ("openings", _opening)):
-        for i, block in enumerate(shape.get(key, ())):
-            path, on = f"{key}[{i}]", block.get("on", 0)
-            if on > len(part.panels):
-                raise Refusal(f"{path}.on", f"must be from 0 to {len(part.panels)}")
-            own = found.setdefault(part.panels[on - 1].id if on else BASE, [])
-            place = partial(part.panels[on - 1].at, turned=part.turned) if on else _on_base
-            places = _repeated(block, path, given) if key != "openings" else [(0.0, 0.0)]
-            for hole in (read(block, path, at, place, given) for at in places):
-                if on and "collar" in block:
-                    raise Refusal(f"{path}.collar", "belongs to a hole of the base")
-                pierced, collar = read_opening(hole, block, path, given)
-                own.append(pierced)
-                collars += [collar] if collar else []
-            if sum(map(len, found.values())) > MOST_OPENINGS:
-                raise Refusal(path, f"makes more than {MOST_OPENINGS} openings")
-    return {face: tuple(holes) for face, holes in found.items()}, tuple(collars)
-
-
-def _repeated(block: dict, path: str, given: Given) -> Iterator[Point]:
-    """(along, up) of an opening, or of all in its row or grid."""
-    along, up = (given.length(block[axis], f"{path}.{axis}") for axis in "xy")
-    if "repeat" not in block:
-        yield along, up
-        return
-    repeat = block["repeat"]
-    pitch, rise = (REPEAT.mm(repeat, key, f"{path}.repeat", given.length) for key in ("pitch", "row_pitch"))
-    for row in range(repeat.get("rows", 1)):
-        for n in range(repeat.get("count", 1)):
-            yield along + n * pitch, up + row * rise
-
-
 JUST_BELOW = 1e-6
 """A panel is as wide as its bend so far below the tangent line, mm."""
-Place = Callable[[Point], Point]
-"""(along, up) on a face → in the coordinates of its mould."""
-
-
-def _on_base(at: Point) -> Point:
-    return at
-
-
-def _opening(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
-    """Any outline."""
-    points = read_points(block["outline"], f"{path}.outline", given.length)
-    check_ring(points, f"{path}.outline")
-    return Hole.opening([place(p) for p in points], path)
-
-
-def _hole(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
-    return Hole(place(at), HOLE.mm(block, "diameter", path, given.length), path=path)
-
-
-def _window(block: dict, path: str, at: Point, place: Place, given: Given) -> Hole:
-    """A rectangle with round corners, a slot where they are as large as they can be."""
-    long, wide, radius = (WINDOW.mm(block, key, path, given.length) for key in ("length", "width", "radius"))
-    if radius > min(long, wide) / 2 + 1e-9:
-        raise Refusal(f"{path}.radius", "is more than half its smaller side")
-    (x, y), (ax, ay) = place(at), place((at[0] + 1.0, at[1]))
-    turn = math.degrees(math.atan2(ay - y, ax - x)) + float(block.get("angle", 0.0))
-    if radius > min(long, wide) / 2 - 1e-9 and long > wide:
-        return read_slot((x, y), wide, long, turn, path)
-    points = [(x * (long / 2 - radius) + radius * math.cos(a), y * (wide / 2 - radius) + radius * math.sin(a))
-              for x, y, quarter in ((1, 1, 0), (-1, 1, 1), (-1, -1, 2), (1, -1, 3))
-              for a in (_arc(quarter) if radius else (0.0,))]
-    return Hole((x, y), max(long, wide), 0.0, turn, tuple(points), path=path)
-
-
-ARC_STEPS = 8
-
-
-def _arc(quarter: int) -> list[float]:
-    return [math.pi / 2 * (quarter + n / ARC_STEPS) for n in range(ARC_STEPS + 1)]

@@ -6,6 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from shapely import Polygon, box
+
 from ...bending.bend import APEX
 from ...fields import Steps
 from ...sheet.model import Bend, Face, Hole, Point, Sheet
@@ -17,7 +19,7 @@ from ..metal import PAST, EdgeAxes, cut_from, relief_depth
 from ..outlined import Outlined
 from ..shape import Resize
 from .curves import Curved
-from .fields import CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
+from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
 from .notches import Notch
 
 BASE = "base"
@@ -146,12 +148,12 @@ class Panels(Outlined):
         """Corners at which two panels that stand to the same side meet: welded over the height of the lower."""
         for i, one in enumerate(self.panels):
             for other in self.panels[:i]:
-                if one.bend.direction == other.bend.direction and self._meet(one, other) and not (
+                if one.bend.direction == other.bend.direction and self.meet(one, other) and not (
                         one.is_fold or other.is_fold):
                     yield Joint(f"corner:{other.id}-{one.id}", f"corner of panels {other.id} and {one.id}",
                                 min(one.leg.outside, other.leg.outside), WELD)
 
-    def _meet(self, one: Panel, other: Panel) -> bool:
+    def meet(self, one: Panel, other: Panel) -> bool:
         """Whether two panels come to one corner of their face that sticks out."""
         if one.on != other.on:
             return False
@@ -174,12 +176,13 @@ class Panels(Outlined):
 
     def place(self, name: str) -> str:
         """The panel's field, or that of its hem."""
-        number, hem = name.removeprefix("P").partition("-")[0], name.endswith("-hem")
-        return f"panels[{int(number) - 1}]" + (".hem" if hem else "") if number.isdigit() else "outline"
+        panel = self._panel.get(name.removesuffix("-hem"))
+        return panel.path + (".hem" if name.endswith("-hem") else "") if panel else "outline"
 
     def thing(self, name: str) -> str:
         """Every panel is one, its hem with it."""
-        return "" if name == BASE else name.removesuffix("-hem")
+        panel = self._panel.get(name.removesuffix("-hem"))
+        return f"P{self.panels.index(panel) + 1}" if panel else ""
 
     def _called(self, name: str) -> str:
         """*Base*; *panel P1*; *panel P1, hem*."""
@@ -237,12 +240,14 @@ class Panels(Outlined):
                 (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
                 past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
                 wide = TORN if panel.reliefs == CUT_NONE else self.relief
-                strip = low - wide if at_start else -past[0], high + wide if at_end else panel.long + past[1]
+                slim = wide / 2 if panel.reliefs == CUT_KEYHOLE else wide
+                strip = low - slim if at_start else -past[0], high + slim if at_end else panel.long + past[1]
                 away.append(axes.strip(*strip, panel.setback))
-                away += [self._relief(axes, panel, at) for at, is_cut in ((low - wide, at_start), (high, at_end))
+                away += [self._relief(axes, panel, at, at < low)
+                         for at, is_cut in ((low - wide, at_start), (high, at_end))
                          if is_cut and panel.reliefs != CUT_NONE]
                 feet.append(axes.at((low + high) / 2, panel.setback))
-        number = 0 if name == BASE else int(name[1:])
+        number = 0 if name == BASE else self.panels.index(self._panel[name]) + 1
         notches = [notch for notch in self.notches if notch.face == number]
         away += [notch.cut(mould) for notch in notches]
         path = notches[0].path if notches else "panels" if name == BASE else self._panel[name].path
@@ -250,9 +255,16 @@ class Panels(Outlined):
         ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
 
-    def _relief(self, axes: EdgeAxes, panel: Panel, low: float) -> list[Point]:
-        """What is cut beside a bend from so far along its edge, square or with a round end."""
+    def _relief(self, axes: EdgeAxes, panel: Panel, low: float, is_start: bool) -> list[Point]:
+        """What is cut beside a bend from so far along its edge: square, with a round end, or a slot with an eye."""
         deep, wide = relief_depth(panel.bend.figures), self.relief
+        if panel.reliefs == CUT_KEYHOLE:  # a slot half as wide beside the bend, a round hole as wide at its end
+            middle = low + wide / 2
+            slot = (middle, low + wide) if is_start else (low, middle)
+            eye = [(middle + wide / 2 * math.cos(a), deep - wide / 2 + wide / 2 * math.sin(a))
+                   for a in (2 * math.pi * n / ROUND_STEPS / 2 for n in range(2 * ROUND_STEPS))]
+            ring = Polygon(eye).union(box(slot[0], -PAST, slot[1], deep - wide / 2)).exterior
+            return [axes.at(u, v) for u, v in (ring.coords if ring.is_ccw else ring.coords[::-1])[:-1]]
         if panel.reliefs != CUT_ROUND:
             return axes.strip(low, low + wide, deep)
         ends = [(low + wide / 2 + wide / 2 * math.cos(a), deep - wide / 2 + wide / 2 * math.sin(a))

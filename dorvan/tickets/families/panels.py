@@ -101,17 +101,17 @@ def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None
 def _edge_picks(part: Part, view: dict, things: Mapping[str, Thing]) -> Iterator[Pick]:
     """The sides of panels on which one more may come, and the corners of their own outlines, where they lie in the
     blank."""
-    for panel in part.shape.panels:
+    for n, panel in enumerate(part.shape.panels, 1):
         at = _laid(part, view, panel)
         last = len(panel.mould) - 1
         for k in range(last):
             number = last - k if part.shape.turned else k + 1
-            name = f"{panel.id}-side-{number}"
+            name = f"P{n}-side-{number}"
             if name in things:
                 (x0, y0), (x1, y1) = at[k], at[k + 1]
                 yield Pick(name, things[name].title, LINE, f"M{x0:g},{y0:g}L{x1:g},{y1:g}")
         for k in range(last + 1):
-            name = f"{panel.id}-corner-{last + 1 - k if part.shape.turned else k + 1}"
+            name = f"P{n}-corner-{last + 1 - k if part.shape.turned else k + 1}"
             if name in things:
                 yield Pick(name, things[name].title, POINT, square(at[k]))
 

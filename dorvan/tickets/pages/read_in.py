@@ -17,6 +17,7 @@ from bendcore.files import check, read_json
 from bendcore.formats.drawing import MOST_BYTES, Drawing, Unreadable
 from bendcore.formats.dxf_in import ASKED
 from bendcore.formats.reading import SOLIDS, read_shape_in
+from bendcore.part import settled
 from bendcore.part_file import START
 from bendcore.said import in_units, refused_in
 from dorvan import fields
@@ -144,7 +145,7 @@ def _refused(request, name: str, refusal: Refusal):
 
 def _part_file(request, file):
     """A ticket from a part file: what another shop, or this one, handed on."""
-    data = read_json(file.read(MOST_BYTES + 1).decode("utf-8", "replace"))
+    data, _ = settled(read_json(file.read(MOST_BYTES + 1).decode("utf-8", "replace")))
     if not isinstance(data, dict) or data.get("format") != "dorvan-part":
         raise Refusal("", "is no part file: take the one called part file at Layout")
     check(data, "part")

@@ -1,0 +1,53 @@
+"""Corners of two panels that are told by themselves: open or butt, which covers, their gap."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from ...errors import Refusal
+from ..common import Given
+from .fields import MEET
+
+
+@dataclass(frozen=True)
+class Meet:
+    """Two panels by their names; the one that ``covering`` names runs to the other's outer face; ``gap`` in mm."""
+
+    panels: frozenset[str]
+    covering: str
+    gap: float
+
+    def covers(self, own: str) -> int:
+        """1 where this one covers, −1 where the other does."""
+        return 0 if not self.covering else 1 if self.covering == own else -1
+
+
+@dataclass(frozen=True)
+class Meets:
+    """All of a part; what is not told by itself has its ``gap``."""
+
+    told: tuple[Meet, ...]
+    gap: float
+
+    def of(self, one: str, other: str) -> Meet | None:
+        """That of two panels, where it is told."""
+        return next((meet for meet in self.told if meet.panels == {one, other}), None)
+
+
+def read_meets(shape: Mapping, names: Sequence[str], gap: float, given: Given) -> Meets:
+    """Those of a file's ``shape``; refuses a panel that is not there and a corner that is told twice."""
+    found: list[Meet] = []
+    for i, block in enumerate(shape.get("meets", ())):
+        path = f"meets[{i}]"
+        pair = []
+        for key in ("one", "other"):
+            if not 1 <= block[key] <= len(names):
+                raise Refusal(f"{path}.{key}", f"must be a panel from 1 to {len(names)}")
+            pair.append(names[block[key] - 1])
+        if pair[0] == pair[1]:
+            raise Refusal(f"{path}.other", "must be another panel")
+        if any(meet.panels == set(pair) for meet in found):
+            raise Refusal(f"{path}.other", "meets it already, as told before")
+        covering = pair[block.get("covers", "one") == "other"] if block.get("style") == "butt" else ""
+        own = MEET.mm(block, "gap", path, given.length) if "gap" in block else gap
+        found.append(Meet(frozenset(pair), covering, own))
+    return Meets(tuple(found), gap)
