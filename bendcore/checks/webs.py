@@ -5,6 +5,7 @@ stretches (*start* values of general practice). A web narrower than the sheet is
 bent or pressed, and burns away when it is cut hot.
 """
 
+import math
 from collections.abc import Iterator
 from itertools import combinations
 
@@ -24,7 +25,14 @@ ROUND = 0.01
 
 
 def near_bends(part: Part) -> Iterator[Notice]:
-    """Holes and slots too near a bend stretch, on the face where they are."""
+    """Holes and slots too near a bend stretch, on the face where they are; those across one take some of it away."""
+    for joint in part.sheet.bends:
+        if joint.openings:
+            gone = sum(max(u for u, _ in ring) - min(u for u, _ in ring) for ring in joint.openings)
+            yield Notice("opening", CAUTION, joint.id,
+                         Said("{gone} of its {long} are cut out: the edges there pull out of shape, and the rest takes "
+                              "all of it", gone=Mm(gone), long=Mm(math.dist(*joint.parent_edge))),
+                         ("pierce it after bending", "leave bridges across it and cut them out after bending"))
     t = part.stock.thickness
     for where, hole, joint, have in near_lines(part):
         f = joint.figures
@@ -48,6 +56,8 @@ def near_lines(part: Part) -> Iterator[tuple[str, Hole, Bend, float]]:
         for name, edge in ((joint.parent, joint.parent_edge), (joint.child, joint.child_edge)):
             line = LineString(edge)
             for where, hole in _named(faces[name]):
+                if hole.is_across and joint.openings:
+                    continue
                 yield where, hole, joint, _apart(hole, line)
 
 

@@ -11,11 +11,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import ArrayLike
+from shapely import Polygon, difference, union_all
 
-from .model import Bend, Edge, Sheet
+from .model import Bend, Edge, Face, Point, Sheet
 from .unfold import FlatPattern, unfold
 from .vectors import cross
 
+SNAPPED = 1e-9
+"""Corners nearer than this are one where notches are cut, mm."""
 HOLE_STEPS = 12
 """Points along each half of a hole."""
 
@@ -29,6 +32,13 @@ class FoldedFace:
     corners: np.ndarray
     normal: np.ndarray
     holes: tuple[np.ndarray, ...] = ()
+    cut: np.ndarray | None = None
+    """The corners less what openings across its bends take; None where there are none."""
+
+    @property
+    def rim(self) -> np.ndarray:
+        """What there is of its outline."""
+        return self.corners if self.cut is None else self.cut
 
 
 @dataclass(frozen=True)
@@ -42,6 +52,9 @@ class FoldedBend:
     normals: np.ndarray
     parent: str = ""
     child: str = ""
+    openings: tuple[tuple[Point, ...], ...] = ()
+    """What is cut out of its zone, as :attr:`~.model.Bend.openings`."""
+    allowance: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -100,11 +113,21 @@ def fold(sheet: Sheet, made: Collection[str] | None = None, angles: Mapping[str,
         frame = frames[bend.parent]
         near = frame(bend.parent_edge)
         arc, normals, out = zone_arc(bend, near, frame.normal, angles[bend.id], sheet.thickness, facet)
-        bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals, bend.parent, bend.child))
+        bends.append(FoldedBend(bend.id, angles[bend.id], arc, normals, bend.parent, bend.child, bend.openings,
+                                bend.figures.allowance))
         frames[bend.child] = beyond(bend.child_edge, arc[-1], out)
     faces = tuple(FoldedFace(f.id, frames[f.id](f.outline), frames[f.id].normal,
-                             tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes)) for f in sheet.faces)
+                             tuple(frames[f.id](h.outline(HOLE_STEPS)) for h in f.holes if not h.is_across),
+                             frames[f.id](_notched(f)) if f.notches else None) for f in sheet.faces)
     return Folded(faces, tuple(bends), sheet.thickness, frames)
+
+
+def _notched(face: Face) -> tuple[Point, ...]:
+    """A face's outline less its notches."""
+    left = difference(Polygon(face.outline), union_all([Polygon(ring) for ring in face.notches]), grid_size=SNAPPED)
+    body = max(getattr(left, "geoms", [left]), key=lambda piece: piece.area)
+    ring = body.exterior.coords[:-1]
+    return tuple(ring if body.exterior.is_ccw else ring[::-1])
 
 
 def zone_arc(bend: Bend, near: np.ndarray, normal: np.ndarray, angle: float, thickness: float,

@@ -39,6 +39,8 @@ class Hole:
     """Diameter that must stay free about it, a collar's rim, where that is more than the hole."""
     path: str = field(default="", compare=False)
     """The field of the part that it comes from, below ``shape``."""
+    is_across: bool = False
+    """Whether it lies across a bend of its face."""
 
     @classmethod
     def opening(cls, corners: "list[Point]", path: str = "") -> "Hole":
@@ -90,6 +92,8 @@ class Face:
     id: str
     outline: tuple[Point, ...]
     holes: tuple[Hole, ...] = ()
+    notches: tuple[tuple[Point, ...], ...] = ()
+    """What openings across its bends take of it, rings that reach to a tangent line; the ``outline`` is whole."""
 
 
 @dataclass(frozen=True)
@@ -107,6 +111,9 @@ class Bend:
     figures: BendFigures
     taper: tuple[float, float] = (0.0, 0.0)
     """How far the child's edge begins and ends beyond the parent's, along the line, mm."""
+    openings: tuple[tuple[Point, ...], ...] = ()
+    """What openings that lie across it take of its zone: rings of (along from its first end, across from the parent's
+    tangent line), mm."""
 
     @property
     def angle(self) -> float:

@@ -12,6 +12,7 @@ from mapbox_earcut import triangulate_float64
 
 from .clash import ZONE
 from .fold import Folded
+from .pierced import joined_along, pierced
 from .sound import BARE
 from .vectors import cross, plane_axes
 
@@ -61,9 +62,14 @@ def mesh(folded: Folded) -> Mesh:
         walls += [_quads(hole, hole - down, np.roll(hole, -1, axis=0) - down, np.roll(hole, -1, axis=0))
                   for hole in holes]
         add(face.id, [points[index], (points - down)[index[:, ::-1]], *walls])
-        for outline in (face.corners, face.corners - down, *face.holes):
+        for outline in (face.rim, face.rim - down, *face.holes):
             edges.append(np.stack([outline, np.roll(outline, -1, axis=0)], axis=1))
     for bend in folded.bends:
+        if bend.openings:
+            pieces, lines = pierced(bend, folded.thickness)
+            add(ZONE + bend.id, pieces)
+            edges.append(lines)
+            continue
         top = bend.arc
         under = top - folded.thickness * bend.normals[:, None, :]
         a, b, c, d = (layer[:, side] for side in (0, 1) for layer in (top, under))
@@ -77,12 +83,12 @@ def mesh(folded: Folded) -> Mesh:
 def _with_tangents(face, bends) -> tuple[np.ndarray, np.ndarray]:
     """A face's ring with the ends of its tangent lines among its corners, nothing between them, and which
     of its edges, by their first corner, have a wall: all but the tangent lines."""
-    ring, spans, ends = list(face.corners), [], []
+    ring, spans, ends = list(face.rim), [], []
     for bend in bends:
         if bend.parent == face.id:
-            spans.append((bend.arc[0, 0], bend.arc[0, 1]))
+            spans += joined_along(bend, 0)
         elif bend.child == face.id:
-            spans.append((bend.arc[-1, 1], bend.arc[-1, 0]))
+            spans += [(end, start) for start, end in joined_along(bend, -1)]
     for end in (end for span in spans for end in span):
         _put_in(ring, end, ends)
     walled = [True] * len(ring)

@@ -56,7 +56,7 @@ def _holes(face, ring) -> None:
     shapes = polygons([_kept_free(hole) for hole in face.holes])
     inside = shapely.covered_by(shapes, ring.buffer(-TINY, join_style="mitre"))
     for hole, fits in zip(face.holes, inside, strict=True):
-        if not fits:
+        if not fits and not hole.is_across:
             raise Refusal(hole.path, f"leaves the flat of {face.id}: it must not run into a bend or off the edge")
     for one, other in zip(*STRtree(shapes).query(shapes, predicate="dwithin", distance=SLIT), strict=True):
         if one > other:

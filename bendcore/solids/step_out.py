@@ -25,6 +25,8 @@ def to_step(sheet: Sheet, name: str) -> bytes:
     for bend in sheet.bends:
         if any(abs(v) > 1e-6 for v in bend.taper):
             raise Refusal("shape", f"cannot be written as a solid: the zone of {bend.id} tapers")
+        if bend.openings:
+            raise Refusal("shape", f"cannot be written as a solid: an opening lies across bend {bend.id}")
         if bend.is_hem and bend.figures.inside_radius < 1e-3:
             raise Refusal("shape", f"cannot be written as a solid: {bend.id} is folded flat down, and two sheets that "
                                    "touch would be one; give the fold a gap")

@@ -50,6 +50,15 @@ def apart(one, other) -> float:
     return max(off(one, other), off(other, one))
 
 
+def refused(data) -> str:
+    """Why a part is refused; empty where it is not."""
+    try:
+        read_part(data)
+    except Refusal as refusal:
+        return refusal.path
+    return ""
+
+
 def panel(**block) -> dict:
     return {"direction": "up", "edge": 2} | block
 
@@ -286,6 +295,14 @@ class Arcs(SimpleTestCase):
         free = panels_file([panel(length=30, start=30)], BASE,
                            notches=[{"edge": 2, "along": 12, "width": 10, "depth": 6}])
         self.assertEqual(len(read_part(free).sheet.faces), 2)
+        for along, width, fits in ((24, 10, True), (25, 10, False), (96, 6, True), (94.5, 6, False)):  # reliefs 1 wide
+            beside = panels_file([panel(edge=1, length=30, start=30, end=8)], BASE,
+                                 notches=[{"edge": 1, "along": along, "width": width, "depth": 6}])
+            with self.subTest(along=along):
+                self.assertEqual(fits, not refused(beside))
+        for deep, fits in ((5.0, True), (4.9, False)):
+            end = panels_file([], BASE, notches=[{"edge": 1, "along": 30, "width": 10, "depth": deep, "form": "round"}])
+            self.assertEqual(fits, not refused(end))
 
     def test_an_opening_of_any_outline_lies_where_it_was_asked_for(self):
         ring = [[10, 12], [30, 12], [22, 24]]

@@ -302,7 +302,7 @@ class Refused(SimpleTestCase):
         self.refused([up | {"edge": 1}], "shape.holes[0].on", "from 0 to 1",
                      holes=[{"on": 2, "x": 5, "y": 5, "diameter": 3}])
         self.refused([up | {"edge": 1}], "shape.holes[0]", "leaves the flat",
-                     holes=[{"on": 1, "x": 30, "y": 2, "diameter": 3}])
+                     holes=[{"on": 1, "x": 30, "y": 39.5, "diameter": 3}])
         self.refused([], "shape.windows[0].radius", "half its smaller side",
                      windows=[{"x": 50, "y": 50, "length": 20, "width": 10, "radius": 6}])
 

@@ -10,6 +10,7 @@ from shapely import Polygon, box
 
 from ...bending.bend import APEX
 from ...fields import Steps
+from ...sheet.across import with_openings_across
 from ...sheet.model import Bend, Face, Hole, Point, Sheet
 from ..collar import Collar
 from ..common import turn_at
@@ -204,7 +205,7 @@ class Panels(Outlined):
                 face, bend = self._hem(panel)
                 faces.append(face)
                 bends.append(bend)
-        return Sheet(self.thickness, BASE, tuple(faces), tuple(bends))
+        return with_openings_across(Sheet(self.thickness, BASE, tuple(faces), tuple(bends)))
 
     @cached_property
     def _panel(self) -> dict[str, Panel]:
