@@ -7,7 +7,7 @@ from functools import partial
 from typing import NamedTuple
 
 import shapely
-from shapely import Point, Polygon
+from shapely import LineString, Point, Polygon
 
 from bendcore.part import Part
 from bendcore.sheet.clash import ZONE
@@ -26,6 +26,10 @@ ALONG = (0.0, 0.2, -0.2, 0.35, -0.35, 0.44, -0.44)
 """Where along a line its words may stand, as shares of it from its middle."""
 NUMBERED = 18
 """A shorter edge is not numbered, pixels."""
+INSIDE, CLEAR = 16, 9
+"""An edge's number stands so far within it, and so far off any other; pixels."""
+SHARES = (0.5, 0.35, 0.65, 0.2, 0.8)
+"""Where along its edge a number may stand."""
 RISES, FALLS = 12.0, 4.0
 """So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
@@ -161,19 +165,32 @@ def _told(words: list[Words]) -> list[dict]:
 def _edges(part, fit):
     """Numbers of an outline's edges, beside their middles, as they are counted in the file: those of long edges first,
     and none that is short or would lie on another."""
-    found = []
+    found, rim = [], part.flat.blank.exterior
+    middle = fit(_middle(part.flat.faces[part.sheet.root]))
     for n, edge in sorted(part.shape.counted_edges(), key=lambda one: -math.dist(one[1][0], one[1][-1])):
         if math.dist(edge[0], edge[-1]) * fit.scale < NUMBERED:
             continue
-        half = len(edge) // 2
-        moved = [(p[0] + part.flat.shift[0], p[1] + part.flat.shift[1]) for p in (edge[half - 1], edge[-half])]
-        x, y = fit(_middle(moved))
-        (cx, cy) = fit(_middle(part.flat.faces[part.sheet.root]))
-        away = math.hypot(cx - x, cy - y) or 1.0
-        x, y = round(x + 16 * (cx - x) / away, 1), round(y + 16 * (cy - y) / away + 4, 1)
+        x, y = _beside(edge, part, fit, middle, rim)
         if all(abs(x - one["x"]) > 2 * CHARACTER or abs(y - one["y"]) > RISES + FALLS for one in found):
             found.append({"n": n, "x": x, "y": y})
     return found
+
+
+def _beside(edge, part, fit, middle, rim) -> tuple[float, float]:
+    """Where the number of an edge stands: within its middle, or where else along it no notch comes to it."""
+    line = LineString([(x + part.flat.shift[0], y + part.flat.shift[1]) for x, y in edge])
+    best = (-1.0, (0.0, 0.0))
+    for share in SHARES:
+        at = line.interpolate(share, normalized=True)
+        x, y = fit((at.x, at.y))
+        away = math.hypot(middle[0] - x, middle[1] - y) or 1.0
+        step = INSIDE / away
+        off = rim.distance(Point((middle[0] - x) * step / fit.scale + at.x, -(middle[1] - y) * step / fit.scale + at.y))
+        if off * fit.scale > best[0] + 1e-6:
+            best = off * fit.scale, (round(x + (middle[0] - x) * step, 1), round(y + (middle[1] - y) * step + 4, 1))
+        if best[0] > CLEAR:
+            break
+    return best[1]
 
 
 def _taken(part, fit, edges):

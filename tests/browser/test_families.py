@@ -240,8 +240,7 @@ class Families(BrowserCase):
     def test_a_tray_opened_as_panels_is_given_a_notch(self):
         number = self.begin("tray", "Feeder")
         before = Ticket.objects.get(number=number).figures.part
-        self.browser.execute_script("[...document.querySelectorAll('summary')].find(s => s.textContent == "
-                                    "'Open as panels').click()")
+        self.browser.execute_script("document.querySelector('[value=panels]').closest('details').open = true")
         self.redrawn(lambda: self.find("[name=action][value=panels] ~ button").click())
         ticket = Ticket.objects.get(number=number)
         self.assertEqual(ticket.kind, "panels")

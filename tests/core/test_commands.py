@@ -125,7 +125,7 @@ class Files(SimpleTestCase):
             status, _, err = run("export", data, "--to", f"{folder}/out.exe")
             self.assertEqual(status, 2)
             endings = (".dxf, .svg, .csv, .json, .pdf, .model, .gauge, .blocks, .formblock, .backing, .set, "
-                       ".stl, .glb")
+                       ".stl, .glb, .step")
             self.assertEqual(err, f"bendcore: to: must end in {endings}\n")
 
     def test_the_real_command_refuses_in_one_line(self):

@@ -192,7 +192,7 @@ class Drawings(ShopCase):
     def test_what_is_no_drawing_makes_no_ticket(self):
         before = Ticket.objects.count()
         self.assertIn("Not read in", self.read_in(b"nonsense"))
-        self.assertIn("choose a DXF", self.client.post("/tickets/read-in/", follow=True).content.decode())
+        self.assertIn("choose a file first", self.client.post("/tickets/read-in/", follow=True).content.decode())
         self.assertEqual(Ticket.objects.count(), before)
 
 

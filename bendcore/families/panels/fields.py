@@ -76,7 +76,7 @@ _OWN: dict[str, Field] = {
     "openings": Many("Opening {n}", OPENING, most=200, thing="opening-{n}"),
     "edges": Many("Curve {n}", EDGE, most=200, extra=True, listed=True, thing="curve-{n}"),
     "corners": Many("Rounding {n}", CORNER, most=200, extra=True, listed=True, thing="rounding-{n}"),
-    "meets": Many("Meeting {n}", MEET, most=200, extra=True),
+    "meets": Many("Joint {n}", MEET, most=200, extra=True),
     "notches": Many("Notch {n}", NOTCH, most=200, extra=True, listed=True, thing="notch-{n}"),
     "reliefs": Choice("reliefs", RELIEFS, label="Reliefs", default=CUT_SQUARE, rare=True, tried=True),
     "relief": Length("width of the reliefs", rare=True),

@@ -31,7 +31,7 @@ def as_panels(sheet: Sheet, radius: float | None = None, from_zero: bool = False
     >>> base, wall = (Face(n, ((0, 0), (40, 0), (40, 20), (0, 20))) for n in ("base", "wall"))
     >>> bend = Bend("B", "base", "wall", ((40, 0), (40, 20)), ((0, 0), (0, 20)), "up", BendFigures(90, 2, 1, 3.8))
     >>> as_panels(Sheet(1, "base", (base, wall), (bend,)), 2)["panels"]
-    [{'edge': 2, 'length': 43.0, 'direction': 'up', 'angle': 90}]
+    [{'edge': 2, 'length': 43.0, 'direction': 'up', 'angle': 90.0}]
     """
     drawn = {face.id: with_arcs(_mould(face, sheet)) for face in sheet.faces}
     moulds = {name: corners for name, (corners, _) in drawn.items()}

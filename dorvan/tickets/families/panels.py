@@ -75,6 +75,8 @@ def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None
     if not outlined and "hem" not in own:
         rows.append(_coming(hands, ring, path, None, "Give it an outline of its own", f"Panel {name}"))
     hands.add(name, rows)
+    if "id" in own:
+        hands.found[name] = hands.found[name]._replace(title=f"Panel {own['id']}")
     for k in range(sides(own)):
         if k + 1 in taken or (k == 1 and "hem" in own):
             continue
