@@ -51,7 +51,8 @@ class Across(SimpleTestCase):
             gone = 1.5 * ((told - zone).area + (told & zone).area * math.radians(angle) * (2.0 + 0.75) / bend.allowance)
             before, after = folded_mesh(plain), folded_mesh(part)
             self.assertTrue(after.is_watertight, ring)
-            self.assertAlmostEqual(before.volume - after.volume, gone, delta=0.01 * gone + 0.02)
+            # a notch that comes less than 0.05 mm into a face is let lie on its tangent line
+            self.assertAlmostEqual(before.volume - after.volume, gone, delta=0.01 * gone + 0.1)
             crossing = [n for n in check_part(part) if n.code == "opening"]
             self.assertEqual(len(crossing), int((told & zone).area > 1e-6), ring)
             if crossing:
