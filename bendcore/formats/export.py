@@ -15,7 +15,7 @@ from ..errors import Refusal
 from ..layout.linework import BEND_DOWN, BEND_UP, CUT, LAYERS, MARK, TANGENT, TEXT, linework
 from ..layout.scribed import scribed
 from ..part import Part
-from ..solids.step_out import to_step
+from ..solids.guarded import to_step
 from .blocks import to_backing_block, to_blocks, to_form_block
 from .dxf_out import as_text, draw, drawing
 from .gauge import to_gauge

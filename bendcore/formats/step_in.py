@@ -6,7 +6,7 @@ The kernel reads the file (:mod:`bendcore.solids.kernel`), a body is recognised 
 
 import math
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -16,7 +16,7 @@ from ..families.panels.opened import as_panels
 from ..said import Mm, Said
 from ..sheet.model import Sheet
 from ..solids.brep import Solid
-from ..solids.kernel import read_step
+from ..solids.guarded import read_step
 from ..solids.recognise import recognise
 from .drawing import MOST_DRAWN, Drawing, Unreadable
 
@@ -24,10 +24,10 @@ SAME_SIZES = 2
 """Bodies whose sizes agree to so many decimals of a millimetre are one part."""
 
 
-def read_step_in(data: bytes, name: str) -> Drawing:
+def read_step_in(data: bytes, name: str, read: Callable[[bytes, str], list[Solid]] = read_step) -> Drawing:
     """The first part of a STEP file, ``others`` the rest; refuses a file in which none is a bent sheet, with the reason
-    and its place."""
-    solids = read_step(data, name)
+    and its place. ``read`` is what reads its bodies: in a process of its own."""
+    solids = read(data, name)
     found: dict[str, Drawing] = {}
     by_body: dict[int, str] = {}
     left: list[Said | str] = []

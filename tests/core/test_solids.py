@@ -7,25 +7,30 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
-from unittest import skipUnless
+from unittest import mock, skipUnless
 
 import numpy as np
 from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.errors import Refusal
+from bendcore.formats import step_in
 from bendcore.formats.drawing import Unreadable
-from bendcore.formats.export import export
 from bendcore.formats.reading import read_shape_in
-from bendcore.formats.step_in import read_step_in
 from bendcore.part import read_part
-from bendcore.solids import kernel
+from bendcore.solids import guarded, kernel
+from bendcore.solids.step_out import to_step
 from tests.core import kernel as made
 from tests.core.panels import sound_panels
 from tests.core.samples import ROOT
 from tests.often import often
 
 K = 0.42
+
+
+def read_step_in(data, name="a.step"):
+    """In this process: a process to each takes two seconds."""
+    return step_in.read_step_in(data, name, kernel.read_step)
 
 
 def part_of(drawing, radius=1.0):
@@ -52,9 +57,8 @@ def angle(t=2.0, r=3.0, wide=60.0):
 
 class Without(SimpleTestCase):
     def test_without_the_kernel_it_is_told_what_is_missing(self):
-        from unittest import mock
-        with mock.patch.object(kernel, "is_there", lambda: False), self.assertRaisesMessage(Refusal, "make solids"):
-            read_step_in(b"ISO-10303-21;", "a.step")
+        with mock.patch.object(guarded, "is_there", lambda: False), self.assertRaisesMessage(Refusal, "make solids"):
+            step_in.read_step_in(b"ISO-10303-21;", "a.step")
         with self.assertRaisesMessage(Refusal, ".step"):
             read_shape_in(b"", "a.obj")
 
@@ -90,10 +94,10 @@ class Brackets(SimpleTestCase):
             part = read_part(data)
             if any(bend.is_hem and not bend.figures.inside_radius for bend in part.sheet.bends):
                 with self.assertRaisesMessage(Refusal, "folded flat down"):
-                    export(part, "step")
+                    to_step(part.sheet, "part")
                 continue
             with self.subTest(seed=seed):
-                again = part_of(read_step_in(export(part, "step"), "a.step"))
+                again = part_of(read_step_in(to_step(part.sheet, "part"), "a.step"))
                 one, other = (Polygon(p.flat.outline) for p in (part, again))
                 self.assertAlmostEqual(one.area, other.area, delta=0.05)
                 self.assertAlmostEqual(one.length, other.length, delta=0.05)
@@ -202,6 +206,22 @@ class Awkward(SimpleTestCase):
             moved = part_of(read(BRepBuilderAPI_Transform(body, move.Multiplied(turn), True).Shape()))
             self.assertLess(np.abs(np.array(sorted(still.flat.size)) - sorted(moved.flat.size)).max(), 1e-4)
             self.assertAlmostEqual(still.sheet.face_area, moved.sheet.face_area, 3)
+
+    def test_a_damaged_file_takes_down_its_own_process_and_is_refused(self):
+        whole, rng = made.as_step(angle()), random.Random(1)
+        self.assertEqual(len(step_in.read_step_in(whole, "a.step").shape["panels"]), 1)
+        told = set()
+        for _ in range(often(12)):
+            data = bytearray(whole)
+            for _ in range(40):
+                data[rng.randrange(400, len(data))] = rng.choice(b"0123456789.,()#$-E")
+            try:
+                step_in.read_step_in(bytes(data), "a.step")
+            except Refusal as refusal:
+                told.add(str(refusal.message)[:10])
+        self.assertIn("is damaged", told)
+        with mock.patch.object(guarded, "SECONDS", 0.01), self.assertRaisesMessage(Refusal, "too much to read"):
+            step_in.read_step_in(whole, "a.step")
 
     def test_the_command_reads_and_writes(self):
         with tempfile.TemporaryDirectory() as folder:

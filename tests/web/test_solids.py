@@ -5,7 +5,7 @@ from unittest import mock, skipUnless
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from bendcore.solids import kernel
+from bendcore.solids import guarded, kernel
 from dorvan.tickets.models import Ticket
 from tests.core import kernel as made
 from tests.core.samples import tray_file
@@ -26,7 +26,7 @@ class Solids(ShopCase):
         return made.rounded(body, [((98, 30, 2), 2), ((100, 30, 0), 4)])
 
     def test_without_the_kernel_it_is_told_who_can_add_it(self):
-        with mock.patch.object(kernel, "is_there", lambda: False):
+        with mock.patch.object(guarded, "is_there", lambda: False):
             self.assertContains(self.read_in(b"ISO-10303-21;"), "make solids")
         self.assertFalse(self.new())
 
