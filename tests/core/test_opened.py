@@ -243,6 +243,21 @@ class Arcs(SimpleTestCase):
         read_part(panels_file([panel(length=20, start=6, end=6)], BASE,
                               corners=[{"corner": 2, "radius": 6}, {"corner": 3, "radius": 6}]))
 
+    def test_how_far_a_curve_may_go(self):
+        ring = [[0, 0], [0, 30], [30, 40], [60, 30], [60, 0]]
+        for shape, path in (({"edges": [{"on": 1, "edge": 4, "rise": 3}]}, ""),
+                            ({"edges": [{"on": 1, "edge": 5, "rise": 3}]}, "edges[0].edge"),
+                            ({"corners": [{"on": 1, "corner": 5, "radius": 3}]}, ""),
+                            ({"edges": [{"edge": 1, "rise": 9000}]}, "edges[0].rise"),
+                            ({"corners": [{"corner": 4, "radius": 5}] * 2}, "corners[1].corner")):
+            with self.subTest(shape=shape):
+                told = refused(panels_file([panel(outline=ring)], BASE, **shape))
+                self.assertEqual(told.removeprefix("shape."), path)
+        for start, end, fits in ((6, 6, True), (5.9, 6, False), (6, 5.9, False)):
+            rounded = panels_file([panel(length=20, start=start, end=end)], BASE,
+                                  corners=[{"corner": 2, "radius": 6}, {"corner": 3, "radius": 6}])
+            self.assertEqual(fits, not refused(rounded))
+
     def test_arcs_are_found_again_in_chords(self):
         rng = random.Random(5)
         for _ in range(often(60)):
