@@ -36,7 +36,7 @@ MEET = Group("", {
     "one": Count("one panel", label="Where panel", needed=True),
     "other": Count("the other", label="meets panel", needed=True),
     "style": Choice("style", ("open", "butt"), label="Corner", default="open", tried=True),
-    "covers": Choice("which covers", ("one", "other"), label="Of a butt, which covers", default="one"),
+    "covers": Choice("which covers", ("first", "second"), label="Of a butt, which covers", default="first"),
     "gap": Length("gap", label="Its gap", least=0)})
 NTH = Count("place among all openings", low=0, fixed=True)
 _AT = {"nth": NTH, "on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),

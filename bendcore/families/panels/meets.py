@@ -47,7 +47,7 @@ def read_meets(shape: Mapping, names: Sequence[str], gap: float, given: Given) -
             raise Refusal(f"{path}.other", "must be another panel")
         if any(meet.panels == set(pair) for meet in found):
             raise Refusal(f"{path}.other", "meets it already, as told before")
-        covering = pair[block.get("covers", "one") == "other"] if block.get("style") == "butt" else ""
+        covering = pair[block.get("covers", "first") == "second"] if block.get("style") == "butt" else ""
         own = MEET.mm(block, "gap", path, given.length) if "gap" in block else gap
         found.append(Meet(frozenset(pair), covering, own))
     return Meets(tuple(found), gap)

@@ -171,7 +171,7 @@ class _Numbering:
         if "covers" in corner:
             if corner["covers"] not in pair:
                 raise Refusal(f"{path}.covers", "must be one of the two")
-            made["covers"] = "one" if corner["covers"] == pair[0] else "other"
+            made["covers"] = "first" if corner["covers"] == pair[0] else "second"
         self._put("meets", made | ({"gap": corner["gap"]} if "gap" in corner else {}), path)
 
     def _openings(self, openings: object, on: int, path: str) -> None:
