@@ -177,6 +177,7 @@ class Named(SimpleTestCase):
                 ([panel(openings=[hole | {"y": 99}])], {}, "panels[0].openings[0]"),
                 ([panel(openings=[{"kind": "star"}])], {}, "panels[0].openings[0].kind"),
                 ([], {"openings": [hole | {"repeat": {"count": 0}}]}, "openings[0].repeat.count"),
+                ([], {"openings": [hole | {"repeat": {"count": 400, "dx": 0.1}}] * 5000}, "openings[2]"),
                 ([], {"openings": [hole | {"repeat": {"count": 2, "between": [1]}}]}, "openings[0].repeat.between"),
                 ([panel(far={"lip": 3})], {}, "panels[0].far.lip"),
                 ([panel(far={"hem": {"length": 1}})], {}, "panels[0].far.hem.length"),

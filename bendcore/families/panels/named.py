@@ -12,7 +12,7 @@ from typing import Any
 
 from ...errors import Refusal
 from ...fields import ReadLength
-from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, MITRED, SQUARE
+from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, MITRED, MOST_OPENINGS, SQUARE
 
 EDGES = {"start": 1, "far": 2, "end": 3}
 RELIEFS = {"rectangular": CUT_SQUARE, "round": CUT_ROUND, "keyhole": CUT_KEYHOLE, "tear": CUT_NONE, "none": CUT_NONE}
@@ -186,6 +186,8 @@ class _Numbering:
                 if key not in opening:
                     raise Refusal(f"{where}.{key}", "is missing")
             for dx, dy in self._offsets(opening, where):
+                if self.count >= MOST_OPENINGS:
+                    raise Refusal(where, f"makes more than {MOST_OPENINGS} openings")
                 self._opening(kind, opening, on, dx, dy, where)
 
     def _opening(self, kind: str, opening: Mapping[str, Any], on: int, dx: float, dy: float, path: str) -> None:
