@@ -12,6 +12,7 @@ from ...bending.bend import APEX
 from ...fields import Steps
 from ...sheet.across import with_openings_across
 from ...sheet.model import Bend, Face, Hole, Point, Sheet
+from ...sheet.rings import TINY
 from ..collar import Collar
 from ..common import turn_at
 from ..joint import WELD, Joint
@@ -208,6 +209,10 @@ class Panels(Outlined):
         return with_openings_across(Sheet(self.thickness, BASE, tuple(faces), tuple(bends)))
 
     @cached_property
+    def _number(self) -> dict[str, int]:
+        return {BASE: 0} | {panel.id: n for n, panel in enumerate(self.panels, 1)}
+
+    @cached_property
     def _panel(self) -> dict[str, Panel]:
         return {panel.id: panel for panel in self.panels}
 
@@ -248,11 +253,13 @@ class Panels(Outlined):
                          for at, is_cut in ((low - wide, at_start), (high, at_end))
                          if is_cut and panel.reliefs != CUT_NONE]
                 feet.append(axes.at((low + high) / 2, panel.setback))
-        number = 0 if name == BASE else self.panels.index(self._panel[name]) + 1
+        number = self._number[name]
         notches = [notch for notch in self.notches if notch.face == number]
         away += [notch.cut(mould) for notch in notches]
         path = notches[0].path if notches else "panels" if name == BASE else self._panel[name].path
         whole = self.arcs[name].ring if name in self.arcs else mould
+        if len(away) == 1 and whole is mould and len(mould) == 4 and (plain := _beyond(mould, off)):
+            return plain
         ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
 
@@ -300,6 +307,16 @@ class Panels(Outlined):
         face = Face(hem.id, ((0.0, low), (back, max(low, deep_low)), (back, min(high, deep_high)), (0.0, high)))
         return face, Bend(hem.id, panel.id, hem.id, ((x, low), (x, high)), ((0.0, low), (0.0, high)), hem.direction,
                           hem.figures)
+
+
+def _beyond(mould: tuple[Point, ...], off: float) -> tuple[Point, ...]:
+    """A panel of four corners from so far up, in its own coordinates; nothing where a side of it is too short."""
+    (_, low0), (far, low1), (_, high1), (_, high0) = mould
+    share = off / far
+    low, high = low0 + (low1 - low0) * share, high0 + (high1 - high0) * share
+    if min(high - low, high1 - low1, far - off) < 2 * TINY:
+        return ()
+    return (0.0, low), (far - off, low1), (far - off, high1), (0.0, high)
 
 
 def _ear(ring: tuple[Point, ...], corner: int, deep: float) -> float:
