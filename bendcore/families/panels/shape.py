@@ -258,8 +258,8 @@ class Panels(Outlined):
         away += [notch.cut(mould) for notch in notches]
         path = notches[0].path if notches else "panels" if name == BASE else self._panel[name].path
         whole = self.arcs[name].ring if name in self.arcs else mould
-        if len(away) == 1 and whole is mould and len(mould) == 4 and (plain := _beyond(mould, off)):
-            return plain
+        if name != BASE and len(away) == 1 and whole is mould and not own.is_outlined and (ring := _beyond(mould, off)):
+            return ring
         ring = cut_from(whole, away, feet, path, self._called(name).lower())
         return tuple((x - off, y) for x, y in ring)
 
