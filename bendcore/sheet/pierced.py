@@ -43,7 +43,8 @@ def pierced(bend: FoldedBend, thickness: float) -> tuple[list[np.ndarray], np.nd
             top, under = (_carried(plane, layer[k:k + 2], rows[k:k + 2], long) for layer in layers)
             ends = np.cumsum([len(ring) for ring in rings]).astype(np.uint32)
             found = triangulate_float64(plane, ends).reshape(-1, 3).astype(int)
-            turned = np.cross(plane[found[:, 1]] - plane[found[:, 0]], plane[found[:, 2]] - plane[found[:, 0]]) < 0
+            one, other = (plane[found[:, i]] - plane[found[:, 0]] for i in (1, 2))
+            turned = one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0] < 0
             found[turned] = found[turned, ::-1]
             triangles += [top[found[:, ::-1]], under[found]]
             begin = 0
