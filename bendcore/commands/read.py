@@ -3,7 +3,6 @@
 import argparse
 from pathlib import Path
 
-from ..edits import new_part
 from ..errors import Refusal
 from ..formats.drawing import MOST_BYTES, Drawing
 from ..formats.reading import read_shape_in
@@ -28,6 +27,4 @@ def _told(drawing: Drawing, name: str) -> dict:
     report = {"report": list(drawing.report)}
     if not drawing.part:
         return {"shape": drawing.shape} | report
-    begun = new_part(name, "mm")
-    part = begun | drawing.part | {"stock": begun["stock"] | drawing.part["stock"], "shape": drawing.shape}
-    return part | ({"count": drawing.count} if drawing.count > 1 else {}) | report
+    return drawing.as_part(name) | ({"count": drawing.count} if drawing.count > 1 else {}) | report

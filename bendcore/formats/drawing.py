@@ -18,6 +18,7 @@ from dataclasses import dataclass, field
 from shapely import LineString, Point, Polygon
 from shapely.validation import explain_validity
 
+from ..edits import new_part
 from ..errors import Refusal
 from ..said import Mm, Said, at
 
@@ -44,6 +45,11 @@ class Drawing:
     part: dict = field(default_factory=dict)
     count: int = 1
     others: tuple["Drawing", ...] = ()
+
+    def as_part(self, name: str) -> dict:
+        """A part file of it, begun as any new part where nothing is told."""
+        begun = new_part(name, "mm")
+        return begun | self.part | {"stock": begun["stock"] | self.part.get("stock", {}), "shape": self.shape}
 
 
 class Unreadable(Refusal):

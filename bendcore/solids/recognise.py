@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
+from shapely import Polygon
 
 from ..said import Mm, Said
 from ..schools.school import k_factor
@@ -176,7 +177,7 @@ def _refuse_untold(solid: Solid, found: list[Flat], flats: dict[int, Surface], r
     made, loose = 0.0, 0.0
     for one in found:
         holes = sum(_hole(loop, one.axes).area for loop in one.skin.loops[1:])
-        made += (abs(_area(rings[one.name])) - holes) * thick
+        made += (Polygon(rings[one.name]).area - holes) * thick
     for link in [one.came for one in found if one.came] + seams:
         long, turn = float(np.linalg.norm(link.near[1] - link.near[0])), math.radians(link.angle)
         if link.is_drawn:
@@ -215,7 +216,3 @@ def _told(found: list[Flat], seams: list[Link], thick: float) -> Iterator[Said]:
     if seams:
         yield Said("Corners where faces met and are parted now, to be laid flat: {count}. Their gap is to be closed or "
                    "covered.", count=len(seams))
-
-
-def _area(ring: tuple[Point, ...] | list[Point]) -> float:
-    return sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2

@@ -11,7 +11,6 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from bendcore.edits import new_part
 from bendcore.errors import Refusal
 from bendcore.files import check, read_json
 from bendcore.formats.drawing import MOST_BYTES, Drawing, Unreadable
@@ -129,10 +128,7 @@ def _as_ticket(request, reading: Reading, drawing: Drawing) -> Ticket:
 
 def _drawn(by, drawing: Drawing, name: str, pieces: int) -> Ticket:
     """A ticket of what was read, not on the rack yet."""
-    begun = new_part(name, "mm")
-    told = drawing.part | {"stock": begun["stock"] | drawing.part.get("stock", {})}
-    return Ticket(number=0, made_by=by, part=begun | told | {"shape": drawing.shape}, quantity=pieces,
-                  brake=Brake.objects.first())
+    return Ticket(number=0, made_by=by, part=drawing.as_part(name), quantity=pieces, brake=Brake.objects.first())
 
 
 def _refused(request, name: str, refusal: Refusal):
