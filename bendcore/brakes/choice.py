@@ -1,6 +1,5 @@
 """Which die to put under the sheet: what each on the rack gives, and the one proposed.
 
-Openings by practice (*start*): about 6 t below 3 mm, 8 t to 10 mm, 10 to 12 t above.
 A die is proposed when its radius is not too sharp for the metal, the legs stay on it,
 machine and tool bear the force, it is narrow enough in angle for the sharpest bend,
 and its opening is nearest to that practice.
@@ -10,18 +9,10 @@ import math
 from dataclasses import dataclass
 
 from ..bending import bend as bends
-from ..bending.radius import Prediction, predict_air
+from ..bending.radius import Prediction, predict_air, usual_opening
 from ..part import Part
 from ..said import Mm, Said
 from .press import Die, PressBrake, Punch
-
-WIDE, NARROW = 1.5, 0.75
-"""An opening beyond these shares of practice is worth a caution."""
-
-
-def usual_opening(thickness: float) -> float:
-    """V in mm by practice for a thickness in mm."""
-    return thickness * (6 if thickness < 3 else 8 if thickness <= 10 else 11)
 
 
 @dataclass(frozen=True)

@@ -14,8 +14,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..bending import bend as bends
 from ..bending.bend import BendFigures
+from ..bending.radius import usual_opening
 from ..said import Deg, Mm, Said
-from .choice import usual_opening
 from .press import PressBrake
 from .setting import (
     FRAME,

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from shapely import Polygon
 
 from ..develop.hammered import DEEPEST, LITTLE
-from ..families.shape import BLOCK
 from ..notices import CAUTION, NOTE, STOP, Notice
 from ..part import Part
 from ..said import Deg, Mm, Said
@@ -22,9 +21,7 @@ IN_LINE = 3.0
 
 
 def curved(part: Part) -> Iterator[Notice]:
-    """Every notice for a flange along curves; nothing for what has none."""
-    if part.shape.making != BLOCK:
-        return
+    """Every notice for a part whose flange is hammered along curves."""
     for curve in part.shape.curves:
         yield from _stretched(part, curve) if curve.strain > 0 else _shrunk(part, curve)
     yield from _pins(part.shape)

@@ -11,9 +11,8 @@ from shapely import STRtree
 
 from ..bending import bend as bends
 from ..bending.bumping import bumps, is_bumped
-from ..bending.radius import differs
+from ..bending.radius import NARROW, WIDE, differs, usual_opening
 from ..bending.springback import opening
-from ..brakes.choice import NARROW, WIDE, usual_opening
 from ..families.collar import SPLITS
 from ..families.shape import BLOCK
 from ..notices import CAUTION, NOTE, STOP, Notice, worst_first
@@ -24,7 +23,6 @@ from ..sheet.clash import DEEP, ZONE
 from ..sheet.edges import bearing
 from ..sheet.rings import polygons
 from ..stock import materials
-from .curved import curved
 from .webs import near_bends, thin_webs
 
 SHARPEST = 155.0
@@ -36,7 +34,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _own, _gauging, _clashes, curved)
+             thin_webs, _collars, _own, _gauging, _clashes, _hammered)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 
@@ -223,6 +221,13 @@ def _collars(part):
 def _own(part):
     """What only its family has to say."""
     yield from part.shape.notices(part.stock.is_coated)
+
+
+def _hammered(part):
+    """What a flange hammered along a curve may do; few parts have one, and the rules of it take long to come."""
+    if part.shape.making == BLOCK:
+        from .curved import curved
+        yield from curved(part)
 
 
 def _gauging(part):

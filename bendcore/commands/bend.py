@@ -2,7 +2,7 @@
 
 import argparse
 
-from ..formats.results import bend_result
+from ..formats.figures import bend_result
 from .reading import read_file
 
 

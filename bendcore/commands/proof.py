@@ -2,7 +2,7 @@
 
 import argparse
 
-from ..formats.results import proof_result
+from ..formats.figures import proof_result
 from .reading import read_file
 
 

@@ -1,7 +1,8 @@
 """Stock: metal, thickness, tools, and what each die makes of it."""
 
+from bendcore.bending.radius import usual_opening
 from bendcore.bending.springback import opening, start_springback
-from bendcore.brakes.choice import die_choices, usual_opening
+from bendcore.brakes.choice import die_choices
 from bendcore.sizes import shown
 from bendcore.stock import alike, gauges
 from bendcore.tolerance import CLASS_TITLES
