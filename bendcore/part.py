@@ -22,13 +22,16 @@ from .said import refused_in
 from .schools.school import School, read_school
 from .sheet import FlatPattern, Folded, Sheet, fold, unfold
 from .sheet.clash import FACET, Clash, clashes, flat_overlaps
-from .sheet.model import Point
+from .sheet.model import DOWN, UP, Point
 from .sheet.section import Strip
 from .sheet.solid import Mesh, mesh
 from .sheet.sound import refuse_unsound
 from .stock import Material, material, read_thickness
 from .tolerance import MEDIUM, length_tolerance
 from .units import MM_PER, read_length
+
+ONE_SIDED = {"film": "film side", "painted": "colour side", "brushed": "brushed side"}
+"""Finishes of one side, and what that side is called."""
 
 
 @dataclass(frozen=True)
@@ -45,7 +48,28 @@ class Stock:
     own_values: frozenset[str] = frozenset()
     """Which of the material's values are the shop's own, not start values."""
     finish: str = ""
-    """``film``, ``galvanised`` or ``painted``, where it is known."""
+    """``film``, ``galvanised``, ``painted`` or ``brushed``, where it is known."""
+    good_side: str = ""
+    """Which side is to be spared, as the blank lies flat: ``up``, ``down`` or ``neither``; empty where nothing is
+    said."""
+
+    @property
+    def good(self) -> str:
+        """Which side is to be spared, up or down in the flat: the one named, or the upper of a sheet with film, paint
+        or a brushed grain on one side; empty where both are alike.
+
+        >>> from .stock import material
+        >>> Stock(material("stainless-304"), 1.0, finish="film").good, Stock(material("stainless-304"), 1.0).good
+        ('up', '')
+        """
+        if self.good_side:
+            return self.good_side if self.good_side in (UP, DOWN) else ""
+        return UP if self.finish in ONE_SIDED else ""
+
+    @property
+    def good_called(self) -> str:
+        """What people call it."""
+        return ONE_SIDED.get(self.finish, "good side")
 
     @property
     def is_coated(self) -> bool:
@@ -131,6 +155,10 @@ class Part:
     def predicted(self) -> Prediction | None:
         """The radius the tool named will make, if one is named."""
         return predict(self.die, self.nose, self.stock.thickness, self.stock.material)
+
+    def has_good_outside(self, bend: str) -> bool:
+        """Whether the side to be spared lies outside at a bend of a sheet that has one."""
+        return self.sheet.bend[bend].direction != self.stock.good
 
     @cached_property
     def sheet(self) -> Sheet:
@@ -228,7 +256,7 @@ def _read(data: dict) -> Part:
     nose = read_nose(data["nose"], length) if "nose" in data else None
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
     stock = Stock(alloy, thickness, *_springback(block, radius, thickness, alloy), block.get("grain", ""),
-                  frozenset(block.get("values", ())), block.get("finish", ""))
+                  frozenset(block.get("values", ())), block.get("finish", ""), block.get("good_side", ""))
     school = read_school(data["allowance"], units, read_length)
     try:
         shape = read_shape(data["shape"], Given(thickness, radius, school, length))

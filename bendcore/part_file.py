@@ -11,6 +11,7 @@ from importlib.resources import files
 from .families import FAMILIES
 from .fields import LENGTH, Choice, Const, Count, Field, Group, Length, Many, Number, Place, Text, Typing, find
 from .files import put_schema
+from .sheet.model import DOWN, UP
 from .stock import refuse_bare_gauge
 from .tolerance import CLASSES
 
@@ -42,11 +43,14 @@ VALUES: dict[str, Field] = {
     "edge_stretch": Number(high=1), "edge_shrink": Number(high=1)}
 START = "start"
 """A springback that is not stated but begins with what the metal, its thickness and the radius make likely."""
-FINISHES = ("film", "galvanised", "painted")
+NEITHER = "neither"
+"""Of its two sides, where both are alike."""
+FINISHES = ("film", "galvanised", "painted", "brushed")
 STOCK = Group("", {
     "material": Text("material", needed=True), "thickness": Thickness("thickness", needed=True),
     "springback": Number("springback", high=45, word=START), "grain": Choice("grain", ("across", "along", "diagonal")),
     "finish": Choice("", FINISHES, fixed=True),
+    "good_side": Choice("good side", (UP, DOWN, NEITHER)),
     "values": Group("values of the metal", VALUES, fixed=True)}, needed=True)
 DIE = Group("die", {
     "name": Text(most=80), "v": Length("opening", needed=True, over=0),

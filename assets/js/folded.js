@@ -5,7 +5,7 @@ import {
   LineSegments, Mesh, MeshStandardMaterial, PerspectiveCamera, Plane, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
 } from "three";
 
-const METAL = [0.34, 0.5, 0.6], PICKED = [0.77, 0.47, 0.1], WRONG = [0.62, 0.09, 0.05];
+const METAL = [0.34, 0.5, 0.6], SPARED = [0.66, 0.5, 0.2], PICKED = [0.77, 0.47, 0.1], WRONG = [0.62, 0.09, 0.05];
 
 function geometry(numbers) {
   const made = new BufferGeometry();
@@ -13,17 +13,24 @@ function geometry(numbers) {
   return made;
 }
 
-// Which triangles belong to which face, in the order the server wrote them.
+// Which triangles belong to which face, in the order the server wrote them, and which of these are the good side: those
+// on the top stand first, those beneath after them.
 function owners(mesh) {
   let at = 0;
-  return mesh.faces.map(([id, count]) => ({ id, from: at, to: (at += count) }));
+  return mesh.faces.map(([id, count, top, beneath]) => {
+    const from = at, under = at + top;
+    const good = { up: [from, under], down: [under, under + beneath] }[mesh.good] || [0, 0];
+    return { id, from, to: (at += count), good };
+  });
 }
 
 function paint(solid, rows, picked, wrong) {
   const colour = solid.getAttribute("color");
-  for (const { id, from, to } of rows) {
-    const tint = picked.includes(id) && id ? PICKED : wrong.includes(id) ? WRONG : METAL;
-    for (let corner = from * 3; corner < to * 3; corner += 1) colour.setXYZ(corner, ...tint);
+  for (const { id, from, to, good } of rows) {
+    const marked = picked.includes(id) && id ? PICKED : wrong.includes(id) ? WRONG : null;
+    for (let corner = from * 3; corner < to * 3; corner += 1) {
+      colour.setXYZ(corner, ...(marked || (corner >= good[0] * 3 && corner < good[1] * 3 ? SPARED : METAL)));
+    }
   }
   colour.needsUpdate = true;
 }

@@ -23,6 +23,7 @@ from ..sheet.clash import DEEP, ZONE
 from ..sheet.edges import bearing
 from ..sheet.rings import polygons
 from ..stock import materials
+from .good_side import mixed
 from .webs import near_bends, thin_webs
 
 SHARPEST = 155.0
@@ -34,7 +35,8 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _own, _gauging, _clashes, _hammered)
+             thin_webs, _collars, _own, _gauging, _clashes, _hammered,
+             mixed)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 

@@ -10,7 +10,7 @@ from shapely import Polygon
 from ..errors import Refusal
 from ..part import Part
 from ..said import Mm, Said
-from ..sheet.model import Point
+from ..sheet.model import DOWN, Point
 
 ALONG, ACROSS, FREE = "along", "across", ""
 """How a piece's length lies to the grain, where it matters."""
@@ -55,8 +55,8 @@ class Piece:
         return Polygon(self.ring, self.holes)
 
     def ways(self, sheet: "Stock") -> tuple[bool, ...]:
-        """Whether it may lie as it is (False) and turned by 90° (True) on a sheet. It is never turned over: the good
-        face stays up."""
+        """Whether it may lie as it is (False) and turned by 90° (True) on a sheet. Its good side stays
+        up."""
         if self.tied == FREE:
             return (False, True)
         return ((self.tied == ACROSS) != (sheet.grain == WIDTH),)
@@ -123,12 +123,21 @@ def _laid(ring: Sequence[Point], x: float, y: float, turned: float) -> Callable[
 
 
 def pieces_of(part: Part, id: str, count: int) -> Iterator[Piece]:
-    """So many blanks of a part, tied by what its stock says of the grain (:mod:`bendcore.layout.marks`)."""
+    """So many blanks of a part with their good side up, tied by what its stock says of the grain
+    (:mod:`bendcore.layout.marks`)."""
     tied = {"across": ALONG, "along": ACROSS}.get(part.stock.grain, FREE)
     length, width = part.flat.size
-    holes = tuple(tuple(hole.outline()) for hole in part.flat.holes)
+    outline, *holes = part.flat.outline, *(hole.outline() for hole in part.flat.holes)
+    if lies_over(part):
+        outline, *holes = ([(length - x, y) for x, y in reversed(ring)] for ring in (outline, *holes))
     for n in range(1, count + 1):
-        yield Piece(f"{id}-{n}", part.name, length, width, tuple(part.flat.outline), tied, holes)
+        yield Piece(f"{id}-{n}", part.name, length, width, tuple(outline), tied, tuple(map(tuple, holes)))
+
+
+def lies_over(part: Part) -> bool:
+    """Whether a part's blank lies turned over on the sheet: sheets lie with their good side up, and its flat is drawn
+    with that side down."""
+    return part.stock.good == DOWN
 
 
 def refuse_too_large(pieces: Iterable[Piece], stock: Sequence[Stock], margin: float) -> None:

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from ..sheet.solid import Mesh
+from ..sheet.solid import BENEATH, TOP, Mesh
 from .rolled import Surface
 
 SLIT = 0.02
@@ -24,9 +24,11 @@ def shell(surface: Surface, thickness: float, k: float, seam: float, facet: floa
     ends = [np.array([[a[0], b[0], d[0]], [a[0], d[0], c[0]]]),
             np.array([[b[-1], a[-1], c[-1]], [b[-1], c[-1], d[-1]]])]
     triangles = np.concatenate([*sides, *ends])
+    side = np.repeat([TOP, BENEATH, 0], [len(sides[0]), len(sides[1]), len(triangles) - 2 * len(sides[0])])
     lines = [np.stack([line[:-1], line[1:]], axis=1) for line in (a, b, c, d)]
     lines.append(np.array([[a[0], b[0]], [a[-1], b[-1]], [c[0], d[0]], [c[-1], d[-1]]]))
-    return Mesh(triangles[:, ::way], np.concatenate(lines), ((NAME, len(triangles)),), frozenset())
+    return Mesh(triangles[:, ::way], np.concatenate(lines), ((NAME, len(triangles)),), frozenset(),
+                side.astype(np.int8))
 
 
 def _strip(one: np.ndarray, other: np.ndarray) -> np.ndarray:

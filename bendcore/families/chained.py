@@ -94,9 +94,9 @@ class Chained(Rolled):
             own = Rolled.shell(self.other_piece(n + 1), facet)
             move = piece.matrix
             meshes.append(Mesh(*(points @ move[:3, :3].T + move[:3, 3] for points in (own.triangles, own.edges)),
-                               own.owners, own.flats))
+                               own.owners, own.flats, own.sides))
         return Mesh(np.concatenate([m.triangles for m in meshes]), np.concatenate([m.edges for m in meshes]),
-                    sum((m.owners for m in meshes), ()), frozenset())
+                    sum((m.owners for m in meshes), ()), frozenset(), np.concatenate([m.sides for m in meshes]))
 
     def other_piece(self, number: int) -> "Chained":
         """Another of its pieces; what is measured of it is not worked out."""

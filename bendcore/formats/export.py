@@ -121,7 +121,7 @@ def _template(part: Part) -> Template:
     lines = [(a, b) for _, a, b in scribed(part)] if shape.making else []
     words = f"{shape.label}, OUTSIDE, upright" if shape.label else ""
     return Template(part.flat, " ".join(filter(None, (part.name or "part", shape.label))),
-                    tuple(lines), words)
+                    tuple(lines), words, part.stock.good and f"{part.stock.good_called} {part.stock.good}")
 
 
 WRITERS = {"dxf": (to_dxf, "image/vnd.dxf"), "svg": (to_svg, "image/svg+xml"), "csv": (to_csv, "text/csv"),

@@ -69,6 +69,8 @@ def notes(part: Part, profile: Profile, order: Order) -> str:
              f"Fixed face: {fixed_face(part)}, top face up as drawn. up and down are seen from there.",
              f"Bend lines run {stock.grain} the grain." if stock.grain else "Grain: any way.",
              f"Tolerances where nothing is said: ISO 2768-{part.general_tolerance} for lengths, 1 degree for angles."]
+    if stock.good:
+        lines.append(f"Good side: {stock.good_called}, {stock.good} as drawn. Protect it.")
     if part.cut_off:
         lines.append("Tabs on MARK lines are for the stops: cut them off along these lines after bending.")
     lines += [*order.lines, f"All lengths in {units}.", *([f"Their note: {profile.note}"] if profile.note else [])]

@@ -75,6 +75,8 @@ class Template:
     title: str
     lines: tuple[tuple[Point, Point], ...] = ()
     words: str = ""
+    lies: str = ""
+    """Which side of the sheet is up."""
 
 
 def templates(items: Sequence[Template], paper: str = "A4") -> bytes:
@@ -168,7 +170,8 @@ def _sheet(canvas, item, tiling, column, row):
     canvas.setLineWidth(0.1)
     canvas.rect(MARGIN, MARGIN, wide - 2 * MARGIN, high - 2 * MARGIN)
     _crosses(canvas, tiling, column, row)
-    words(canvas, MARGIN, 5, f"{name_of(column, row)}   {item.title}   datum at A1, lower left; good face up")
+    lies = f"; {item.lies}" if item.lies else ""
+    words(canvas, MARGIN, 5, f"{name_of(column, row)}   {item.title}   datum at A1, lower left{lies}")
 
 
 def _outline(canvas, flat):

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ..part import Part
-from ..sheet.model import Hole, Point
+from ..sheet.model import DOWN, UP, Hole, Point
 from .arcs import with_bulges
 from .scribed import scribed
 
@@ -20,8 +20,9 @@ LAYERS = {CUT: 7, BEND_UP: 5, BEND_DOWN: 1, TANGENT: 8, MARK: 3, TEXT: 2}
 """Layers with their colours, as DXF numbers them."""
 STEP = math.radians(7.5)
 """A ring's chords sweep no more of an arc than this."""
+TURNED = {BEND_UP: BEND_DOWN, BEND_DOWN: BEND_UP}
 Move = Callable[[Point], Point]
-"""A place moved and turned, not mirrored."""
+"""A place moved and turned, or mirrored where that is said."""
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,12 @@ class Contour:
         """The same elsewhere."""
         return replace(self, corners=tuple((*move((x, y)), bulge) for x, y, bulge in self.corners),
                        centre=move(self.centre))
+
+    def mirrored(self, mirror: Move) -> "Contour":
+        """The same in a mirror, still counter-clockwise where it was."""
+        back = [(*mirror((x, y)), bulge) for (x, y, _), (_, _, bulge) in
+                zip(self.corners, (self.corners[-1:] + self.corners[:-1]), strict=True)]
+        return replace(self, corners=tuple(back[::-1]), centre=mirror(self.centre))
 
     @property
     def ring(self) -> list[Point]:
@@ -71,6 +78,15 @@ class Stroke:
         """The same elsewhere."""
         return replace(self, start=move(self.start), end=move(self.end))
 
+    def mirrored(self, mirror: Move) -> "Stroke":
+        """The same in a mirror, a bend up now a bend down, its label told so."""
+        layer = TURNED.get(self.layer, self.layer)
+        label = self.label
+        if layer != self.layer:
+            name, way, rest = label.split(" ", 2)
+            label = f"{name} {DOWN if way == UP else UP} {rest}"
+        return Stroke(layer, mirror(self.start), mirror(self.end), label)
+
     def beside(self, size: float) -> tuple[Point, float]:
         """(where, degrees) its label stands: at its middle, along it, ``size`` / 2 to its left."""
         (x0, y0), (x1, y1) = self.start, self.end
@@ -91,6 +107,15 @@ class Linework:
         """The same elsewhere."""
         return replace(self, contours=tuple(c.moved(move) for c in self.contours),
                        strokes=tuple(s.moved(move) for s in self.strokes))
+
+    def turned_over(self, length: float) -> "Linework":
+        """As the blank, ``length`` long, looks from beneath, turned over about the middle of its length: what bends up
+        seen from above bends down seen so."""
+        def move(point: Point) -> Point:
+            return length - point[0], point[1]
+
+        return replace(self, contours=tuple(c.mirrored(move) for c in self.contours),
+                       strokes=tuple(s.mirrored(move) for s in self.strokes))
 
     def as_data(self) -> dict[str, Any]:
         """For records, as JSON has it; :func:`read_linework` reads it."""

@@ -106,7 +106,7 @@ def diagonal(flat: FlatPattern) -> float:
 GRAIN = {"along": "The length lies so that the bend lines run along the grain.",
          "diagonal": "The length lies at 45° to the grain."}
 WORDS = {
-    "stock": "{metal}, measured thickness. Good face up, film left on; find a straight edge and square one corner to "
+    "stock": "{metal}, measured thickness. {good}Find a straight edge and square one corner to "
              "it: that corner, {datum}, is the datum. {grain}",
     "cut": "Scribe length and width from the datum, check both diagonals against the figure, then cut. The cut edge "
            "rolls its burr away from the upper blade: lay the burr to the inside of the bends, and dress it.",
@@ -144,7 +144,9 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     """The whole of marking out, from the sheet to the numbered piece, all from one corner."""
     flat, stock = part.flat, part.stock
     grain = GRAIN.get(stock.grain, "The length runs with the grain, so that bend lines cross it.")
-    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.title, grain=grain, datum=datum)),
+    good = f"{stock.good_called.capitalize()} {stock.good}, any film left on. " if stock.good else ""
+    found = [Step("Stock", WORDS["stock"].format(metal=stock.material.title, grain=grain, datum=datum,
+                                                    good=good)),
              Step("Cut the blank", WORDS["cut"], (Mark("front", flat.size[0], END), Mark("left", flat.size[1], END)))]
     if part.shape.making == ROLLS:
         return [*found, *_rolled(part, datum)]

@@ -28,7 +28,7 @@ BESIDE = 25.0
 @dataclass(frozen=True)
 class Solid:
     """A body by its faces, each a ring of corners (k, 3); ``kind`` is ``held``, ``free`` or ``tool``, ``name`` the
-    face or tool it belongs to."""
+    face or tool it belongs to. Of the part the first face is the sheet's upper side, the second the lower one."""
 
     name: str
     kind: str

@@ -28,12 +28,13 @@ def joined_along(bend: FoldedBend, row: int) -> list[tuple[np.ndarray, np.ndarra
 
 
 def pierced(bend: FoldedBend, thickness: float) -> tuple[list[np.ndarray], np.ndarray]:
-    """(triangles of the zone with its thickness, counter-clockwise seen from outside; the lines along its rim)."""
+    """(triangles of the zone with its thickness, counter-clockwise seen from outside: on the sheet's top, beneath, at
+    its edges; the lines along its rim)."""
     steps, long = len(bend.arc) - 1, float(np.linalg.norm(bend.arc[0, 1] - bend.arc[0, 0]))
     rows = bend.allowance * np.arange(steps + 1) / steps
     left = box(0.0, 0.0, long, bend.allowance) - union_all([Polygon(ring) for ring in bend.openings])
     layers = bend.arc, bend.arc - thickness * bend.normals[:, None, :]
-    triangles, lines = [], []
+    tops, beneath, walls, lines = [], [], [], []
     for k in range(steps):
         strip = left & box(-1.0, rows[k], long + 1.0, rows[k + 1])
         for piece in (p for p in getattr(strip, "geoms", [strip]) if p.geom_type == "Polygon" and p.area > 1e-12):
@@ -46,7 +47,8 @@ def pierced(bend: FoldedBend, thickness: float) -> tuple[list[np.ndarray], np.nd
             one, other = (plane[found[:, i]] - plane[found[:, 0]] for i in (1, 2))
             turned = one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0] < 0
             found[turned] = found[turned, ::-1]
-            triangles += [top[found[:, ::-1]], under[found]]
+            tops.append(top[found[:, ::-1]])
+            beneath.append(under[found])
             begin = 0
             for ring in rings:
                 index = np.arange(begin, begin + len(ring))
@@ -57,10 +59,10 @@ def pierced(bend: FoldedBend, thickness: float) -> tuple[list[np.ndarray], np.nd
                 for row in rows[k:k + 2]:
                     between |= (np.abs(v - row) < ON_LINE) & (np.abs(w - row) < ON_LINE)
                 p, q = index[~between], after[~between]
-                triangles += [np.stack([top[q], under[q], under[p]], axis=1),
-                              np.stack([top[q], under[p], top[p]], axis=1)]
+                walls += [np.stack([top[q], under[q], under[p]], axis=1),
+                          np.stack([top[q], under[p], top[p]], axis=1)]
                 lines += [np.stack([layer[p], layer[q]], axis=1) for layer in (top, under)]
-    return triangles, np.concatenate(lines)
+    return [np.concatenate(layer) for layer in (tops, beneath, walls)], np.concatenate(lines)
 
 
 def _carried(plane: np.ndarray, rows: np.ndarray, at: np.ndarray, long: float) -> np.ndarray:

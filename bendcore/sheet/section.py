@@ -43,11 +43,18 @@ class StripBend:
 
 @dataclass(frozen=True)
 class Piece:
-    """One flat or bend zone in section, ``outline`` (k, 2), and where it ends."""
+    """One flat or bend zone in section: ``outline`` (k, 2), its upper side backwards after the lower one, or, where it
+    is bent ``over`` (down), before it."""
 
     id: str
     is_flat: bool
     outline: np.ndarray
+    over: bool = False
+
+    def side(self, upper: bool) -> np.ndarray:
+        """Its edge on the sheet's upper or lower side, along the strip, (k / 2, 2)."""
+        half = len(self.outline) // 2
+        return self.outline[:half] if upper == self.over else self.outline[:half - 1:-1]
 
 
 @dataclass(frozen=True)
@@ -163,7 +170,7 @@ class _Pen:
         outer_arc, inner_arc = centre + (inner + self.t) * spoke, centre + max(inner, 0.0) * spoke
         self.at = centre + own * spoke[-1]
         self.turn += sign * math.radians(angle)
-        return Piece(bend.id, False, np.concatenate([outer_arc, inner_arc[::-1]]))
+        return Piece(bend.id, False, np.concatenate([outer_arc, inner_arc[::-1]]), sign < 0)
 
 
 def facets(radius: float, angle: float) -> int:

@@ -6,6 +6,7 @@ counter-clockwise seen from outside. Bends are true arcs, faceted.
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from mapbox_earcut import triangulate_float64
@@ -20,6 +21,7 @@ NEAR = 1e-3
 """A corner of a face so near to the end of a tangent line is that end, mm."""
 SAME = 1e-9
 """Corners nearer than this are one, mm; a triangle with two such is left out."""
+TOP, BENEATH = 1, -1
 STRAIGHT = 1e-6
 """A corner so near to the line between its neighbours stands in an edge, mm."""
 
@@ -27,30 +29,38 @@ STRAIGHT = 1e-6
 @dataclass(frozen=True)
 class Mesh:
     """``triangles`` (n, 3, 3) and ``edges`` (m, 2, 3) in mm; ``owners`` are (face or bend, how many
-    triangles) in the order of the triangles, and ``flats`` says which of them are faces."""
+    triangles) in the order of the triangles, and ``flats`` says which of them are faces. ``sides`` (n,) is 1 on what
+    was the sheet's top in the flat, −1 beneath, 0 on its edges; of every owner in that order."""
 
     triangles: np.ndarray
     edges: np.ndarray
     owners: tuple[tuple[str, int], ...]
     flats: frozenset[str]
+    sides: np.ndarray
 
     def as_dict(self) -> dict:
         """``positions`` flat [x, y, z, …], ``edges`` [x, y, z, x, y, z, …] in mm, and ``faces``
-        [[id or "", triangles], …]."""
+        [[id or "", triangles, of these on the top, beneath], …]."""
+        begins = np.cumsum([0, *(count for _, count in self.owners)])
+        sides = [self.sides[begin:end] for begin, end in pairwise(begins.tolist())]
         return {"positions": np.round(self.triangles, 3).reshape(-1).tolist(),
                 "edges": np.round(self.edges, 3).reshape(-1).tolist(),
-                "faces": [[name if name in self.flats else "", count] for name, count in self.owners]}
+                "faces": [[name if name in self.flats else "", count, int((own == TOP).sum()),
+                           int((own == BENEATH).sum())] for (name, count), own in zip(self.owners, sides, strict=True)]}
 
 
 def mesh(folded: Folded) -> Mesh:
     """Every face and zone with its thickness."""
-    triangles, edges, owners = [], [], []
+    triangles, edges, owners, sides = [], [], [], []
 
-    def add(name, pieces):
-        own = np.concatenate(pieces)
-        own = own[(np.abs(own - np.roll(own, 1, axis=1)).max(axis=2) > SAME).all(axis=1)]
-        triangles.append(own)
-        owners.append((name, len(own)))
+    def add(name, *layers):
+        """What is on the top, what is beneath, what is at the edges."""
+        own = np.concatenate(layers)
+        side = np.repeat([TOP, BENEATH, 0], [len(layer) for layer in layers]).astype(np.int8)
+        kept = (np.abs(own - np.roll(own, 1, axis=1)).max(axis=2) > SAME).all(axis=1)
+        triangles.append(own[kept])
+        sides.append(side[kept])
+        owners.append((name, int(kept.sum())))
 
     for face in folded.faces:
         ring, walled = _with_tangents(face, folded.bends)
@@ -61,23 +71,23 @@ def mesh(folded: Folded) -> Mesh:
         walls = [_quads(ring, ring - down, np.roll(ring, -1, axis=0) - down, np.roll(ring, -1, axis=0), walled)]
         walls += [_quads(hole, hole - down, np.roll(hole, -1, axis=0) - down, np.roll(hole, -1, axis=0))
                   for hole in holes]
-        add(face.id, [points[index], (points - down)[index[:, ::-1]], *walls])
+        add(face.id, points[index], (points - down)[index[:, ::-1]], np.concatenate(walls))
         for outline in (face.rim, face.rim - down, *face.holes):
             edges.append(np.stack([outline, np.roll(outline, -1, axis=0)], axis=1))
     for bend in folded.bends:
         if bend.openings:
-            pieces, lines = pierced(bend, folded.thickness)
-            add(ZONE + bend.id, pieces)
+            layers, lines = pierced(bend, folded.thickness)
+            add(ZONE + bend.id, *layers)
             edges.append(lines)
             continue
         top = bend.arc
         under = top - folded.thickness * bend.normals[:, None, :]
         a, b, c, d = (layer[:, side] for side in (0, 1) for layer in (top, under))
-        add(ZONE + bend.id, [_quads(a[:-1], a[1:], c[1:], c[:-1]), _quads(d[:-1], d[1:], b[1:], b[:-1]),
-                             _quads(a[:-1], b[:-1], b[1:], a[1:]), _quads(c[1:], d[1:], d[:-1], c[:-1])])
+        add(ZONE + bend.id, _quads(a[:-1], a[1:], c[1:], c[:-1]), _quads(d[:-1], d[1:], b[1:], b[:-1]),
+            np.concatenate([_quads(a[:-1], b[:-1], b[1:], a[1:]), _quads(c[1:], d[1:], d[:-1], c[:-1])]))
         edges += [np.stack([line[:-1], line[1:]], axis=1) for line in (a, b, c, d)]
     return Mesh(np.concatenate(triangles), np.concatenate(edges), tuple(owners),
-                frozenset(face.id for face in folded.faces))
+                frozenset(face.id for face in folded.faces), np.concatenate(sides))
 
 
 def _with_tangents(face, bends) -> tuple[np.ndarray, np.ndarray]:

@@ -5,7 +5,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import replace
 
 from bendcore.cutting import data
-from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, pieces_of
+from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, lies_over, pieces_of
 from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
 from bendcore.layout.linework import Linework, linework, read_linework
@@ -60,7 +60,9 @@ def blank_of(ticket: Ticket, count: int) -> dict:
     if part.conflicts[0]:
         raise Refusal(f"t{ticket.number}", f"of {ticket.tag} lies on itself in the blank: it cannot be cut")
     piece = next(pieces_of(part, "x", 1))
-    return {"key": blank_key(ticket), "linework": linework(part).as_data(),
+    lines = linework(part).turned_over(piece.length) if lies_over(part) else linework(part)
+    return {"key": blank_key(ticket), "linework": lines.as_data(), "over": lies_over(part),
+            "good": part.stock.good and part.stock.good_called,
             "name": ticket.name, "count": count, "length": piece.length, "width": piece.width,
             "outline": [[round(x, 4), round(y, 4)] for x, y in piece.outline], "tied": piece.tied}
 

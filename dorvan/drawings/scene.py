@@ -11,28 +11,33 @@ AZIMUTH, ELEVATION = np.radians(-24), np.radians(24)
 LIGHT = np.array([0.3, -0.6, 0.74])
 NEARER = 6.0
 """What lies on a tool is drawn before it, mm."""
+SIDES = {"up": 0, "down": 1}
+"""Which face of a body is which side of the sheet."""
 PIECES = 9
 """Faces longer than so small a part of the picture are cut, so that far before near can be told by their middles."""
 
 
-def scene(solids: list[Solid], width=300, height=220) -> dict:
-    """Faces far to near: ``kind`` held, free or tool, and one of five shades."""
+def scene(solids: list[Solid], good: str = "", width=300, height=220) -> dict:
+    """Faces far to near: ``kind`` held, free or tool, one of five shades, and whether it is the side to be spared
+    (``good``, up or down in the flat)."""
     right, up, away = seen_from(AZIMUTH, ELEVATION)
-    faces = [(face, solid) for solid in solids for face in solid.faces]
-    span = np.ptp(np.concatenate([face for face, _ in faces]), axis=0).max() / PIECES
+    spared = SIDES.get(good)
+    faces = [(face, solid, n == spared and solid.kind != TOOL) for solid in solids
+             for n, face in enumerate(solid.faces)]
+    span = np.ptp(np.concatenate([face for face, *_ in faces]), axis=0).max() / PIECES
     shown = []
-    for face, solid in faces:
+    for face, solid, is_good in faces:
         normal = np.cross(face[1] - face[0], face[2] - face[1])
         size = np.linalg.norm(normal)
         shade = int(min(4, abs(normal @ LIGHT) / size * 5)) if size > 1e-9 else 2
-        shown += [(piece, solid, shade) for piece in _cut(face, span)]
-    focus = [face for face, solid in faces if solid.kind != TOOL] or [face for face, _ in faces]
+        shown += [(piece, solid, shade, is_good) for piece in _cut(face, span)]
+    focus = [face for face, solid, _ in faces if solid.kind != TOOL] or [face for face, *_ in faces]
     points = np.concatenate(focus)
     fit = Fit.into(projected(points, right, up), 24, 24, width - 48, height - 48)
     shown.sort(key=lambda row: -(row[0].mean(axis=0) @ away) + NEARER * (row[1].kind != TOOL))
     return {"width": width, "height": height, "faces": [
-        {"kind": solid.kind, "shade": shade, "d": fit.path(projected(piece, right, up))}
-        for piece, solid, shade in shown]}
+        {"kind": solid.kind, "shade": shade, "good": is_good, "d": fit.path(projected(piece, right, up))}
+        for piece, solid, shade, is_good in shown]}
 
 
 def _cut(face, span) -> list[np.ndarray]:
@@ -57,10 +62,14 @@ COLOURS = {"held": ("#2f6d7d", "#3f8192", "#579bab", "#7db7c4", "#a9d3dc"),
            "tool": ("#767b80", "#8a8f94", "#a0a5a9", "#b9bdc0", "#d3d6d8")}
 
 
-def scene_svg(solids: list[Solid], width=880, height=620) -> str:
-    """The picture as a file of its own."""
-    picture = scene(solids, width, height)
+def scene_svg(solids: list[Solid], good: str = "", width=880, height=620) -> str:
+    """The picture as a file of its own; the side to be spared is hatched."""
+    picture = scene(solids, good, width, height)
     layers = "".join(f'<path d="{face["d"]}" fill="{COLOURS[face["kind"]][face["shade"]]}" '
-                     f'stroke="{COLOURS[face["kind"]][face["shade"]]}"/>' for face in picture["faces"])
+                     f'stroke="{COLOURS[face["kind"]][face["shade"]]}"/>'
+                     + (f'<path d="{face["d"]}" fill="url(#good)" stroke="none"/>' if face["good"] else "")
+                     for face in picture["faces"])
     return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="0.8" '
-            f'stroke-linejoin="round">{layers}</svg>')
+            f'stroke-linejoin="round"><defs><pattern id="good" width="9" height="9" patternUnits="userSpaceOnUse" '
+            f'patternTransform="rotate(45)"><path d="M0 0v9" stroke="#fffbe6" stroke-width="2.4"/></pattern></defs>'
+            f'{layers}</svg>')

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from bendcore.part import Part
+from bendcore.sheet.model import UP
 from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 
@@ -19,6 +20,8 @@ MOST = 30
 """More inputs than these never find room about a section."""
 REACHES = np.array([52, 66, 84, 104, 128, 156])
 """How far off its piece a label may stand."""
+OFF = 5.0
+"""The line along the good side stands so far off it, pixels."""
 NAMED = 21
 """A bend's name stands so far off it in a small picture, pixels."""
 STAGE = np.array([4, 64, WIDTH - 4, HEIGHT - 88])
@@ -31,7 +34,8 @@ def pieces_of(part: Part, angles=None) -> list[Piece]:
 
 def section_view(part: Part, units: str) -> dict:
     """The section scaled to the stage, with a place for each leg's and each angle's input, in their order along
-    the strip. Where there is no room for all of them it is ``crowded``, and the places are of their names."""
+    the strip; ``good``, a line along the side to be spared. Where there is no room for all of them it is ``crowded``,
+    and the places are of their names."""
     pieces = pieces_of(part)
     points = np.concatenate([p.outline for p in pieces])
     fit = Fit.into(points, 130, 120, WIDTH - 260, HEIGHT - 290)
@@ -54,8 +58,21 @@ def section_view(part: Part, units: str) -> dict:
     outlines = [(piece.id, fit.path(piece.outline)) for piece in pieces]
     metal, zones = ("".join(d for p, (_, d) in zip(pieces, outlines, strict=True) if p.is_flat is kind)
                     for kind in (True, False))
-    return {"metal": metal, "zones": zones, "labels": labels, "crowded": found is None, "bar": fit.bar(units),
+    return {"metal": metal, "zones": zones, "good": _spared(part, pieces, fit), "labels": labels,
+            "crowded": found is None, "bar": fit.bar(units),
             "pieces": outlines, "width": WIDTH, "height": HEIGHT}
+
+
+def _spared(part, pieces, fit) -> str:
+    """A line beside the good side, from end to end; empty where there is none."""
+    good = part.stock.good
+    if not good:
+        return ""
+    points = np.array(fit.all(np.concatenate([piece.side(good == UP) for piece in pieces])))
+    points = points[np.append(True, np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-3)]
+    line = shapely.LineString(points).parallel_offset(OFF, "right" if good == UP else "left", join_style="round")
+    return "".join("M" + "L".join(f"{x:.1f},{y:.1f}" for x, y in one.coords)
+                   for one in getattr(line, "geoms", [line]) if not one.is_empty)
 
 
 def _away(piece, middle, centre, fit) -> float:

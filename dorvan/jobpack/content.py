@@ -6,6 +6,7 @@ from itertools import pairwise
 from bendcore.brakes.brake import Brake
 from bendcore.errors import Refusal
 from bendcore.floor.front import Front, fronts
+from bendcore.floor.good_side import good_side
 from bendcore.floor.hazards import hazards as at_the_brake
 from bendcore.floor.setup import set_ups
 from bendcore.formats.jobpack import Blank, Code, Figure, Photograph, Rows, Section, Words
@@ -111,7 +112,7 @@ class Writer:
         if "marking" in chosen:
             yield Section(f"Marking out {name}", self._marking(part))
         if "order" in chosen and plan:
-            yield Section(f"Bend order {name}", [self._order(part, plan)], page="marking" not in chosen)
+            yield Section(f"Bend order {name}", [self._order(part, plan, brakes)], page="marking" not in chosen)
         if "set-up" in chosen and plan:
             yield Section(f"Set-up {name}", self._set_up(part, plan, brakes))
         if "cards" in chosen:
@@ -130,7 +131,7 @@ class Writer:
                     for mark in step.marks]))
         return found
 
-    def _order(self, part: Part, plan: Plan) -> Rows:
+    def _order(self, part: Part, plan: Plan, brakes: list[Brake]) -> Rows:
         called = part.shape.called
         rows = []
         for n, step in enumerate(plan.steps, 1):
@@ -139,7 +140,7 @@ class Writer:
             if step.sight is not None:
                 stop = f"sight line {self.mm(step.sight)}"
             rows.append([str(n), ", ".join(map(called, step.bends)), show_angle(step.bend_to, self.units, 1),
-                         f"{step.face_up} up, {called(step.held)} held", stop,
+                         f"{step.face_up} up{_spared(part, step, brakes)}, {called(step.held)} held", stop,
                          " on ".join(filter(None, step.tools.key)) or step.brake])
         return Rows(["Step", "Bends", "To", "Lies", "Located by", "Tools"], rows)
 
@@ -181,7 +182,8 @@ class Writer:
         for n, step in enumerate(plan.steps, 1):
             brake = by_name.get(step.brake) or brakes[0]
             dangers = at_the_brake(part, plan.steps, n, brake)
-            words = " ".join(map(self.said, [*step.notes, *dangers]))
+            good = good_side(part, step, brakes)
+            words = " ".join(map(self.said, [*([good.mind] if good else []), *step.notes, *dangers]))
             bends = ", ".join(map(part.shape.called, step.bends))
             lines.append(f"{bends} to {show_angle(step.bend_to, self.units, 1)}. {words}")
         return [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"), Words(lines, numbered=True)]
@@ -222,6 +224,12 @@ class Writer:
 
     def _places(self, spaced) -> str:
         return f"{self.mm(spaced.end)} from the end, {self.mm(spaced.pitch)} apart" if spaced.pitch else "in the middle"
+
+
+def _spared(part, step, brakes) -> str:
+    """Which way the side to be spared lies, after which face is up."""
+    good = good_side(part, step, brakes)
+    return f", {good.lies}" if good else ""
 
 
 def _ordered(piece: Ticket) -> tuple[Plan | None, list[Brake]]:

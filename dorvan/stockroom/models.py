@@ -91,7 +91,8 @@ class Lot(models.Model):
         BARE = "bare", "bare"
         FILM = "film", "film on one side"
         GALVANISED = "galvanised", "galvanised"
-        PAINTED = "painted", "painted"
+        PAINTED = "painted", "painted on one side"
+        BRUSHED = "brushed", "brushed on one side"
 
     code = models.CharField(max_length=20, unique=True)
     material = models.CharField(max_length=60)

@@ -63,6 +63,34 @@ class Cutting(ShopCase):
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-1.dxf").status_code, 200)
         self.assertEqual(self.client.get(f"/cutting/{plan.number}/sheet-99.dxf").status_code, 404)
 
+    def test_the_good_side_is_said_once_and_seen_from_the_sheet_to_the_check(self):
+        self.lot.surface = Lot.Surface.PAINTED
+        self.lot.save()
+        ticket = Ticket.objects.get(number=20)
+        ticket.brake = self.brake
+        ticket.save()
+        self.client.post("/t/20/set-up/", {"lot": self.lot.pk})
+        for page, words in (("stock", "The colour side lies inside at every bend"), ("shape", "spared-line"),
+                            ("layout", "colour side up ○, burr below"),
+                            ("order", "The punch comes down on the colour side"),
+                            ("order/sheet", "the colour side is hatched"), ("bend", "colour side up ○"),
+                            ("check", "look it over for scratches")):
+            self.assertContains(self.client.get(f"/t/20/{page}/"), words, msg_prefix=page)
+        self.assertContains(self.client.get("/t/20/bend/1/before.svg"), "url(#good)")
+        self.assertEqual(self.client.get("/t/20/folded/").json()["good"], "up")
+        before = self.client.get("/t/20/still.svg").content
+        self.client.post("/t/20/change/", {"field": "stock.good_side", "value": "down"}, headers={"HX-Request": "true"})
+        self.assertNotEqual(self.client.get("/t/20/still.svg").content, before)
+        self.assertContains(self.client.get("/t/20/layout/"), "colour side down ●, burr above")
+        self.assertContains(self.client.get("/t/20/order/"), "drawn over the die")
+        plan = self.plan(t20="1", t21="")
+        blank = plan.blanks["20"]
+        self.assertTrue(blank["over"])
+        self.assertEqual({row[0] for row in blank["linework"]["strokes"]} & {"BEND_UP", "BEND_DOWN"}, {"BEND_DOWN"})
+        printed = self.client.get(f"/cutting/{plan.number}/labels.pdf").content
+        text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(printed)).pages)
+        self.assertIn("colour side up, drawn from beneath", text)
+
     def test_each_stock_gets_a_plan_of_its_own_in_one_go(self):
         other = part_file([60, 120], [(90, "up")])
         other["stock"]["thickness"] = 4

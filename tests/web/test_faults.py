@@ -67,7 +67,7 @@ class Released(ShopCase):
         self.assertTrue(conflicts & {"bend B1", "bend B2", "bend B3", "bend B4"}, conflicts)
         for stage in ("", "layout/", "space/", "folded/", "still.svg"):
             self.assertEqual(self.client.get(f"/t/8/{stage}").status_code, 200, stage)
-        meshed = {name for name, _ in self.client.get("/t/8/folded/").json()["faces"]}
+        meshed = {name for name, *_ in self.client.get("/t/8/folded/").json()["faces"]}
         self.assertLessEqual({name for name in conflicts if not name.startswith("bend ")}, meshed)
 
     def test_looking_at_a_ticket_writes_nothing(self):

@@ -15,7 +15,7 @@ from shapely import MultiLineString, Polygon, STRtree
 
 from ...develop.curves import Edge
 from ...sheet.model import Point
-from ...sheet.solid import Mesh
+from ...sheet.solid import BENEATH, TOP, Mesh
 from .blank import Blank, Strip
 from .flutes import Flute
 
@@ -70,10 +70,12 @@ class Formed:
         rim = _rim(triangles)
         walls = [np.stack([bottom[rim[:, 0]], bottom[rim[:, 1]], top[rim[:, 1]]], axis=1),
                  np.stack([bottom[rim[:, 0]], top[rim[:, 1]], top[rim[:, 0]]], axis=1)]
-        found, owners = [], []
+        found, owners, sides = [], [], []
         for name in sorted(set(owner.tolist())):
             own = triangles[owner == name]
-            found.append(np.concatenate([top[own], bottom[own[:, ::-1]]]))
+            layers = [top[own], bottom[own[:, ::-1]]]  # hammered down, the sheet's top is the one that lies beneath
+            found.append(np.concatenate(layers[::-1] if self.down else layers))
+            sides.append(np.repeat([TOP, BENEATH], len(own)))
             owners.append((f"flange {name + 1}" if name < len(self.plan.strips) else WEB, len(found[-1])))
         solid = np.concatenate([*found, *walls])
         lines = np.concatenate([np.stack([side[rim[:, 0]], side[rim[:, 1]]], axis=1) for side in (top, bottom)])
@@ -81,7 +83,9 @@ class Formed:
             mirror = np.array([1.0, 1.0, -1.0])
             solid, lines = ((part * mirror - [0, 0, self.thickness]) for part in (solid, lines))
             solid = solid[:, ::-1]
-        return Mesh(solid, lines, (*owners, ("", 2 * len(rim))), frozenset({WEB}))
+        sides.append(np.zeros(2 * len(rim)))
+        return Mesh(solid, lines, (*owners, ("", 2 * len(rim))), frozenset({WEB}),
+                    np.concatenate(sides).astype(np.int8))
 
     def _placed(self, flat: np.ndarray, homes: np.ndarray, depth: float) -> np.ndarray:
         """Every corner where it comes to stand, those of one edge together."""

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from bendcore.errors import Refusal
 from bendcore.floor.corrections import in_words, stop_in_words
 from bendcore.floor.drifting import drift_of
+from bendcore.floor.good_side import good_side
 from bendcore.floor.hazards import hazards
 from bendcore.order.plan import Plan
 from bendcore.tolerance import ANGLE_TOLERANCE
@@ -108,6 +109,7 @@ def _card(request, revision, piece=None, step=None):
         "views": _views(revision.ticket, step, revision.letter),
         "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
         "wanders": _wanders(run, step), "dangers": _dangers(revision, steps, step),
+        "good": good_side(figures.part, row, list(map(parsed, revision.brake_files))),
         "film": [replace(card, done=(piece, card.step) in done) for card in film(figures.part, steps)[1:]],
         "finished": run.is_whole(piece), "more": piece < run.needed,
     }
@@ -128,7 +130,8 @@ def view(request, number: int, step: int, when: str):
         raise Http404
     part, brake_files = (revision.part, revision.brake_files) if revision else (ticket.joined, ticket.brake_files)
     bodies = derived.scene(part, brake_files, found.steps, step - 1, VIEWS[when])
-    return HttpResponse(scene_svg(bodies, 300, 240), content_type="image/svg+xml",
+    good = (revision or ticket).figures.part.stock.good
+    return HttpResponse(scene_svg(bodies, good, 300, 240), content_type="image/svg+xml",
                         headers={"Cache-Control": "private, max-age=600"})
 
 
@@ -169,6 +172,7 @@ def _ahead(request, ticket):
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
             "picture": step_picture(frames, part, row.held), "views": _views(ticket, step, ticket.content_key[:16]),
+            "good": good_side(part, row, list(map(parsed, ticket.brake_files))),
             "now": Now(row.bend_to, row.gauge.stop), "film": film(part, steps)[1:]}
 
 

@@ -5,6 +5,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
+from bendcore.checks.good_side import where_good
 from bendcore.errors import Refusal
 from bendcore.floor.causes import told, ways_to_save, where_read
 from bendcore.floor.diagnosis import END, OTHER
@@ -59,7 +60,7 @@ def check_page(request, ticket, typed=None, errors=None, piece=None, asks=None):
         "again": bool(typed) or request.GET.get("again"), "errors": errors, "figures": figures, "shaped": figures.part,
         "part": figures.part, "body": "floor/_check.html", "tries": TRY_WORDS,
         "sheets": [(one, stands[one.piece] != one) for one in revision.sheets.all()] if revision else [],
-        "due": run.due if run else [], "drifts": _drifts(stands),
+        "where_good": where_good(figures.part), "due": run.due if run else [], "drifts": _drifts(stands),
         "seen": checked_view(figures.part, sheet.measured if sheet and not (typed or request.GET.get("again")) else ())}
     if sheet and not context["again"]:
         k = run.k_for_blank

@@ -3,6 +3,8 @@
 from django.conf import settings
 from django.db import models
 
+from bendcore.cutting.pieces import lies_over
+
 from ..results import derived
 
 FINE = 2
@@ -10,10 +12,12 @@ FINE = 2
 
 
 def blank_key(ticket) -> str:
-    """What the blank of a ticket is as it stands: its outline and what is cut out of it, by their corners in mm."""
-    flat = ticket.figures.part.flat
-    rings = (flat.outline, *(hole.outline() for hole in flat.holes))
-    return derived.digest([[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in rings])[:32]
+    """What the blank of a ticket is as it stands: its outline and what is cut out of it, by their corners in mm, and
+    whether it is cut turned over."""
+    part = ticket.figures.part
+    rings = (part.flat.outline, *(hole.outline() for hole in part.flat.holes))
+    drawn: list = [[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in rings]
+    return derived.digest([*drawn, *(["turned over"] if lies_over(part) else [])])[:32]
 
 
 class BlankCut(models.Model):

@@ -12,11 +12,12 @@ from django.views.decorators.http import require_safe
 from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
 from bendcore.errors import Refusal
 from bendcore.families.shape import BARS, BLOCK, ROLLS
+from bendcore.floor.good_side import GoodSide, good_side
 from bendcore.layout.blocks import blocks_of
-from bendcore.order.plan import Plan
+from bendcore.order.plan import Plan, Step
 from bendcore.part import Part
 from bendcore.quality import spreads
-from dorvan.brakes.models import Brake
+from dorvan.brakes.models import Brake, parsed
 from dorvan.drawings.blocks import blocks_view
 from dorvan.drawings.film import film
 from dorvan.drawings.qr import qr
@@ -55,7 +56,13 @@ def order(ticket: Ticket, units: str) -> dict:
             "names": ",".join(found.names) if found else "",
             "left": _not_made(ticket, found) if found else [],
             "mine": bool(ticket.bend_order), "better": _better(ticket, found) if found else None,
-            "shown": len(found.shown) if found else 0}
+            "shown": len(found.shown) if found else 0, "sheets": _sheets(ticket, found) if found else []}
+
+
+def _sheets(ticket: Ticket, found: Plan) -> list[tuple[Step, GoodSide | None]]:
+    """The steps, each with the side of the sheet to be spared at it."""
+    part, brakes = ticket.figures.part, list(map(parsed, ticket.brake_files))
+    return [(step, good_side(part, step, brakes)) for step in found.steps]
 
 
 def making_card(part: Part, making: str) -> dict:
@@ -155,7 +162,7 @@ def space(request, number: int, step: int, frame: int):
         bodies = derived.scene(ticket.joined, ticket.brake_files, steps, step - 1, frame)
     except IndexError:
         raise Http404 from None
-    answer = HttpResponse(scene_svg(bodies), content_type="image/svg+xml")
+    answer = HttpResponse(scene_svg(bodies, ticket.figures.part.stock.good), content_type="image/svg+xml")
     answer["Cache-Control"] = "private, max-age=600"
     return answer
 
@@ -190,8 +197,9 @@ def bend_sheet(request, number: int):
     return render(request, "tickets/bend_sheet.html", {
         "code": qr(request.build_absolute_uri(f"/t/{ticket.number}/bend/")),
         "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
-        "rows": [{"step": step, "picture": scene(derived.scene(ticket.joined, ticket.brake_files, found.steps, n))}
-                 for n, step in enumerate(found.steps)]})
+        "rows": [{"step": step, "good": good, "picture": scene(
+            derived.scene(ticket.joined, ticket.brake_files, found.steps, n), ticket.figures.part.stock.good)}
+                 for n, (step, good) in enumerate(_sheets(ticket, found))]})
 
 
 @require_safe

@@ -29,7 +29,7 @@ def space(request, number: int):
 def folded(request, number: int):
     """The mesh, and which faces run through each other."""
     figures = ticket_or_404(number).figures
-    return JsonResponse(figures.mesh | {"conflicts": sorted(figures.in_conflict)})
+    return JsonResponse(figures.mesh | {"conflicts": sorted(figures.in_conflict), "good": figures.part.stock.good})
 
 
 @require_safe
@@ -75,6 +75,7 @@ def section(request, number: int):
 @require_safe
 def still(request, number: int):
     """The folded part as a small picture; the page names the ticket's stamp, so it may be kept."""
-    response = HttpResponse(still_svg(ticket_or_404(number).figures.coarse_mesh), content_type="image/svg+xml")
+    figures = ticket_or_404(number).figures
+    response = HttpResponse(still_svg(figures.coarse_mesh, figures.part.stock.good), content_type="image/svg+xml")
     response["Cache-Control"] = "private, max-age=600"
     return response

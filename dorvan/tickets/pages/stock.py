@@ -3,6 +3,7 @@
 from bendcore.bending.radius import usual_opening
 from bendcore.bending.springback import opening, start_springback
 from bendcore.brakes.choice import die_choices
+from bendcore.checks.good_side import where_good
 from bendcore.sizes import shown
 from bendcore.stock import alike, gauges
 from bendcore.tolerance import CLASS_TITLES
@@ -12,6 +13,8 @@ from dorvan.stockroom.models import Lot, MaterialValue
 from ..file.joined import chosen
 from ..models import Ticket
 
+GOOD_SIDES = (("", "as the lot says"), ("up", "up in the flat"), ("down", "down in the flat"),
+              ("neither", "both alike"))
 MOST_LOTS = 60
 """Lots to choose from: those of the part's own stock first, the newest of each."""
 
@@ -42,6 +45,7 @@ def stock(ticket: Ticket, units: str) -> dict:
             "general": CLASS_TITLES.items(),
             "grains": [("", "not known"), ("across", "across the grain"), ("along", "along the grain"),
                        ("diagonal", "at 45°")],
+            "good_sides": GOOD_SIDES, "where_good": where_good(part),
             "punches": press.punches if press else [], "brakes": Brake.objects.all(),
             "lots": _lots(ticket), "rounds": Tooling.objects.filter(kind__in=Tooling.ROUND),
             "pads": [(key, Tooling.objects.filter(kind=key)) for key in ("shim", "slip")]}

@@ -11,6 +11,7 @@ from bendcore.order.gauge import EDGE
 from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
 from bendcore.said import in_units
+from bendcore.sheet.model import DOWN, UP
 from bendcore.stock import called as metal_called
 from bendcore.units import KN_PER, MM_PER, PLACES, on_tape, read_off, show_angle, show_length
 from dorvan.drawings.tools import pieces_view
@@ -146,6 +147,14 @@ def gauged(gauge, part):
     """What the stop touches, as people call it."""
     called = part.shape.called(gauge.of)
     return f"edge of {called}" if gauge.kind == EDGE else f"face of {called}"
+
+
+@register.filter
+def lies(part):
+    """How the blank lies in a drawing of it: which side is up, and where the cut's burr then is."""
+    stock = part.stock
+    side = f"{stock.good_called} {'up ○' if stock.good == UP else 'down ●'}" if stock.good else "either side good"
+    return f"{side}, burr {'above' if stock.good == DOWN else 'below'}"
 
 
 @register.filter
