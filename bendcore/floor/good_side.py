@@ -34,9 +34,14 @@ class GoodSide:
     mind: Said
 
     @property
+    def way(self) -> str:
+        """Which way it lies, in words."""
+        return f"{self.called} {'up' if self.up else 'down'}"
+
+    @property
     def lies(self) -> str:
-        """Which way, in two words and a mark: told by shape as well."""
-        return f"{self.called} {'up ○' if self.up else 'down ●'}"
+        """The same with a mark: told by shape as well."""
+        return f"{self.way} {'○' if self.up else '●'}"
 
 
 def good_side(part: Part, step: Step, brakes: Sequence[Brake]) -> GoodSide | None:

@@ -164,7 +164,7 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
     predicted = part.predicted
     for bend in flat.bends:
         if bend.at and is_bumped(bend.bend.figures, predicted and predicted.radius):
-            found.append(_hits(flat, bend, datum))
+            found.append(_hits(part, bend, datum))
     if len(flat.outline) > 4:
         found.append(Step("Notches", WORDS["notches"]))
     if flat.holes:
@@ -172,7 +172,8 @@ def steps(part: Part, rule: float = RULE, datum: str = DATUMS[0]) -> list[Step]:
                    for h in flat.holes for axis in (X, Y)]
         across, up = ("right" if far_side(datum, X) else "left"), ("back" if far_side(datum, Y) else "front")
         found.append(Step("Hole centres", WORDS["holes"].format(across=across, up=up), tuple(punched)))
-    ways = {sign: [b.bend.id for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
+    called = part.shape.short if part.shape.is_strip else part.shape.called
+    ways = {sign: [called(b.bend.id) for b in flat.bends if b.bend.sign == sign] for sign in (1, -1)}
     return [*found, Step("Scribe the bend lines", _faces_in_words(ways[1], ways[-1])),
             Step("Ticks and number", WORDS["ticks"])]
 
@@ -212,15 +213,15 @@ def _hammered(part: Part, datum: str) -> Iterator[Step]:
     yield Step("Number", WORDS["block"])
 
 
-def _hits(flat: FlatPattern, bend: FlatBend, datum: str) -> Step:
+def _hits(part: Part, bend: FlatBend, datum: str) -> Step:
     """The lines of a bumped radius, hit by hit."""
     figures, (axis, centre) = bend.bend.figures, bend.at
     plan = bumps(figures)
     first = centre - figures.allowance / 2
     words = WORDS["hits"].format(hits=plan.hits, each=plan.each)
-    marks = (Mark(EDGES[axis], from_datum(flat, datum, axis, first + line), f"hit {n}", bend.bend.id)
+    marks = (Mark(EDGES[axis], from_datum(part.flat, datum, axis, first + line), f"hit {n}", bend.bend.id)
              for n, line in enumerate(plan.lines, 1))
-    return Step(f"Hits of {bend.bend.id}", words, tuple(marks))
+    return Step(f"Hits of {part.shape.called(bend.bend.id)}", words, tuple(marks))
 
 
 def from_centre(flat: FlatPattern, axis: str) -> list[Mark]:
@@ -238,8 +239,8 @@ def is_symmetric(flat: FlatPattern, axis: str) -> bool:
 def _faces_in_words(up: list[str], down: list[str]) -> str:
     words = []
     if up:
-        words.append(f"{', '.join(up)}: bent up, on the top face")
+        words.append(f"{'; '.join(up)}: bent up, on the top face")
     if down:
-        words.append(f"{', '.join(down)}: bent down, on the back; turn the sheet over about its long edge")
-    return ("; ".join(words) + ". So every scribed line lies inside its bend: outside, a scratch starts a crack, "
+        words.append(f"{'; '.join(down)}: bent down, on the back, the sheet turned over about its long edge")
+    return (". ".join(words) + ". So every scribed line lies inside its bend: outside, a scratch starts a crack, "
             "and a pencil does.") if words else "The part has no bends."

@@ -12,6 +12,11 @@ ROUND = {"mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000),
 """Lengths of a scale bar, in its units."""
 
 
+def ring_path(points: np.ndarray) -> str:
+    """Points (n, 2) of the page as a closed path."""
+    return "M" + "L".join(f"{x:g},{y:g}" for x, y in points.tolist()) + "Z"
+
+
 @dataclass(frozen=True)
 class Fit:
     scale: float
@@ -35,7 +40,7 @@ class Fit:
         return np.round(np.array([self.dx, self.dy]) + np.array([self.scale, -self.scale]) * np.asarray(points), 1)
 
     def path(self, points) -> str:
-        return "M" + "L".join(f"{x:g},{y:g}" for x, y in self.all(points).tolist()) + "Z"
+        return ring_path(self.all(points))
 
     def paths(self, rings) -> list[str]:
         """The path of every ring, all of them fitted in one go."""

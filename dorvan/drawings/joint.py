@@ -15,4 +15,5 @@ def joint_view(length: float, spaced: Spaced, units: str) -> dict:
     if spaced.pitch:
         words += f", then {show_length(spaced.pitch, units)} apart"
     return {"width": WIDTH, "height": HEIGHT, "line": f"M{SIDE},24H{WIDTH - SIDE}M{SIDE},16v16M{WIDTH - SIDE},16v16",
+            "ends": (SIDE, WIDTH - SIDE),
             "marks": [round(SIDE + at * scale, 1) for at in places], "words": words.strip(", ")}

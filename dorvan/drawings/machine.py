@@ -4,7 +4,7 @@ import numpy as np
 
 from bendcore.part import Part
 
-from .fit import Fit
+from .fit import Fit, ring_path
 
 WIDTH, HEIGHT = 420, 320
 REACH = 90.0
@@ -40,10 +40,16 @@ def _drawn(frames, part, held, which, more=()) -> tuple[dict, Fit]:
     fit = Fit.into([low, high], 10, 10, WIDTH - 20, HEIGHT - 20)
     moved = {name: moved_by(points, frame["shifts"].get(name, (0, 0, 0))) for name, points in frames["moving"].items()}
     return {"width": WIDTH, "height": HEIGHT,
-            "tools": [{"name": n, "d": fit.path(p)} for n, p in (frames["still"] | moved).items()],
-            "part": [{"id": piece["id"], "d": fit.path(piece["points"]), "cut": piece["cut"]}
+            "tools": [{"name": n} | _on_page(fit, p) for n, p in (frames["still"] | moved).items()],
+            "part": [{"id": piece["id"], "cut": piece["cut"]} | _on_page(fit, piece["points"])
                      for piece in frame["part"]],
             "ends": _ends(cut, fit, part, held, frames["still"].get("stop"))}, fit
+
+
+def _on_page(fit, ring) -> dict:
+    """A ring by its points on the page and as a path."""
+    points = fit.all(ring)
+    return {"points": points, "d": ring_path(points)}
 
 
 def moved_by(points: list, shift: list) -> list:

@@ -1,10 +1,14 @@
 """A step in space: the part among its tools, as the operator sees it from the front, a little to the left and above."""
 
+import io
+from dataclasses import dataclass
+
 import numpy as np
+from PIL import Image, ImageDraw
 
 from bendcore.order.scene import TOOL, Solid
 
-from .fit import Fit
+from .fit import Fit, ring_path
 from .still import projected, seen_from
 
 AZIMUTH, ELEVATION = np.radians(-24), np.radians(24)
@@ -13,63 +17,111 @@ NEARER = 6.0
 """What lies on a tool is drawn before it, mm."""
 SIDES = {"up": 0, "down": 1}
 """Which face of a body is which side of the sheet."""
-PIECES = 9
-"""Faces longer than so small a part of the picture are cut, so that far before near can be told by their middles."""
-
-
-def scene(solids: list[Solid], good: str = "", width=300, height=220) -> dict:
-    """Faces far to near: ``kind`` held, free or tool, one of five shades, and whether it is the side to be spared
-    (``good``, up or down in the flat)."""
-    right, up, away = seen_from(AZIMUTH, ELEVATION)
-    spared = SIDES.get(good)
-    faces = [(face, solid, n == spared and solid.kind != TOOL) for solid in solids
-             for n, face in enumerate(solid.faces)]
-    span = np.ptp(np.concatenate([face for face, *_ in faces]), axis=0).max() / PIECES
-    shown = []
-    for face, solid, is_good in faces:
-        normal = np.cross(face[1] - face[0], face[2] - face[1])
-        size = np.linalg.norm(normal)
-        shade = int(min(4, abs(normal @ LIGHT) / size * 5)) if size > 1e-9 else 2
-        shown += [(piece, solid, shade, is_good) for piece in _cut(face, span)]
-    focus = [face for face, solid, _ in faces if solid.kind != TOOL] or [face for face, *_ in faces]
-    points = np.concatenate(focus)
-    fit = Fit.into(projected(points, right, up), 24, 24, width - 48, height - 48)
-    shown.sort(key=lambda row: -(row[0].mean(axis=0) @ away) + NEARER * (row[1].kind != TOOL))
-    return {"width": width, "height": height, "faces": [
-        {"kind": solid.kind, "shade": shade, "good": is_good, "d": fit.path(projected(piece, right, up))}
-        for piece, solid, shade, is_good in shown]}
-
-
-def _cut(face, span) -> list[np.ndarray]:
-    """A ring as pieces no larger than so; only those of four corners are cut."""
-    if len(face) != 4:
-        return [face]
-    a, b, c, d = face
-    n, m = (int(min(24, max(1, np.ceil(max(np.linalg.norm(p), np.linalg.norm(q)) / span))))
-            for p, q in ((b - a, c - d), (d - a, c - b)))
-    if n * m == 1:
-        return [face]
-
-    def at(u, v):
-        return (a * (1 - u) + b * u) * (1 - v) + (d * (1 - u) + c * u) * v
-
-    return [np.array([at(i / n, j / m), at((i + 1) / n, j / m), at((i + 1) / n, (j + 1) / m), at(i / n, (j + 1) / m)])
-            for i in range(n) for j in range(m)]
-
-
+PIECES, MOST = 9, 24
+"""Faces longer than so small a part of the picture are cut, so that far before near can be told by their middles; into
+so many each way at most."""
 COLOURS = {"held": ("#2f6d7d", "#3f8192", "#579bab", "#7db7c4", "#a9d3dc"),
            "free": ("#a35a1e", "#b96d2c", "#cf8543", "#e0a26a", "#efc59c"),
            "tool": ("#767b80", "#8a8f94", "#a0a5a9", "#b9bdc0", "#d3d6d8")}
+GREYS = {"held": (140, 155, 171, 186, 201), "free": (76, 92, 107, 122, 138), "tool": (219, 227, 235, 242, 250)}
+"""Of the five shades on paper, 0 black to 255 white."""
+FINER, HATCH = 2, 14
+"""A picture for paper is drawn so much larger and made smaller again; its hatching repeats after so many dots."""
+
+
+@dataclass(frozen=True)
+class Pane:
+    """A ring of ``points`` (k, 2) of the page: ``kind`` held, free or tool, one of five shades, and whether it is the
+    ``good`` side, the one to be spared."""
+
+    points: np.ndarray
+    kind: str
+    shade: int
+    good: bool
+
+    @property
+    def d(self) -> str:
+        """Its path."""
+        return ring_path(self.points)
+
+
+def scene(solids: list[Solid], good: str = "", width=300, height=220) -> dict:
+    """``width``, ``height`` and the ``faces`` far to near; ``good`` says which side of the flat is to be spared, up or
+    down."""
+    return {"width": width, "height": height, "faces": _panes(solids, good, width, height)}
+
+
+def _panes(solids, good, width, height) -> list[Pane]:
+    spared = SIDES.get(good)
+    faces = [(face, solid.kind, n == spared and solid.kind != TOOL)
+             for solid in solids for n, face in enumerate(solid.faces)]
+    right, up, away = seen_from(AZIMUTH, ELEVATION)
+    focus = [face for face, kind, _ in faces if kind != TOOL] or [face for face, *_ in faces]
+    fit = Fit.into(projected(np.concatenate(focus), right, up), 24, 24, width - 48, height - 48)
+    span = np.ptp(np.concatenate([face for face, *_ in faces]), axis=0).max() / PIECES
+    found = []
+    for count in sorted({len(face) for face, *_ in faces}):
+        own = [row for row in faces if len(row[0]) == count]
+        rings = np.array([face for face, *_ in own])
+        shades = _shades(rings)
+        pieces, of = _cut(rings, span) if count == 4 else (rings, np.arange(len(rings)))
+        deep = -(pieces.mean(axis=1) @ away) + NEARER * np.array([own[k][1] != TOOL for k in of])
+        found += zip(deep.tolist(), fit.all(projected(pieces, right, up)),
+                     ((*own[k][1:], shades[k]) for k in of.tolist()), strict=True)
+    found.sort(key=lambda row: row[0])
+    return [Pane(points, kind, shade, is_good) for _, points, (kind, is_good, shade) in found]
+
+
+def _shades(rings) -> list[int]:
+    normals = np.cross(rings[:, 1] - rings[:, 0], rings[:, 2] - rings[:, 1])
+    size = np.linalg.norm(normals, axis=1)
+    light = np.abs(normals @ LIGHT) / np.where(size > 1e-9, size, 1) * 5
+    return np.where(size > 1e-9, np.minimum(4, light), 2).astype(int).tolist()
+
+
+def _cut(quads, span) -> tuple[np.ndarray, np.ndarray]:
+    """(quads (n, 4, 3) in pieces no larger than so, which each is of)."""
+    a, b, c, d = (quads[:, k] for k in range(4))
+    longest = [np.maximum(np.linalg.norm(one, axis=1), np.linalg.norm(other, axis=1))
+               for one, other in ((b - a, c - d), (d - a, c - b))]
+    counts = np.clip(np.ceil(np.stack(longest, axis=1) / span), 1, MOST).astype(int)
+    pieces, of = [], []
+    for n, m in np.unique(counts, axis=0).tolist():
+        own = np.flatnonzero((counts == (n, m)).all(axis=1))
+        u, v = (np.arange(k + 1) / k for k in (n, m))
+        p, q, r, s = (corner[own, None, None] for corner in (a, b, c, d))
+        u, v = u[None, :, None, None], v[None, None, :, None]
+        grid = (p * (1 - u) + q * u) * (1 - v) + (s * (1 - u) + r * u) * v
+        corners = grid[:, :-1, :-1], grid[:, 1:, :-1], grid[:, 1:, 1:], grid[:, :-1, 1:]
+        pieces.append(np.stack(corners, axis=3).reshape(-1, 4, 3))
+        of.append(np.repeat(own, n * m))
+    return np.concatenate(pieces), np.concatenate(of)
 
 
 def scene_svg(solids: list[Solid], good: str = "", width=880, height=620) -> str:
     """The picture as a file of its own; the side to be spared is hatched."""
-    picture = scene(solids, good, width, height)
-    layers = "".join(f'<path d="{face["d"]}" fill="{COLOURS[face["kind"]][face["shade"]]}" '
-                     f'stroke="{COLOURS[face["kind"]][face["shade"]]}"/>'
-                     + (f'<path d="{face["d"]}" fill="url(#good)" stroke="none"/>' if face["good"] else "")
-                     for face in picture["faces"])
+    layers = "".join(f'<path d="{pane.d}" fill="{COLOURS[pane.kind][pane.shade]}" '
+                     f'stroke="{COLOURS[pane.kind][pane.shade]}"/>'
+                     + (f'<path d="{pane.d}" fill="url(#good)" stroke="none"/>' if pane.good else "")
+                     for pane in _panes(solids, good, width, height))
     return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="0.8" '
             f'stroke-linejoin="round"><defs><pattern id="good" width="9" height="9" patternUnits="userSpaceOnUse" '
             f'patternTransform="rotate(45)"><path d="M0 0v9" stroke="#fffbe6" stroke-width="2.4"/></pattern></defs>'
             f'{layers}</svg>')
+
+
+def scene_png(solids: list[Solid], good: str = "", width=640, height=470) -> bytes:
+    """The picture in greys for paper; what is seen of the side to be spared is hatched."""
+    size = width * FINER, height * FINER
+    drawn, spared = Image.new("L", size, 255), Image.new("L", size, 0)
+    on, over = ImageDraw.Draw(drawn), ImageDraw.Draw(spared)
+    for pane in _panes(solids, good, *size):
+        ring = pane.points.ravel().tolist()
+        on.polygon(ring, fill=GREYS[pane.kind][pane.shade])
+        over.polygon(ring, fill=255 if pane.good else 0)
+    x, y = np.indices(size[::-1])
+    lines = Image.fromarray(np.where((x + y) % (HATCH * FINER) < 3 * FINER, 0, 255).astype(np.uint8))
+    drawn.paste(lines, mask=Image.composite(spared, Image.new("L", size, 0), lines.point(lambda v: 255 - v)))
+    file = io.BytesIO()
+    drawn.resize((width, height), Image.Resampling.LANCZOS).save(file, "PNG", optimize=False)
+    return file.getvalue()

@@ -9,12 +9,12 @@ from bendcore.floor.front import Front, fronts
 from bendcore.floor.good_side import good_side
 from bendcore.floor.hazards import hazards as at_the_brake
 from bendcore.floor.setup import set_ups
-from bendcore.formats.jobpack import Blank, Code, Figure, Photograph, Rows, Section, Words
+from bendcore.formats.jobpack import Blank, Code, Figure, Pane, Photograph, Rows, Section, Stroke, Words
 from bendcore.joining.assembly import hazards, steps
-from bendcore.layout.marks import diagonal
+from bendcore.layout.marks import X, Y, diagonal, running_marks
 from bendcore.layout.marks import steps as marking_steps
 from bendcore.order.gauge import LINE
-from bendcore.order.plan import Plan
+from bendcore.order.plan import Plan, Step
 from bendcore.part import Part
 from bendcore.quality.checklist import checklist
 from bendcore.quality.checksheet import TRIED
@@ -23,6 +23,7 @@ from bendcore.units import read_off, show_angle, writer
 from dorvan.brakes.models import parsed
 from dorvan.drawings.checked import checked_view
 from dorvan.drawings.front import front_view
+from dorvan.drawings.joint import joint_view
 from dorvan.joining.listing import counted, kit_of, rows_of
 from dorvan.longwork.desk import Working
 from dorvan.site.models import Visit
@@ -32,9 +33,15 @@ from dorvan.tickets.models.bought import LINING
 from dorvan.tickets.pages.order import making_card
 from dorvan.tickets.templatetags.shop import gauged
 
+from .stills import PaperSteps
+
 SECTIONS = {"tag": "Tag", "site": "Site sheet", "cut": "Cut list", "marking": "Marking out", "order": "Bend order",
             "set-up": "Set-up", "cards": "Cards", "check": "Check sheet", "joins": "Join list"}
 """What a pack may hold, by its word."""
+MOST_JOINTS = 12
+"""So many are drawn."""
+JOINT = 0.8
+"""A joint takes so much of the paper's width."""
 SEEN = 0.7
 """The part with its dimensions takes so much of the paper's width."""
 
@@ -52,6 +59,7 @@ class Writer:
     def sections(self, lead: Ticket, chosen: set[str]) -> Iterator[Section]:
         """The sections chosen of a kit, its lead first."""
         pieces = kit_of(lead)
+        orders = {piece.number: _ordered(piece) for piece in pieces}  # first, so that the tag says what is true
         if "tag" in chosen:
             yield self._tag(lead, pieces)
         if "site" in chosen:
@@ -59,9 +67,9 @@ class Writer:
         if "cut" in chosen:
             yield self._cut(pieces)
         for piece in pieces:
-            yield from self._piece(piece, chosen)
-        if "joins" in chosen:
-            yield self._joins(lead)
+            yield from self._piece(piece, *orders[piece.number], chosen)
+        if "joins" in chosen and (rows := rows_of(lead)):
+            yield self._joins(lead, rows)
 
     def _tag(self, lead, pieces) -> Section:
         part = lead.figures.part
@@ -106,8 +114,8 @@ class Writer:
         return Section("Cut list", [Rows(["Ticket", "Piece", "Blanks", "Size", "Stock", "Square by"], rows), Words(
             ["Dress the edges. Write number, face and grain on each blank before it leaves the sheet."])])
 
-    def _piece(self, piece: Ticket, chosen) -> Iterator[Section]:
-        part, plan, brakes = piece.figures.part, *_ordered(piece)
+    def _piece(self, piece: Ticket, plan: Plan | None, brakes: list[Brake], chosen) -> Iterator[Section]:
+        part = piece.figures.part
         name = f"{piece.tag} {piece.name}"
         if "marking" in chosen:
             yield Section(f"Marking out {name}", self._marking(part))
@@ -115,19 +123,22 @@ class Writer:
             yield Section(f"Bend order {name}", [self._order(part, plan, brakes)], page="marking" not in chosen)
         if "set-up" in chosen and plan:
             yield Section(f"Set-up {name}", self._set_up(part, plan, brakes))
-        if "cards" in chosen:
-            yield Section(f"Cards {name}", self._cards(piece, part, plan, brakes),
-                          page=not plan or "set-up" not in chosen)
+        if "cards" in chosen and (plan or (card := making_card(part, piece.making).get("card", ()))):
+            blocks = self._strokes(piece, part, plan, brakes) if plan else self._making(card)
+            yield Section(f"Cards {name}", [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"),
+                                            *blocks])
         if "check" in chosen:
             yield Section(f"Check sheet {name}", [self._checked(part), self._check(part)])
 
     def _marking(self, part: Part) -> list:
-        found: list = [Blank(part.flat)]
+        along, up = (self._marks(part, axis) for axis in (X, Y))
+        found: list = [Blank(part.flat, along, up, part.shape.is_strip and not part.flat.holes)]
         for n, step in enumerate(marking_steps(part), 1):
             found.append(Words([f"{n}. {step.title}. {self.said(step.do)}"]))
             if step.marks:
                 found.append(Rows(["Edge", "Bend", "Line", "On the tape", "Exact"], [
-                    [mark.edge, mark.bend, mark.kind, read_off(mark.at, self.units), self.mm(mark.at)]
+                    [mark.edge, mark.bend and part.shape.called(mark.bend), mark.kind, read_off(mark.at, self.units),
+                     self.mm(mark.at)]
                     for mark in step.marks]))
         return found
 
@@ -135,14 +146,25 @@ class Writer:
         called = part.shape.called
         rows = []
         for n, step in enumerate(plan.steps, 1):
-            gauge = step.gauge
-            stop = "scribed line" if gauge.kind == LINE else f"{gauged(gauge, part)}, {self.mm(gauge.stop)}"
-            if step.sight is not None:
-                stop = f"sight line {self.mm(step.sight)}"
             rows.append([str(n), ", ".join(map(called, step.bends)), show_angle(step.bend_to, self.units, 1),
-                         f"{step.face_up} up{_spared(part, step, brakes)}, {called(step.held)} held", stop,
-                         " on ".join(filter(None, step.tools.key)) or step.brake])
+                         f"{step.face_up} up{_spared(part, step, brakes)}, {called(step.held)} held",
+                         self._located(part, step), " on ".join(filter(None, step.tools.key)) or step.brake])
         return Rows(["Step", "Bends", "To", "Lies", "Located by", "Tools"], rows)
+
+    def _marks(self, part: Part, axis: str) -> list[tuple[float, str]]:
+        """What is read off along an edge of the blank, each once; of a strip with its bend."""
+        found = {}
+        for mark in running_marks(part.flat, axis) if not part.shape.making else ():
+            words = self._read_off(mark.at)
+            found.setdefault(words, (mark.at, f"{mark.bend} {words}" if mark.bend and part.shape.is_strip else words))
+        return list(found.values())
+
+    def _located(self, part: Part, step: Step) -> str:
+        """What a step is located by, and how far that is from the bend."""
+        if step.sight is not None:
+            return f"sight line {self.mm(step.sight)}"
+        gauge = step.gauge
+        return "scribed line" if gauge.kind == LINE else f"{gauged(gauge, part)}, {self.mm(gauge.stop)}"
 
     def _set_up(self, part: Part, plan: Plan, brakes: list[Brake]) -> list:
         found: list = []
@@ -172,21 +194,33 @@ class Writer:
         words = f"{seen.tools or 'As it stands'}, from step {seen.first}. Bend {drawn['long']} {self.units}."
         return Figure(drawn["width"], drawn["height"] - 24, boxes, lines, texts, words)
 
-    def _cards(self, piece: Ticket, part: Part, plan: Plan | None, brakes) -> list:
-        if not plan:
-            card = making_card(part, piece.making).get("card", ())
-            lines = [f"{step.title}. {self.said(step.words)}" for step in card]
-            return [Words(lines or ["No order is known yet."], numbered=bool(lines))]
+    def _read_off(self, at: float) -> str:
+        """A place as a tape or rule has it."""
+        return read_off(at, self.units) if self.units == "in" else self.mm(at).removesuffix(" mm")
+
+    def _making(self, card) -> Iterator[Words]:
+        """How it is made at the rolls, over a block or bars."""
+        yield Words([f"{step.title}. {self.said(step.words)}" for step in card], numbered=True)
+
+    def _strokes(self, piece: Ticket, part: Part, plan: Plan, brakes: list[Brake]) -> Iterator[Stroke | Words]:
+        """Every step as it is before, as it is after, and set; what lies where, what to mind."""
+        seen = PaperSteps(piece, part, plan, self.mm)
         by_name = {brake.name: brake for brake in brakes}
-        lines = []
+        depths = {one.step: one.depth for sheet in set_ups(part, plan.steps, brakes) for one in sheet.strokes}
         for n, step in enumerate(plan.steps, 1):
-            brake = by_name.get(step.brake) or brakes[0]
-            dangers = at_the_brake(part, plan.steps, n, brake)
+            dangers = at_the_brake(part, plan.steps, n, by_name.get(step.brake) or brakes[0])
             good = good_side(part, step, brakes)
-            words = " ".join(map(self.said, [*([good.mind] if good else []), *step.notes, *dangers]))
             bends = ", ".join(map(part.shape.called, step.bends))
-            lines.append(f"{bends} to {show_angle(step.bend_to, self.units, 1)}. {words}")
-        return [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"), Words(lines, numbered=True)]
+            where = f"{step.face_up.capitalize()} face up{_spared(part, step, brakes)}; " \
+                    f"{part.shape.called(step.held)} {'to the stop' if step.tools.die else 'under the clamp'}; " \
+                    f"{self._located(part, step)}"
+            if depths.get(n):
+                where += f"; {self.mm(depths[n])} down from touch"
+            minds = " ".join(map(self.said, [*([good.mind] if good else []), *step.notes, *dangers]))
+            yield Stroke(f"{n}. {bends} to {show_angle(step.bend_to, self.units, 1)}", seen.figures(n),
+                         [f"{where}. {' on '.join(filter(None, step.tools.key)) or step.brake}.", minds])
+        if seen.legend:
+            yield Words([seen.legend])
 
     def _checked(self, part: Part) -> Figure:
         """The finished part and where its dimensions are measured, black on white."""
@@ -195,7 +229,7 @@ class Writer:
                  for one, other in pairwise(stroke)]
         texts = [(name["x"], name["y"], name["text"], "middle") for name in drawn["names"]]
         return Figure(drawn["width"], drawn["height"], (), lines, texts, "Where its dimensions are measured.",
-                      drawn["rings"], SEEN)
+                      [Pane(ring) for ring in drawn["rings"]], SEEN)
 
     def _check(self, part: Part) -> Rows:
         rows = []
@@ -208,28 +242,43 @@ class Writer:
                 rows.append([one.title, shown(one.nominal), f"± {tolerance}", "", "", ""])
         return Rows(["Dimension", "Nominal", "Tolerance", "First", "Between", "Last"], rows)
 
-    def _joins(self, lead: Ticket) -> Section:
-        rows = rows_of(lead)
+    def _joins(self, lead: Ticket, rows: list) -> Section:
         part, kinds, sealed = lead.figures.part, [row.kind for row in rows], any(row.sealed for row in rows)
         lined = lead.bought_in.filter(kind=LINING).exists()
         places = [[row.joint.place, row.ticket.tag, f"{row.each} to each", self.mm(row.joint.length),
-                   f"{row.spaced.count} {row.title}", self._places(row.spaced)] for row in rows]
+                   _counted(row), self._places(row.spaced)] for row in rows]
         return Section(f"Join list {lead.tag} {lead.name}", [
             Rows(["Where", "Ticket", "How often", "Length", "How", "Places"], places),
+            *(self._joint(row) for row in rows[:MOST_JOINTS] if row.spaced.pitch),
             Words([self.said(words) for words in steps(part, [(row.joint, row.kind) for row in rows], lined, sealed)],
                   numbered=True),
             Rows(["Counted", "Each", f"For {lead.quantity}"],
                  [[self.said(text) for text in (one.what, one.each, one.total)] for one in counted(lead, rows)]),
             Words(list(hazards(part, kinds, sealed)))])
 
+    def _joint(self, row) -> Figure:
+        """A joint as a rule, with its places on it."""
+        drawn = joint_view(row.joint.length, row.spaced, self.units)
+        base = drawn["height"] - 16
+        low, high = drawn["ends"]
+        lines = [(low, base, high, base), *((x, base - 8, x, base + 8) for x in (low, high)),
+                 *((x, base - 4, x, base + 4) for x in drawn["marks"])]
+        return Figure(drawn["width"], drawn["height"], (), lines, [(low, 10, f"{row.joint.place}: {drawn['words']}",
+                                                                   "start")], "", (), JOINT)
+
     def _places(self, spaced) -> str:
         return f"{self.mm(spaced.end)} from the end, {self.mm(spaced.pitch)} apart" if spaced.pitch else "in the middle"
+
+
+def _counted(row) -> str:
+    """How many of what join it: *1 rivet*, *4 rivets*."""
+    return f"{row.spaced.count} {row.title if row.spaced.count != 1 else row.title.removesuffix('s')}"
 
 
 def _spared(part, step, brakes) -> str:
     """Which way the side to be spared lies, after which face is up."""
     good = good_side(part, step, brakes)
-    return f", {good.lies}" if good else ""
+    return f", {good.way}" if good else ""
 
 
 def _ordered(piece: Ticket) -> tuple[Plan | None, list[Brake]]:
@@ -238,4 +287,6 @@ def _ordered(piece: Ticket) -> tuple[Plan | None, list[Brake]]:
         plan, files = piece.in_force
     except (Working, Refusal):
         return None, []
+    if piece.can_be_ordered and not piece.is_released:
+        piece.note_order(plan)
     return (plan, [parsed(file) for file in files]) if plan and plan.steps else (None, [])

@@ -106,7 +106,8 @@ def _order(ticket, card):
     if not ticket.brake_id:
         yield "no brake is chosen: see Stock"
     elif not ticket.order_is_known and not ticket.is_released:
-        yield "none is found for it as it stands: see Order"
+        yield "there is none for the part as it stands: see Order" if ticket.order_is_missing else \
+            "not worked out yet for the part as it stands: see Order"
 
 
 def _mock_up(ticket, card):

@@ -142,7 +142,7 @@ class Bumps(SimpleTestCase):
         codes = {n.code: n for n in check_part(part)}
         self.assertIn("hits of", codes["bump"].message)
         self.assertNotIn("radius-tool", codes)
-        step = next(s for s in steps(part) if s.title == "Hits of B1")
+        step = next(s for s in steps(part) if s.title == "Hits of Bend B1")
         line = part.flat.bends[0]
         self.assertAlmostEqual(sum(m.at for m in step.marks) / len(step.marks), line.line[0][0])
         self.assertNotIn("bump", {n.code for n in check_part(read_part(part_file()))})

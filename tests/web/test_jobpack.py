@@ -3,6 +3,7 @@
 import io
 from datetime import date
 
+import numpy as np
 from pypdf import PdfReader
 
 from bendcore.floor.setup import set_ups
@@ -24,9 +25,10 @@ class JobPack(ShopCase):
         pages = self.pack(7)
         text = " ".join(pages)
         for words in ("T-0007 sample", "Due 2026-07-03", "Cut list", "Marking out", "Bend order", "Set-up",
-                      "Check sheet", "Join list", "60 t press brake", "Guards and light curtain",
+                      "Check sheet", "60 t press brake", "Guards and light curtain",
                       "opens the run cards"):
             self.assertIn(words, text)
+        self.assertNotIn("OPEN: Bend order", text)
         part = self.ticket.figures.part
         for leg in part.shape.legs:
             self.assertIn(f"{leg.size:.1f} mm", text)
@@ -45,6 +47,29 @@ class JobPack(ShopCase):
         for leg in part.shape.legs:  # in the drawing and in the list
             self.assertIn(leg.id, drawn)
             self.assertIn(f"Leg {leg.id}", listed)
+
+    def test_every_step_is_drawn_before_and_after_and_set_and_what_has_nothing_to_say_is_left_out(self):
+        self.client.post("/t/7/change/", {"field": "stock.good_side", "value": "down"}, headers={"HX-Request": "true"})
+        self.ticket.refresh_from_db()
+        answer = self.client.get("/t/7/pack/printed.pdf", {"cards": "on", "joins": "on"})
+        pages = PdfReader(io.BytesIO(answer.content)).pages
+        text = " ".join(" ".join(page.extract_text().split()) for page in pages)
+        steps = self.ticket.ordered.steps
+        pictures = [np.asarray(image.image.convert("L")) for page in pages for image in page.images]
+        self.assertEqual(len(pictures), 2 * len(steps))
+        for picture in pictures:
+            self.assertGreater(len(np.unique(picture)), 5)
+        for n, step in enumerate(steps, 1):
+            self.assertIn(f"{n}. Bend {step.bends[0]}", text)
+            self.assertIn(f"stop {step.gauge.stop:.2f}".rstrip("0"), text)
+        self.assertEqual(text.count("Set, from the right end"), len(steps))
+        self.assertIn("hatched is the good side", text)
+        self.assertNotIn("Join list", text)
+        flat = self.ticket.figures.part.flat
+        marked = self.pack(7, marking="on")[0]
+        for bend in flat.bends:
+            self.assertIn(f"{bend.bend.id} {bend.at[1]:.2f}".rstrip("0"), marked)
+        self.assertIn("drawn shorter along the bends", marked)
 
     def test_it_holds_a_kit_with_its_site_sheet_in_the_readers_inches(self):
         lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)
