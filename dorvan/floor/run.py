@@ -20,6 +20,7 @@ from bendcore.stock import alike
 from dorvan.brakes.models import Brake, parsed
 from dorvan.tickets.models import Revision
 from dorvan.tickets.results import derived
+from dorvan.tickets.results.text import canonical
 
 from .models import TRIAL, CheckSheet, LogEntry, ShiftCheck, StepRecord, standing
 
@@ -39,7 +40,7 @@ def _ties(part: str, steps: tuple[Step, ...], brake_files: tuple[str, ...]) -> T
 
 def ties_of(revision: Revision) -> Ties:
     """How the dimensions of a released part hang on what is set."""
-    return _ties(derived.canonical(revision.part), tuple(revision.plan.steps), revision.brake_files)
+    return _ties(canonical(revision.part), tuple(revision.plan.steps), revision.brake_files)
 
 
 @lru_cache(maxsize=64)

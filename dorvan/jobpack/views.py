@@ -1,11 +1,13 @@
 """The job pack as a page to choose from, and as a PDF."""
 
+from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_safe
 
 from bendcore.formats.jobpack import job_pack
 from dorvan.joining.listing import kit_of
+from dorvan.longwork.desk import Working
 from dorvan.shop.models import Shop
 from dorvan.tickets.pages.kit import lead_or_404
 from dorvan.tickets.pages.lookup import ticket_or_404
@@ -27,6 +29,11 @@ def printed(request, number: int):
     lead = lead_or_404(number)
     chosen = {name for name in SECTIONS if request.GET.get(name) == "on"} or set(SECTIONS)
     writer = Writer(request.user.units, request.build_absolute_uri)
-    data = job_pack(f"{lead.tag} {lead.name}", list(writer.sections(lead, chosen)), Shop.now().letterhead)
+    try:
+        sections = list(writer.sections(lead, chosen))
+    except Working:
+        messages.info(request, "The pictures of its steps are being drawn: press again in a moment.")
+        return redirect("jobpack:pack", number=number)
+    data = job_pack(f"{lead.tag} {lead.name}", sections, Shop.now().letterhead)
     return HttpResponse(data, content_type="application/pdf", headers={
         "Content-Disposition": f'inline; filename="{lead.tag}-job-pack.pdf"'})

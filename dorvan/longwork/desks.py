@@ -12,7 +12,7 @@ _SOME, _ONE = settings.DORVAN_WORKERS, min(settings.DORVAN_WORKERS, 1)
 orders = Desk("orders", _SOME, settings.DORVAN_PATIENCE, Bounds(300, 1500), settle=settle_in_to_search)
 """Bend orders, ways out, what else could be done: some take minutes."""
 plans = Desk("plans", _ONE, settings.DORVAN_PATIENCE, Bounds(120, 1500), settle=settle_in_to_search)
-"""Days and cutting plans, some seconds each."""
+"""Days and cutting plans, the steps of an order drawn for paper: some seconds each."""
 drawings = Desk("drawings", _ONE, settings.DORVAN_PATIENCE, Bounds(3, 400), each=6, most=24, settle=settle_in_to_read)
 """Drawings that look as if they were read at once."""
 large_drawings = Desk("large drawings", _ONE, settings.DORVAN_PATIENCE, Bounds(12, 500), each=3, most=6,

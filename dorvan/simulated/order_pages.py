@@ -8,7 +8,7 @@ from dorvan import fields
 from dorvan.drawings.film import film
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.section import named_section
-from dorvan.tickets.results import derived
+from dorvan.tickets.results import in_brake
 
 from .lessons import brake_of, part_of, work_of
 from .ordering import AIM, LESSON, TITLE, beginning_with, is_stuck, left, tried
@@ -46,7 +46,7 @@ def _met(part, why):
     """The stroke that cannot be made, drawn where it meets something."""
     if not why or not why.blocked or not why.hits:
         return None
-    frames = derived.frames(part_of(LESSON), (brake_of(LESSON),), why.shown, len(why.steps))
+    frames = in_brake.frames(part_of(LESSON), (brake_of(LESSON),), why.shown, len(why.steps))
     return step_picture(frames, part, why.blocked.held, why.hits[0].phase)
 
 

@@ -2,13 +2,17 @@
 
 import os
 import signal
+import subprocess
+import sys
 import threading
 import time
 from multiprocessing import current_process
 from unittest import mock
 
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase, TransactionTestCase
+from django.urls import get_resolver
 
 from bendcore.errors import Refusal
 from bendcore.formats.export import export
@@ -218,6 +222,16 @@ class Beside(ShopCase):
         own.ask(abs, -1)
         own.patience = 4.0
         return own
+
+    def test_what_desks_take_can_be_worked_out_by_a_process_that_knows_nothing_of_the_application(self):
+        get_resolver().url_patterns  # noqa: B018 - every page, so that every desk knows what it takes
+        calls = sorted({(call.__module__, call.__name__) for desk in desks.ALL for call in desk.calls.values()})
+        self.assertIn(("dorvan.tickets.results.solid", "solid_of"), calls)
+        asked = "\n".join(f"from {module} import {name}" for module, name in calls)
+        env = {key: value for key, value in os.environ.items() if key != "DJANGO_SETTINGS_MODULE"}
+        done = subprocess.run([sys.executable, "-c", asked], cwd=settings.BASE_DIR, env=env, text=True,
+                              capture_output=True)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_a_drawing_does_not_wait_behind_orders(self):
         orders = self.awake(desks.orders)

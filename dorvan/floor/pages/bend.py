@@ -30,7 +30,7 @@ from dorvan.tickets.models import Revision, Ticket
 from dorvan.tickets.models.gate import ORDER
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import released_or_404, ticket_or_404
-from dorvan.tickets.results import derived
+from dorvan.tickets.results import in_brake
 from dorvan.versions.doing import retried
 
 from .. import readings
@@ -98,7 +98,7 @@ def _card(request, revision, piece=None, step=None):
     row = steps[step - 1]
     now = run.now(piece, step)
     figures = revision.figures
-    frames = derived.frames(revision.part, revision.brake_files, steps, step - 1)
+    frames = in_brake.frames(revision.part, revision.brake_files, steps, step - 1)
     return {
         "row": row, "shaped": figures.part, "run": run, "trial": piece == TRIAL,
         "key": uuid.uuid4(), "log_key": uuid.uuid4(),
@@ -129,7 +129,7 @@ def view(request, number: int, step: int, when: str):
     if when not in VIEWS or found is None or not 1 <= step <= len(found.steps):
         raise Http404
     part, brake_files = (revision.part, revision.brake_files) if revision else (ticket.joined, ticket.brake_files)
-    bodies = derived.scene(part, brake_files, found.steps, step - 1, VIEWS[when])
+    bodies = in_brake.scene(part, brake_files, found.steps, step - 1, VIEWS[when])
     good = (revision or ticket).figures.part.stock.good
     return HttpResponse(scene_svg(bodies, good, 300, 240), content_type="image/svg+xml",
                         headers={"Cache-Control": "private, max-age=600"})
@@ -168,7 +168,7 @@ def _ahead(request, ticket):
     steps = ticket.ordered.steps
     step = within(request.GET.get("step"), 1, 1, len(steps))
     row = steps[step - 1]
-    frames = derived.frames(ticket.joined, ticket.brake_files, steps, step - 1)
+    frames = in_brake.frames(ticket.joined, ticket.brake_files, steps, step - 1)
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
             "picture": step_picture(frames, part, row.held), "views": _views(ticket, step, ticket.content_key[:16]),

@@ -17,7 +17,7 @@ from dorvan.people.deeds import record
 from dorvan.tickets import gate
 from dorvan.tickets.pages import bench
 from dorvan.tickets.pages.lookup import ticket_or_404
-from dorvan.tickets.results import derived
+from dorvan.tickets.results import in_brake
 from dorvan.versions.doing import retried
 
 from ..models import LogEntry, ShiftCheck, StepRecord
@@ -56,7 +56,7 @@ def _seen(request, revision, sheet, machines) -> dict:
     asked = fields.number(request.GET.get("step"))
     stroke = next((one for one in sheet.strokes if one.step == asked), sheet.strokes[0])
     step = steps[stroke.step - 1]
-    frames = derived.frames(revision.part, revision.brake_files, steps, stroke.step - 1)
+    frames = in_brake.frames(revision.part, revision.brake_files, steps, stroke.step - 1)
     return {"fronts": [front_view(seen, part.stock.thickness, units) for seen in fronts(part, steps, sheet, machines)],
             "stroke": stroke, "picture": set_picture(frames, part, step.held, step.gauge.stop)}
 

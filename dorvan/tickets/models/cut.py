@@ -5,7 +5,7 @@ from django.db import models
 
 from bendcore.cutting.pieces import lies_over
 
-from ..results import derived
+from ..results.text import digest
 
 FINE = 2
 """Blanks alike to so many decimals of a millimetre are the same."""
@@ -17,7 +17,7 @@ def blank_key(ticket) -> str:
     part = ticket.figures.part
     rings = (part.flat.outline, *(hole.outline() for hole in part.flat.holes))
     drawn: list = [[[round(x, FINE), round(y, FINE)] for x, y in ring] for ring in rings]
-    return derived.digest([*drawn, *(["turned over"] if lies_over(part) else [])])[:32]
+    return digest([*drawn, *(["turned over"] if lies_over(part) else [])])[:32]
 
 
 class BlankCut(models.Model):

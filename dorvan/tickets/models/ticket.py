@@ -28,6 +28,7 @@ from dorvan.versions.doing import Moved
 from .. import kits
 from ..file.joined import joined, tool_of
 from ..results import derived
+from ..results.text import digest
 from .gate import PLAIN
 from .history import CHOICES, STATE, Edit, still_there, write
 from .kept import KeptOrder
@@ -155,7 +156,7 @@ class Ticket(models.Model):
     @property
     def stamp(self) -> str:
         """Tells one state of the ticket from another, for two people at one ticket."""
-        return self._kept("stamp", lambda: derived.digest([self.part, self.choices])[:16])
+        return self._kept("stamp", lambda: digest([self.part, self.choices])[:16])
 
     @property
     def revision(self) -> "Revision | None":
@@ -174,7 +175,7 @@ class Ticket(models.Model):
     @property
     def content_key(self) -> str:
         """Names the state of the part, with what the shop joins to it."""
-        return self._kept("content_key", lambda: derived.digest(self.joined))
+        return self._kept("content_key", lambda: digest(self.joined))
 
     @property
     def card_is_fresh(self) -> bool:
@@ -197,7 +198,7 @@ class Ticket(models.Model):
         """Names what the order is looked for, as it has been named since orders were first noted."""
         asked = [self.joined, self.brake.file if self.brake else "", self.punch, self.die, self.bend_order or None]
         more = [self.important, self.also.file if self.also else ""]
-        return self._kept("order_name", lambda: derived.digest(asked + (more if any(more) else [])))
+        return self._kept("order_name", lambda: digest(asked + (more if any(more) else [])))
 
     @property
     def ordered(self) -> Plan | None:
@@ -324,7 +325,7 @@ class Ticket(models.Model):
                     stamp=self.stamp)
         if self.place == 1:
             edit.begun = Edit(ticket=self, place=0, part=before[0], choices=before[1], note="begun", by=self.made_by,
-                              stamp=derived.digest([*before])[:16])
+                              stamp=digest([*before])[:16])
         return edit
 
     def keep(self, *fields: str) -> None:

@@ -13,18 +13,14 @@ from bendcore.formats.pdf import PAPERS
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
 
-from ..results.derived import canonical, figures
+from ..results.solid import solid_of
+from ..results.text import canonical
 from .lookup import ticket_or_404
 
 NAMES = {"model": "paper-model.pdf", "gauge": "radius.svg", "blocks": "blocks.dxf", "formblock": "form-block.pdf",
          "backing": "backing-block.pdf", "set": "all-templates.pdf"}
 FOLDED = ("stl", "glb", "step")
 ON_PAPER = ("pdf", "model", "formblock", "backing", "set")
-
-
-def solid_of(part: str) -> bytes:
-    """The folded part as STEP, worked out at a desk."""
-    return export(figures(json.loads(part)).part, "step")
 
 
 desks.solids.takes(solid_of, 5)

@@ -26,7 +26,7 @@ from dorvan.ledger.schools import shop_spreads
 from dorvan.longwork.desk import Working
 
 from ..models import KeptOrder, Ticket
-from ..results import derived
+from ..results import derived, in_brake
 from .lookup import ticket_or_404
 
 FRAMES = 40
@@ -120,7 +120,7 @@ def frames(request, number: int, step: int):
     steps = found.shown if found else ()
     if not 1 <= step <= len(steps):
         raise Http404
-    return JsonResponse(derived.frames(ticket.joined, ticket.brake_files, steps, step - 1))
+    return JsonResponse(in_brake.frames(ticket.joined, ticket.brake_files, steps, step - 1))
 
 
 @require_safe
@@ -159,7 +159,7 @@ def space(request, number: int, step: int, frame: int):
     if not 1 <= step <= len(steps) or frame >= FRAMES:
         raise Http404
     try:
-        bodies = derived.scene(ticket.joined, ticket.brake_files, steps, step - 1, frame)
+        bodies = in_brake.scene(ticket.joined, ticket.brake_files, steps, step - 1, frame)
     except IndexError:
         raise Http404 from None
     answer = HttpResponse(scene_svg(bodies, ticket.figures.part.stock.good), content_type="image/svg+xml")
@@ -198,7 +198,7 @@ def bend_sheet(request, number: int):
         "code": qr(request.build_absolute_uri(f"/t/{ticket.number}/bend/")),
         "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
         "rows": [{"step": step, "good": good, "picture": scene(
-            derived.scene(ticket.joined, ticket.brake_files, found.steps, n), ticket.figures.part.stock.good)}
+            in_brake.scene(ticket.joined, ticket.brake_files, found.steps, n), ticket.figures.part.stock.good)}
                  for n, (step, good) in enumerate(_sheets(ticket, found))]})
 
 

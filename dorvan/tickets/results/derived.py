@@ -4,7 +4,6 @@ Nothing here is stored: the same file gives the same figures, so results are kep
 in memory by the file's canonical text.
 """
 
-import hashlib
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,12 +14,9 @@ from bendcore.formats.results import flat_result
 from bendcore.notices import Notice, merged
 from bendcore.order.direct import ways
 from bendcore.order.doubts import Doubt
-from bendcore.order.frames import instants, step_frames
 from bendcore.order.limits import Limit
-from bendcore.order.moves import SIDES, Job, Move, advanced
-from bendcore.order.plan import Placed, Plan
-from bendcore.order.proof import Prover
-from bendcore.order.scene import Solid, solids
+from bendcore.order.moves import Job
+from bendcore.order.plan import Plan
 from bendcore.order.stackup import Expected, stack_up
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead
@@ -37,6 +33,7 @@ from dorvan.longwork import desks
 from dorvan.longwork.watch import forget, name_of, progress, stop
 
 from .orders import find_doubts, find_limits, find_order, find_ways_out, find_why
+from .text import canonical
 
 for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10),
                       (find_doubts, 30)):
@@ -102,10 +99,6 @@ class Figures:
     @cached_property
     def dimensions(self) -> list[Dimension]:
         return checklist(self.part)
-
-
-def canonical(data) -> str:
-    return json.dumps(data, sort_keys=True, separators=(",", ":"))
 
 
 def figures(part: dict) -> Figures:
@@ -202,57 +195,6 @@ def doubts(brake_file: str, known: Sequence[tuple[str, dict, bool]]) -> tuple[li
 @lru_cache(maxsize=128)
 def _sizes(part: str, brake_files: tuple[str, ...], steps: tuple, spreads: Spreads) -> list[Expected]:
     return stack_up(_figures(part).part, steps, [parsed(file) for file in brake_files if file], spreads)
-
-
-def digest(asked) -> str:
-    """A short name for anything that can be written as JSON."""
-    return hashlib.sha256(canonical(asked).encode()).hexdigest()
-
-
-@lru_cache(maxsize=6)
-def _prover(part: str, brake_files: tuple[str, ...]) -> Prover:
-    return Prover(Job.of(_figures(part).part, *map(parsed, brake_files)))
-
-
-def _at(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple[tuple[str, ...], ...]) -> tuple:
-    """(prover, levels, move, mount) of one step of an order; ``done`` are the bends made before it, by stroke."""
-    prover = _prover(part, brake_files)
-    job, body = prover.job, prover.job.body
-    levels = job.flat
-    for names in done:  # a hem is named twice, once a stage
-        bends = tuple(body.index[name] for name in names)
-        levels = advanced(levels, bends, job.next_stage(levels, bends[0]))
-    bends = tuple(body.index[name] for name in step.bends)
-    side = next(s for s in SIDES if step.held == body.face_at(bends[0], s))
-    at = next((n for n, on in enumerate(job.brakes) if on.name == step.brake), 0)
-    on = job.brakes[at]
-    mount = next((m for m, tools in enumerate(on.mounts) if getattr(tools, "key", None) == step.tools.key), 0)
-    return prover, levels, Move(at, bends, job.next_stage(levels, bends[0]), side), mount
-
-
-@lru_cache(maxsize=512)
-def _frames(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple[tuple[str, ...], ...]) -> dict:
-    return step_frames(*_at(part, brake_files, step, done), step)
-
-
-@lru_cache(maxsize=256)
-def _solids(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple, frame: int | None) -> list[Solid]:
-    prover, levels, move, mount = _at(part, brake_files, step, done)
-    shown = instants(prover.job.stroke(move.bends, move.to))
-    at = shown[frame] if frame is not None else [one for one in shown if one.phase == "during"][-1]
-    return solids(prover, levels, move, mount, step, at)
-
-
-def scene(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], index: int,
-          frame: int | None = None) -> list[Solid]:
-    """Step ``index`` (from 0) of an order in space, at one of its frames, else bent."""
-    return _solids(canonical(part), brake_files, steps[index], tuple(step.bends for step in steps[:index]), frame)
-
-
-def frames(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], index: int) -> dict:
-    """Frames of step ``index`` (from 0) of an order."""
-    done = tuple(step.bends for step in steps[:index])
-    return _frames(canonical(part), brake_files, steps[index], done)
 
 
 def check_important(part: dict, brake_file: str, names: list[str]) -> None:
