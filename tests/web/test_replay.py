@@ -63,7 +63,7 @@ class Replay(SimpleTestCase):
                 for reached in (found[number]["reached"], was["reached"]):
                     reached.pop("check")  # since asks for each piece that is due, not for one
                 del found[number]["dimensions"][len(was["dimensions"]):]  # rows that came later
-                found[number]["notices"] = [row for row in found[number]["notices"] if row[0] != "good-side"]  # so did this
+                found[number]["notices"] = [row for row in found[number]["notices"] if row[0] != "good-side"]
                 self.assertEqual(found[number], was)
                 for one in filter(None, (order, was_order)):  # of equal cost another may stand first
                     one["names"] = sorted(one["names"])
