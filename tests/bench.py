@@ -35,6 +35,7 @@ from tests import batches
 from tests.core.days import random_work
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force
+from tests.core.panels import panels_file
 from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
 from tests.core.rolled import rolled_file
@@ -115,6 +116,17 @@ def chain_of_16() -> dict:
     return rolled_file(kind="chain", stations=[{"diameter": 120}, *inner, {"length": 90, "diameter": 58}])
 
 
+def panels_of(faces: int) -> dict:
+    """A base of many edges, a panel on each and another on all but one."""
+    edges = faces // 2
+    reach = 20 * edges / math.pi
+    ring = [[reach * math.cos(2 * math.pi * n / edges), reach * math.sin(2 * math.pi * n / edges)]
+            for n in range(edges)]
+    walls = [{"edge": n + 1, "length": 20, "direction": "up", "start": 3, "end": 3} for n in range(edges)]
+    rims = [{"on": n + 1, "edge": 2, "length": 10, "direction": "up"} for n in range(faces - edges - 1)]
+    return panels_file([*walls, *rims], ring)
+
+
 EDITED = (("a strip of 5 legs (section, flat, figures)", 144, "[aria-label^='Leg L2']", 40),
           ("a strip of 31 legs", 903, "[data-field='shape.legs[3]']", 28),
           ("a tray of 13 faces", 150, "[aria-label^='Height of the left']", 60),
@@ -124,6 +136,8 @@ EDITED = (("a strip of 5 legs (section, flat, figures)", 144, "[aria-label^='Leg
           ("a transition, turned, with both flanges", 904, "[data-field='shape.height']", 120),
           ("a square to round of 20 bends", 905, "[data-field='shape.height']", 140),
           ("a chain of 16 cones", 906, "[data-field='shape.stations[3].length']", 90),
+          ("panels of 60 faces", 908, "[data-field='shape.panels[3].length']", 18),
+          ("panels of 200 faces", 909, "[data-field='shape.panels[3].length']", 18),
           ("a rib with two curves, fluted", 907, "[data-field='shape.flange.width']", 15))
 
 
@@ -131,7 +145,8 @@ def edits():
     """From the change of a field to the frame that shows it; a person's pause lies between two edits."""
     rows = {}
     with shop({900: guard_of_60(), 901: flat_of_60(), 902: plate_of_60(), 903: strip_of_31(), 904: turned(),
-               905: square_to_round_file(), 906: chain_of_16(), 907: rib_file()}) as address:
+               905: square_to_round_file(), 906: chain_of_16(), 907: rib_file(), 908: panels_of(60),
+               909: panels_of(200)}) as address:
         browser = signed_in(address)
         try:
             for words, number, css, size in EDITED:

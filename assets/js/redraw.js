@@ -21,6 +21,21 @@ function reset(node) {
   }
 }
 
+// What a drawing consists of by the hundred, all alike: none is looked for among the others. As many as there were are
+// the same ones, elsewhere; else they come anew.
+function redrawn(old, made) {
+  const before = [...old.children], after = [...made.children];
+  if (before.length !== after.length || before.some((one, n) => one.localName !== after[n].localName)) {
+    old.replaceChildren(...made.childNodes);
+    return;
+  }
+  before.forEach((one, n) => {
+    for (const { name, value } of after[n].attributes) if (one.getAttribute(name) !== value) one.setAttribute(name, value);
+    for (const { name } of [...one.attributes]) if (!after[n].hasAttribute(name)) one.removeAttribute(name);
+    if (one.textContent !== after[n].textContent) one.textContent = after[n].textContent;
+  });
+}
+
 Object.assign(Idiomorph.defaults.callbacks, {
   // The answer leaves out what the page shows already, among things that have a name each; if the page does not show
   // it after all, it is fetched whole.
@@ -35,6 +50,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
     if ("same" in made.dataset && old.id !== made.id) location.reload();
     if ("same" in made.dataset || old.isEqualNode(made)) { reset(old); return false; }
+    if ("whole" in made.dataset) { redrawn(old, made); return false; }
     if (isOnItsWay(old) && old.dataset.field === made.dataset.field) return false;
     if (old.open && (old.dataset.hand ? old.dataset.hand === made.dataset.hand : summary(old) === summary(made))) made.open = true;
     const sameMesh = old.matches(".folded[data-ready]") && old.dataset.src === made.dataset.src;

@@ -65,6 +65,10 @@ class Asked:
     """Its own mould, where it has one: x up, y along from its edge's first corner."""
 
 
+Standing = dict[str, list[Asked]]
+"""The panels that stand on a face, by its name."""
+
+
 def read_panels(shape: dict, given: Given) -> Panels:
     """Panels from the part file's ``shape``; refusals name the field below ``shape``."""
     length, t, dims = given.length, given.thickness, shape.get("dims", OUTSIDE)
@@ -85,15 +89,18 @@ def read_panels(shape: dict, given: Given) -> Panels:
             raise Refusal(f"corners[{next(iter(own.radii.values()))[0]}].on", "is hemmed: take its hem off first")
     told = {asked[n - 1].id if n else BASE: own for n, own in curves.items()}
     meets = read_meets(shape, [one.id for one in asked], gap, given)
+    standing: Standing = {}
+    for one in asked:
+        standing.setdefault(one.on, []).append(one)
     panels: dict[str, Panel] = {}
     for one in asked:
         if one.on in told:
             check_straight(told[one.on], moulds[one.on], one.edge, one.free, one.path)
-        panel = _placed(one, asked, moulds, panels, meets)
+        panel = _placed(one, standing, moulds, panels, meets)
         moulds[one.id], panels[one.id] = panel.mould, panel
     arcs = {face: curved(moulds[face], own) for face, own in told.items()}
     _refuse_shared(tuple(panels.values()))
-    panels = {name: replace(panel, zone=_within(panel, asked, meets)) for name, panel in panels.items()}
+    panels = {name: replace(panel, zone=_within(panel, standing, meets)) for name, panel in panels.items()}
     found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
     found = replace(found, notches=_notches(shape, found, asked, numbers, moulds, given))
     holes, collars = read_openings(shape, found, given)
@@ -179,7 +186,7 @@ def _own_outline(block: Mapping, path: str, free: float, turned: bool, dims: str
     return tuple((v, u + free) for u, v in points[:: -1 if turned else 1])
 
 
-def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, meets: Meets) -> End | None:
+def _at_corner(own: Asked, which: int, standing: Standing, moulds, panels, meets: Meets) -> End | None:
     """How a panel ends at the first (0) or second (1) corner of its edge; None where nothing else is bent there."""
     gap = meets.gap
     ring = moulds[own.on]
@@ -188,7 +195,7 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, meets
     if own.on != BASE and beside == len(ring) - 1:  # in the blank what it stands on has its parent beside it
         bend = panels[own.on].bend
         return corner(own.bend, bend, inner, gap).clear_of(bend.figures.deduction + gap, own.length)
-    other = next((one for one in asked if (one.on, one.edge) == (own.on, beside) and one.free[1 - which] == 0), None)
+    other = next((one for one in standing[own.on] if one.edge == beside and one.free[1 - which] == 0), None)
     if other is None:
         return None
     told = meets.of(own.id, other.id)
@@ -200,31 +207,31 @@ def _at_corner(own: Asked, which: int, asked: list[Asked], moulds, panels, meets
     return corner(own.bend, other.bend, inner, gap, mine - theirs)
 
 
-def _end(own: Asked, which: int, asked, moulds, panels, meets: Meets, length: float) -> End:
+def _end(own: Asked, which: int, standing: Standing, moulds, panels, meets: Meets, length: float) -> End:
     """How a panel ends at one corner of its edge: as asked, else beside its neighbour, else with the edge."""
     taper = own.tapers[which]
     sloped = (taper or 0.0) / length
     if own.free[which]:
         return End(own.free[which], own.free[which], sloped, True)
-    found = _at_corner(own, which, asked, moulds, panels, meets)
+    found = _at_corner(own, which, standing, moulds, panels, meets)
     if found is None:
         return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), meets.gap, sloped)
     if taper is not None:
         return replace(found, at=max(found.line(0.0), found.zone), slope=sloped)
-    stands_on = any((one.on, one.edge) == (own.id, AT_END if which else 0) for one in asked)
+    stands_on = any(one.edge == (AT_END if which else 0) for one in standing.get(own.id, ()))
     return found.square(length) if own.ends[which] == SQUARE or stands_on else found
 
 
-def _placed(own: Asked, asked: list[Asked], moulds, panels, meets: Meets) -> Panel:
+def _placed(own: Asked, standing: Standing, moulds, panels, meets: Meets) -> Panel:
     """A panel with its mould; its bend's ``zone`` is what its own face leaves it."""
     ring = moulds[own.on]
     long = math.dist(ring[own.edge], ring[(own.edge + 1) % len(ring)])
     if own.outline:
-        return _outlined(own, asked, moulds, panels, meets, long)
-    far = next((one.bend for one in asked if (one.on, one.edge) == (own.id, FAR)), None)
+        return _outlined(own, standing, moulds, panels, meets, long)
+    far = next((one.bend for one in standing.get(own.id, ()) if one.edge == FAR), None)
     leg = make_leg(own.id, own.length, own.dims, (own.bend, far or own.hem), f"{own.path}.length")
     length = leg.outside if far or not own.hem else leg.flat + own.bend.figures.outside_setback + loss(own.hem, OUTSIDE)
-    start, end = (_end(own, which, asked, moulds, panels, meets, length) for which in (0, 1))
+    start, end = (_end(own, which, standing, moulds, panels, meets, length) for which in (0, 1))
     if long - start.line(0.0) - end.line(0.0) <= 1e-6 or long - start.line(length) - end.line(length) <= 1e-6:
         raise Refusal(f"{own.path}.length", "lets its ends run into each other: make it shorter, leave less free, or "
                                             "lean its neighbours less")
@@ -236,7 +243,7 @@ def _placed(own: Asked, asked: list[Asked], moulds, panels, meets: Meets) -> Pan
                  (start.is_parted, end.is_parted), own.hem, own.free, own.reliefs)
 
 
-def _outlined(own: Asked, asked: list[Asked], moulds, panels, meets: Meets, long: float) -> Panel:
+def _outlined(own: Asked, standing: Standing, moulds, panels, meets: Meets, long: float) -> Panel:
     """A panel of an outline of its own: nothing but its bend gives way to its neighbours."""
     mould = tuple((v, long - u) for v, u in own.outline) if _is_turned(own) else own.outline
     setback, path = own.bend.figures.outside_setback, f"{own.path}.outline"
@@ -245,11 +252,12 @@ def _outlined(own: Asked, asked: list[Asked], moulds, panels, meets: Meets, long
     if at.is_empty or at.geom_type != "LineString":
         raise Refusal(path, Said("must be in one piece where its bend ends, {up} up", up=Mm(setback)))
     low, high = sorted(y for _, y in at.coords)
-    ends = [_at_corner(own, which, asked, moulds, panels, meets) if not own.free[which] else None for which in (0, 1)]
+    ends = [_at_corner(own, which, standing, moulds, panels, meets) if not own.free[which] else None
+            for which in (0, 1)]
     zone = (max(low, ends[0].zone if ends[0] else 0.0), min(high, long - (ends[1].zone if ends[1] else 0.0)))
     if low < -1e-6 or high > long + 1e-6 or zone[1] - zone[0] <= 1e-6:
         raise Refusal(path, Said("must stand on its edge, which is {long} long", long=Mm(long)))
-    over = next((one.bend for one in asked if one.on == own.id and all(
+    over = next((one.bend for one in standing.get(own.id, ()) if all(
         abs(mould[(one.edge + n) % len(mould)][0] - own.length) < 1e-6 for n in (0, 1))), None)
     leg = make_leg(own.id, own.length, OUTSIDE, (own.bend, over), path)
     inside = low > 1e-6, high < long - 1e-6
@@ -264,11 +272,13 @@ def _is_turned(own: Asked) -> bool:
 
 def _refuse_shared(panels: Sequence[Panel]) -> None:
     """Refuse two panels on the same stretch of an edge."""
-    for i, one in enumerate(panels):
-        for other in panels[:i]:
-            if (one.on, one.edge) == (other.on, other.edge) and max(one.zone[0], other.zone[0]) < min(
-                    one.zone[1], other.zone[1]):
+    before: dict[tuple[str, int], list[Panel]] = {}
+    for one in panels:
+        beside = before.setdefault((one.on, one.edge), [])
+        for other in beside:
+            if max(one.zone[0], other.zone[0]) < min(one.zone[1], other.zone[1]):
                 raise Refusal(f"{one.path}.edge", f"has a panel on the same stretch already ({other.id})")
+        beside.append(one)
 
 
 def _inner(ring: Sequence[Point], place: int) -> float:
@@ -276,11 +286,11 @@ def _inner(ring: Sequence[Point], place: int) -> float:
     return math.pi - math.radians(turn_at(ring, place % len(ring)))
 
 
-def _within(panel: Panel, asked: list[Asked], meets: Meets) -> tuple[float, float]:
+def _within(panel: Panel, standing: Standing, meets: Meets) -> tuple[float, float]:
     """The panel's zone, ended where bends on its own sides come to its corners."""
     (low, high), last = panel.zone, len(panel.mould) - 1
-    for one in asked:
-        if one.on != panel.id or one.edge not in (0, last - 1) or one.free[one.edge != 0]:
+    for one in standing.get(panel.id, ()):
+        if one.edge not in (0, last - 1) or one.free[one.edge != 0]:
             continue
         zone = corner(panel.bend, one.bend, _inner(panel.mould, 0 if one.edge == 0 else last), meets.gap).zone
         if one.edge == 0:

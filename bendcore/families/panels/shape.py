@@ -184,7 +184,7 @@ class Panels(Outlined):
     def thing(self, name: str) -> str:
         """Every panel is one, its hem with it."""
         panel = self._panel.get(name.removesuffix("-hem"))
-        return f"P{self.panels.index(panel) + 1}" if panel else ""
+        return f"P{self._number[panel.id]}" if panel else ""
 
     def _called(self, name: str) -> str:
         """*Base*; *panel P1*; *panel P1, hem*."""
@@ -216,6 +216,14 @@ class Panels(Outlined):
     def _panel(self) -> dict[str, Panel]:
         return {panel.id: panel for panel in self.panels}
 
+    @cached_property
+    def _standing(self) -> dict[str, list[Panel]]:
+        """The panels on a face, by its name."""
+        found: dict[str, list[Panel]] = {}
+        for panel in self.panels:
+            found.setdefault(panel.on, []).append(panel)
+        return found
+
     def _mould(self, name: str) -> tuple[Point, ...]:
         return self.outline if name == BASE else self._panel[name].mould
 
@@ -240,19 +248,18 @@ class Panels(Outlined):
                 x = max(x for x, _ in mould) - own.hem.figures.outside_setback
                 far = max(x for x, _ in mould) + PAST
                 away.append([(x, low), (far, low), (far, high), (x, high)])
-        for panel in self.panels:
-            if panel.on == name:
-                axes = EdgeAxes.of(mould, panel.edge)
-                (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
-                past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
-                wide = TORN if panel.reliefs == CUT_NONE else self.relief
-                slim = wide / 2 if panel.reliefs == CUT_KEYHOLE else wide
-                strip = low - slim if at_start else -past[0], high + slim if at_end else panel.long + past[1]
-                away.append(axes.strip(*strip, panel.setback))
-                away += [self._relief(axes, panel, at, at < low)
-                         for at, is_cut in ((low - wide, at_start), (high, at_end))
-                         if is_cut and panel.reliefs != CUT_NONE]
-                feet.append(axes.at((low + high) / 2, panel.setback))
+        for panel in self._standing.get(name, ()):
+            axes = EdgeAxes.of(mould, panel.edge)
+            (low, high), (at_start, at_end) = panel.zone, (self._goes_on(panel, which) for which in (0, 1))
+            past = [_ear(mould, panel.edge + which, panel.setback) for which in (0, 1)]
+            wide = TORN if panel.reliefs == CUT_NONE else self.relief
+            slim = wide / 2 if panel.reliefs == CUT_KEYHOLE else wide
+            strip = low - slim if at_start else -past[0], high + slim if at_end else panel.long + past[1]
+            away.append(axes.strip(*strip, panel.setback))
+            away += [self._relief(axes, panel, at, at < low)
+                     for at, is_cut in ((low - wide, at_start), (high, at_end))
+                     if is_cut and panel.reliefs != CUT_NONE]
+            feet.append(axes.at((low + high) / 2, panel.setback))
         number = self._number[name]
         notches = [notch for notch in self.notches if notch.face == number]
         away += [notch.cut(mould) for notch in notches]
@@ -286,7 +293,7 @@ class Panels(Outlined):
             return True
         rest = panel.zone[0] if which == 0 else panel.long - panel.zone[1]
         side = 0 if which == 0 else len(panel.mould) - 2
-        return rest > 1e-9 and any(one.on == panel.id and one.edge == side for one in self.panels)
+        return rest > 1e-9 and any(one.edge == side for one in self._standing.get(panel.id, ()))
 
     def _hem(self, panel: Panel) -> tuple[Face, Bend]:
         """A panel's far edge folded back, no wider than what it comes to lie on."""

@@ -1,6 +1,6 @@
 """The Shape stage of panels on panels."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Container, Iterator, Mapping
 
 from bendcore.families.panels.fields import SIDES, sides
 from bendcore.families.panels.shape import Panel
@@ -30,9 +30,9 @@ def panels_page(ticket, units: str) -> dict:
                 "label": panel.id, "name": f"Length of panel {panel.id}, {panel.leg.dims}"})
     hands = Hands(ticket, units, drawn_in(labels))
     _on_the_base(hands, data)
-    first = len(data["outline"])
+    first, taken = len(data["outline"]), {(one.get("on", 0), one["edge"]) for one in data.get("panels", ())}
     for i, own in enumerate(data.get("panels", ())):
-        _on_a_panel(hands, data, i, own, first)
+        _on_a_panel(hands, taken, i, own, first)
         first += sides(own)
     return {"view": view, **spread_out(labels, view, off=24), "things": hands.all(),
             "picks": [*net_picks(part, view, hands.all()), *_edge_picks(part, view, hands.found)]}
@@ -64,10 +64,10 @@ def _coming(hands: Hands, one: Many, path: str, place: int | None, label: str, w
     return hands.rows.add(one, path, place, label, where)._replace(name=f"{name}: {where}")
 
 
-def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None:
-    """What may come on a panel and on each of its sides, counted from ``first`` among all edges; and the corners of its
-    own outline."""
-    name, taken = f"P{i + 1}", {one["edge"] for one in data["panels"] if one.get("on", 0) == i + 1}
+def _on_a_panel(hands: Hands, taken: Container[tuple[int, int]], i: int, own: dict, first: int) -> None:
+    """What may come on a panel and on each of its sides that is not ``taken`` (panel, edge), counted from ``first``
+    among all edges; and the corners of its own outline."""
+    name = f"P{i + 1}"
     opened = (("holes", "Add a hole in it"), ("windows", "Add a window in it"))
     rows = [hands.rows.add(hands.fields[key], f"shape.{key}", i + 1, label, f"Panel {name}") for key, label in opened]
     ring, path = hands.fields["panels"].item.fields["outline"], f"shape.panels[{i}].outline"
@@ -78,7 +78,7 @@ def _on_a_panel(hands: Hands, data: dict, i: int, own: dict, first: int) -> None
     if "id" in own:
         hands.found[name] = hands.found[name]._replace(title=f"Panel {own['id']}")
     for k in range(sides(own)):
-        if k + 1 in taken or (k == 1 and "hem" in own):
+        if (i + 1, k + 1) in taken or (k == 1 and "hem" in own):
             continue
         called = f"edge {k + 1}" if outlined else SIDES[k]
         where = f"Panel {name}, its {called}"
