@@ -242,8 +242,21 @@ def renamed(refusal: Refusal, paths: Mapping[str, str]) -> Refusal:
     return Refusal(f"shape.{paths[own]}{below[len(own):]}", refusal.message)
 
 
-def _read(data: dict) -> Part:
+def holding(data: dict) -> dict:
+    """The part file with what gives way to sizes that are held as large as they need it; itself where none is."""
+    holds = FAMILIES[data["shape"]["kind"]].holds
+    if holds is None or not data["shape"].get("held"):
+        return data
     check(data, "part")
+    given, *_ = _given(data)
+    try:
+        return data | {"shape": holds(data["shape"], given)}
+    except Refusal as refusal:
+        raise refused_in(refusal, data["units"], "shape") from None
+
+
+def _given(data: dict) -> tuple[Given, Material, VDie | None, Nose | None, str]:
+    """(what a shape is read with, the metal, what it is bent with, and why its radius is what it is)."""
     units = data["units"]
 
     def length(value, path):
@@ -255,11 +268,19 @@ def _read(data: dict) -> Part:
     die = read_die(data["die"], length) if "die" in data else None
     nose = read_nose(data["nose"], length) if "nose" in data else None
     radius, reason = _radius(data, predict(die, nose, thickness, alloy), length)
+    school = read_school(data["allowance"], units, read_length)
+    return Given(thickness, radius, school, length), alloy, die, nose, reason
+
+
+def _read(data: dict) -> Part:
+    check(data, "part")
+    units, block = data["units"], data["stock"]
+    given, alloy, die, nose, reason = _given(data)
+    radius, thickness, school, length = given.inside_radius, given.thickness, given.school, given.length
     stock = Stock(alloy, thickness, *_springback(block, radius, thickness, alloy), block.get("grain", ""),
                   frozenset(block.get("values", ())), block.get("finish", ""), block.get("good_side", ""))
-    school = read_school(data["allowance"], units, read_length)
     try:
-        shape = read_shape(data["shape"], Given(thickness, radius, school, length))
+        shape = read_shape(data["shape"], given)
     except Refusal as refusal:
         raise refused_in(refusal, units, "" if refusal.path.startswith("allowance") else "shape") from None
     part = Part(data.get("name", ""), units, stock, radius, reason, school, shape, die, nose,

@@ -47,6 +47,8 @@ class Family:
     """Changes of its own that are more than a field, by name: (``shape``, value, the file's units) → ``shape``."""
     settle: Callable[[Mapping[str, Any], ReadLength], tuple[dict, dict[str, str]] | None] | None = None
     """A ``shape`` told another way as it is held, and by path below it the path it had; None for one told as held."""
+    holds: Callable[[dict, Given], dict] | None = None
+    """The ``shape`` with what gives way to sizes that are held; None where none can be."""
     edges: Callable[[dict], int] | None = None
     """On how many edges of a ``shape`` something may be put, where that is not as many as its outline has corners."""
     fits: tuple[str, str] | None = None

@@ -7,6 +7,7 @@ from django.test import SimpleTestCase
 from bendcore.errors import Refusal
 from bendcore.formats.size_table import read_sizes
 from dorvan.tickets.models import Ticket
+from tests.core.panels import panels_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
@@ -108,3 +109,27 @@ class Sizes(ShopCase):
             self.assertContains(answer, table.splitlines()[-1], status_code=422)
         self.assertEqual(self.lead.pieces.count(), 0)
         self.assertContains(self.client.get("/t/60/kit/"), "Front wall, height")  # its words, which serve as a column
+
+
+class OverAll(ShopCase):
+    def test_a_size_held_over_all_moves_what_gives_way_and_that_alone_cannot_be_typed(self):
+        part = panels_file([{"edge": 2, "length": 40, "direction": "up"}, {"edge": 4, "length": 40, "direction": "up"},
+                            {"on": 1, "edge": 2, "length": 15, "direction": "up"}])
+        Ticket.objects.filter(number=7).update(part=part)
+        page = self.change(action="add", field="shape.held")
+        self.assertIn("Overall 1", page)
+        block = self.ticket.part["shape"]["held"][0]
+        self.assertEqual((block["one"], block["other"], block["gives"]), (0, 3, 1))
+        page = self.change(field="shape.held[0].size", value="52")
+        self.assertAlmostEqual(self.ticket.figures.part.shape.legs[0].size, 54, places=6)
+        self.assertIn("its length follows from overall 1: 52.0 mm inside, base to panel P3", page)
+        self.assertIn('value="54"', page)
+        refused = self.change(422, field="shape.panels[0].length", value="60")
+        self.assertIn("gives way to an overall size", refused)
+        self.change(field="shape.held[0].gives", value="2")
+        refused = self.change(422, field="shape.held[0].size", value="60")
+        self.assertIn("does not change this size", refused)
+        self.change(action="remove", field="shape.held[0]")
+        self.change(field="shape.panels[0].length", value="60")
+        self.assertEqual(self.ticket.figures.part.shape.legs[0].size, 60)
+        self.assertContains(self.client.get("/t/7/check/"), "Panel P1")

@@ -2,15 +2,19 @@
 
 import math
 from collections.abc import Callable
+from itertools import combinations
 
 from ...errors import Refusal
+from ...sheet.fold import fold
 from ...sizes import begun
 from ...units import in_mm, read_length
 from ..declared import COLLAR
 from ..family import Now, ReadMm, Sized
+from ..legs import INSIDE
 from ..outlines import free_place, mirror_points
 from ..room import clear_spot, share_of
 from .fields import REPEAT, sides
+from .held import LEVEL, apart
 from .shape import BASE, Panels
 
 PUSHED = 5.0
@@ -145,6 +149,22 @@ def begin_meet(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
     return {"one": one, "other": other, "style": "butt"}
 
 
+def begin_held(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
+    """The first two faces that lie along each other, held as they are by the first size that changes it."""
+    part, told = now(), {frozenset((one["one"], one["other"])) for one in shape.get("held", ())}
+    names = [BASE, *(panel.id for panel in part.panels)]
+    faces = {face.id: face for face in fold(part.sheet()).faces}
+    for (i, one), (k, other) in combinations(enumerate(names), 2):
+        along = abs(abs(float(faces[one].normal @ faces[other].normal)) - 1) < LEVEL
+        size = apart(faces[one], faces[other], part.thickness, INSIDE)
+        if not along or size < part.thickness or frozenset((i, k)) in told:
+            continue
+        level = abs(float(faces[one].normal[2])) > 1 - LEVEL  # of faces that lie as the base a wall between gives way
+        gives = next((n for n, panel in enumerate(part.panels, 1) if panel.on == one and names[n] != other), k)
+        return {"one": i, "other": k, "dims": "inside", "size": f"{size:.6g} mm", "gives": gives if level else 0}
+    raise Refusal("shape.held", "has no two faces that lie along each other apart")
+
+
 def begin_notch(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A notch in the middle of the edge picked (counted as :func:`edges` does), or of the base's first that is free."""
     on, edge = _picked(shape, places[0]) if places else (0, free_place(shape, _told(shape, 0, "edge"), ()))
@@ -204,6 +224,14 @@ def remove_panel(shape: dict, places: tuple[int, ...], own: str) -> None:
         for block in shape.get(key, ()):
             if block.get("on", 0) > gone:
                 block["on"] -= 1
+    for key, called in (("meets", "joint"), ("held", "overall size")):
+        for block in shape.get(key, ()):
+            for name in ("one", "other", "gives"):
+                if block.get(name, 0) == gone:
+                    raise Refusal("shape.panels", f"cannot lose panel P{gone}: a {called} is told of it; take that off "
+                                                  "first")
+                if block.get(name, 0) > gone:
+                    block[name] -= 1
 
 
 def mirror(shape: dict, length: ReadMm) -> dict:

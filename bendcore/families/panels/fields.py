@@ -38,6 +38,12 @@ MEET = Group("", {
     "style": Choice("style", ("open", "butt"), label="Corner", default="open", tried=True),
     "covers": Choice("which covers", ("first", "second"), label="Of a butt, which covers", default="first"),
     "gap": Length("gap", label="Its gap", least=0)})
+HELD = Group("", {
+    "one": Count("one face", label="Between panel, 0 for the base", low=0, needed=True),
+    "other": Count("the other face", label="and panel, 0 for the base", low=0, needed=True),
+    "dims": Choice("how it is measured", ("inside", "outside"), label="It is measured", default="inside"),
+    "size": Length("size", label="Held at", needed=True, over=0),
+    "gives": Count("what gives way", label="Gives way: panel, 0 for the base", low=0, needed=True)})
 NTH = Count("place among all openings", low=0, fixed=True)
 _AT = {"nth": NTH, "on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),
        "y": Length("up", label="Up, from the outside", needed=True, grows=True)}
@@ -76,7 +82,8 @@ _OWN: dict[str, Field] = {
     "openings": Many("Opening {n}", OPENING, most=200, thing="opening-{n}"),
     "edges": Many("Curve {n}", EDGE, most=200, extra=True, listed=True, thing="curve-{n}"),
     "corners": Many("Rounding {n}", CORNER, most=200, extra=True, listed=True, thing="rounding-{n}"),
-    "meets": Many("Joint {n}", MEET, most=200, extra=True),
+    "meets": Many("Joint {n}", MEET, most=200, extra=True, listed=True, thing="joint-{n}"),
+    "held": Many("Overall {n}", HELD, most=20, extra=True, listed=True, thing="overall-{n}"),
     "notches": Many("Notch {n}", NOTCH, most=200, extra=True, listed=True, thing="notch-{n}"),
     "reliefs": Choice("reliefs", RELIEFS, label="Reliefs", default=CUT_SQUARE, rare=True, tried=True),
     "relief": Length("width of the reliefs", rare=True),

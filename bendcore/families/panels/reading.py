@@ -35,6 +35,7 @@ from ..outlines import widened
 from .corner import End, beside_edge, corner
 from .curves import check_straight, curved, read_curves
 from .fields import COVERS, CUT_SQUARE, FIELDS, MITRED, PANEL, SQUARE, sides
+from .held import held, read_held
 from .meets import Meets, read_meets
 from .notches import Notch, check_clear, read_notches
 from .openings import read_openings
@@ -70,7 +71,25 @@ Standing = dict[str, list[Asked]]
 
 
 def read_panels(shape: dict, given: Given) -> Panels:
-    """Panels from the part file's ``shape``; refusals name the field below ``shape``."""
+    """Panels from the part file's ``shape``; refusals name the field below ``shape``. What is held over all is."""
+    if not shape.get("held"):
+        return _read(shape, given)
+    names = face_names(shape)
+    return replace(_read(holding(shape, given), given), held=tuple(read_held(shape, names, given.length)))
+
+
+def holding(shape: dict, given: Given) -> dict:
+    """The ``shape`` with the sizes that give way to those held over all."""
+    return held(shape, face_names(shape), given.length, partial(_read, given=given)) if shape.get("held") else shape
+
+
+def face_names(shape: Mapping) -> list[str]:
+    """The base and the panels of a file's ``shape``, as their faces are called."""
+    return [BASE, *(block.get("id", f"P{i}") for i, block in enumerate(shape.get("panels", ()), 1))]
+
+
+def _read(shape: Mapping, given: Given) -> Panels:
+    """The same without what is held over all."""
     length, t, dims = given.length, given.thickness, shape.get("dims", OUTSIDE)
     outline, numbers = read_outline(shape["outline"], length)
     relief = read_relief(shape, given)

@@ -10,6 +10,8 @@ from shapely import Polygon, box
 
 from ...bending.bend import APEX
 from ...fields import Steps
+from ...notices import NOTE, Notice
+from ...said import Mm, Said
 from ...sheet.across import with_openings_across
 from ...sheet.model import Bend, Face, Hole, Point, Sheet
 from ...sheet.rings import TINY
@@ -22,6 +24,7 @@ from ..outlined import Outlined
 from ..shape import Resize
 from .curves import Curved
 from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
+from .held import Held
 from .notches import Notch
 
 BASE = "base"
@@ -91,6 +94,8 @@ class Panels(Outlined):
     notches: tuple[Notch, ...] = ()
     turned: bool = False
     """Whether the corners were given clockwise, so that edges are counted the other way."""
+    held: tuple[Held, ...] = ()
+    """Sizes held over all."""
 
     kind = "panels"
     fields = FIELDS
@@ -136,6 +141,22 @@ class Panels(Outlined):
             return super().counted_edges()
         edges = self.arcs[BASE].edges
         return [(n, edges[i][::-1] if self.turned else edges[i]) for i, (n, _) in enumerate(self.numbered())]
+
+    def openings(self) -> list[tuple[str, str, float]]:
+        """What is held over all stands before the edges of the base."""
+        return [(f"held-{n}", f"Overall {n}, {one.dims}: {self._between(one)}", one.size)
+                for n, one in enumerate(self.held, 1)] + super().openings()
+
+    def _between(self, one: Held) -> str:
+        return " to ".join("base" if name == BASE else f"panel {name}" for name in (one.one, one.other))
+
+    def notices(self, coated: bool) -> Iterator[Notice]:
+        """Which sizes give way to those held over all."""
+        for n, one in enumerate(self.held, 1):
+            size = "its outline" if one.gives == BASE else "its length"
+            yield Notice("gives-way", NOTE, one.gives,
+                         Said("{size} follows from overall {n}: {held} {dims}, {between}", size=size, n=n,
+                              held=Mm(one.size), dims=one.dims, between=self._between(one)))
 
     @property
     def longest_bend(self) -> float:

@@ -7,13 +7,15 @@ What more a strip knows, or every part, stands beside them. Each gives (the part
 import json
 import re
 from collections.abc import Callable, Mapping
+from typing import Any
 
 from django.http import Http404
 
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.fields import Many
+from bendcore.fields import Many, steps
+from bendcore.part import holding
 from bendcore.part_file import field_at
 from bendcore.units import read_length
 from dorvan.fields import number, words
@@ -28,7 +30,19 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
     """(the part after the action, the note kept with it); 404 for one that is not known."""
     if action not in ACTIONS:
         raise Http404
-    return ACTIONS[action](part, form, units)
+    after, note = ACTIONS[action](part, form, units)
+    found = holding(after)
+    if action == "set" and found is not after and _at(found, form["field"]) != _at(after, form["field"]):
+        raise Refusal(form["field"], "gives way to an overall size: change that, or take it off first")
+    return found, note
+
+
+def _at(part: dict, path: str) -> object:
+    """What stands at a path of a part file."""
+    found: Any = part
+    for step in steps(path):
+        found = found[step] if isinstance(found, list) else found.get(step) if isinstance(found, dict) else None
+    return found
 
 
 def _named(part, field: str) -> str:
