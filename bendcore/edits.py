@@ -9,6 +9,7 @@ change. Fields are named by their path; what may be set and how it is read is de
 import copy
 import re
 from collections.abc import Callable, Iterator
+from itertools import product
 from typing import Any
 
 from .errors import Refusal
@@ -24,6 +25,8 @@ from .units import MM_PER, read_angle, read_length
 
 BEGUN_IN = {"mm": ("1.5 mm", "1.5 mm"), "in": ("16 ga", "1/16 in")}
 """Thickness and radius that a new part begins with, by its units; its metal is mild steel."""
+BESIDE = (1.25, 1.6, 2.5, 4.0)
+"""A copy stands so many times its size beside what it is of."""
 MOST_QUICK = 12
 """So many legs are typed in a line at most."""
 
@@ -141,6 +144,25 @@ def removed(part: dict, path: str) -> dict:
     del holder[key]
     _follow(part, where, _family(part).goes, _places(path))
     return part
+
+
+def copied(part: dict, path: str, fits: Callable[[dict], bool]) -> dict:
+    """The part with an opening of a list, such as ``shape.holes[0]``, twice: the second beside the first, to the right,
+    above, to the left or below, wherever that ``fits`` the part. Refuses where it has no room."""
+    place = _declared(part, path)
+    if not (isinstance(place.field, Group) and isinstance(place.within[-1], Many) and place.within[-1].extra
+            and {"x", "y"} <= set(place.field.fields)):
+        raise Refusal(path[:60], "cannot be copied")
+    where, own = path.rpartition("[")[0], part["units"]
+    found, holders = _opened(copy.deepcopy(part), place)
+    items, block = holders[-1], _there(holders[-1], steps(path)[-1], where)
+    wide, high = (read_length(block[side if side in block else "diameter"], own, path) for side in ("length", "width"))
+    items.append(None)
+    for share, (key, by) in product(BESIDE, (("x", wide), ("y", high), ("x", -wide), ("y", -high))):
+        items[-1] = copy.deepcopy(block) | {key: f"{read_length(block[key], own, path) + share * by:.7g} mm"}
+        if fits(found):
+            return found
+    raise Refusal(path, "has no room for another beside it")
 
 
 def fit(part: dict, text: str, way: str, clearance: str, units: str) -> dict:

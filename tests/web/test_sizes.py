@@ -1,13 +1,15 @@
 """One part in a table of sizes."""
 
 import io
+from itertools import combinations
 
 from django.test import SimpleTestCase
+from shapely import Polygon
 
 from bendcore.errors import Refusal
 from bendcore.formats.size_table import read_sizes
 from dorvan.tickets.models import Ticket
-from tests.core.panels import panels_file
+from tests.core.panels import housing_file, panels_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
@@ -133,3 +135,25 @@ class OverAll(ShopCase):
         self.change(field="shape.panels[0].length", value="60")
         self.assertEqual(self.ticket.figures.part.shape.legs[0].size, 60)
         self.assertContains(self.client.get("/t/7/check/"), "Panel P1")
+
+
+class Copies(ShopCase):
+    def test_an_opening_is_copied_where_there_is_room_and_nothing_new_is_to_be_minded(self):
+        Ticket.objects.filter(number=7).update(part=housing_file())
+        before = self.ticket_part()["shape"]
+        page = self.change(action="copy", field="shape.holes[0]")
+        self.assertIn("Hole 3", page)
+        held, made = self.ticket.part["shape"]["holes"][0], self.ticket.part["shape"]["holes"][-1]
+        self.assertEqual((held, made["diameter"]), (before["holes"][0], held["diameter"]))
+        flat = self.ticket.figures.part.flat
+        self.assertEqual(len(flat.holes), 4)
+        for one, other in combinations([Polygon(hole.outline()) for hole in flat.holes], 2):
+            self.assertFalse(one.intersects(other))
+        self.assertIn("has no room", self.change(422, action="copy", field="shape.windows[0]"))
+        self.assertIn("cannot be copied", self.change(422, action="copy", field="shape.panels[0]"))
+        self.client.post("/t/7/undo/", headers={"HX-Request": "true"})
+        self.assertEqual(self.ticket_part()["shape"], before)
+
+    def ticket_part(self):
+        self.ticket.refresh_from_db()
+        return self.ticket.part

@@ -10,7 +10,7 @@ from ...sizes import begun
 from ...units import in_mm, read_length
 from ..declared import COLLAR
 from ..family import Now, ReadMm, Sized
-from ..legs import INSIDE
+from ..legs import INSIDE, OUTSIDE
 from ..outlines import free_place, mirror_points
 from ..room import clear_spot, share_of
 from .fields import REPEAT, sides
@@ -150,7 +150,8 @@ def begin_meet(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
 
 
 def begin_held(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
-    """The first two faces that lie along each other, held as they are by the first size that changes it."""
+    """The first two faces that lie along each other, held as they are by the first size that changes it; of panels none
+    of which do, how far the first reaches from the base."""
     part, told = now(), {frozenset((one["one"], one["other"])) for one in shape.get("held", ())}
     names = [BASE, *(panel.id for panel in part.panels)]
     faces = {face.id: face for face in fold(part.sheet()).faces}
@@ -162,7 +163,10 @@ def begin_held(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
         level = abs(float(faces[one].normal[2])) > 1 - LEVEL  # of faces that lie as the base a wall between gives way
         gives = next((n for n, panel in enumerate(part.panels, 1) if panel.on == one and names[n] != other), k)
         return {"one": i, "other": k, "dims": "inside", "size": f"{size:.6g} mm", "gives": gives if level else 0}
-    raise Refusal("shape.held", "has no two faces that lie along each other apart")
+    if len(names) == 1 or frozenset((0, 1)) in told:
+        raise Refusal("shape.held", "has no two faces more that can be held apart")
+    size = apart(faces[BASE], faces[names[1]], part.thickness, OUTSIDE)
+    return {"one": 0, "other": 1, "dims": "outside", "size": f"{size:.6g} mm", "gives": 1}
 
 
 def begin_notch(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:

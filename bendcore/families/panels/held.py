@@ -7,21 +7,30 @@ must be, and a third proves it (a secant, carried on where something else moves 
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 import numpy as np
 
 from ...errors import Refusal
 from ...said import Mm, Said
 from ...sheet.fold import FoldedFace, fold
-from ...sheet.model import Point
+from ...sheet.model import Point, Sheet
 from ..legs import INSIDE
 from .fields import HELD
 
-if TYPE_CHECKING:
-    from .shape import Panels
 
-Read = Callable[[Mapping[str, Any]], "Panels"]
+class Sheeted(Protocol):
+    """What is asked of panels once they are read."""
+
+    @property
+    def thickness(self) -> float:
+        """mm."""
+
+    def sheet(self) -> Sheet:
+        """Their faces joined at bends."""
+
+
+Read = Callable[[Mapping[str, Any]], Sheeted]
 """A ``shape`` without sizes held over all, read."""
 LengthMm = Callable[[Any, str], float]
 CLOSE = 1e-6
@@ -80,7 +89,7 @@ def read_held(shape: Mapping[str, Any], names: list[str], length: LengthMm) -> l
     return found
 
 
-def measured(part: "Panels", one: Held) -> float:
+def measured(part: Sheeted, one: Held) -> float:
     """What a size held over all comes to, mm."""
     faces = {face.id: face for face in fold(part.sheet()).faces}
     return apart(faces[one.one], faces[one.other], part.thickness, one.dims)
@@ -124,7 +133,7 @@ def _solved(bare: dict, one: Held, names: list[str], length: LengthMm, read: Rea
     raise Refusal(f"{one.path}.size", "cannot be held: what gives way turns these faces")
 
 
-def _giving(bare: dict, one: Held, names: list[str], part: "Panels",
+def _giving(bare: dict, one: Held, names: list[str], part: Sheeted,
             length: LengthMm) -> tuple[Callable[[float], dict], float]:
     """(the shape with what gives way so large, how large it is now), mm."""
     number = names.index(one.gives)
@@ -141,7 +150,7 @@ def _giving(bare: dict, one: Held, names: list[str], part: "Panels",
     return change, length(block["length"], f"panels[{number - 1}].length")
 
 
-def _stretching(bare: dict, one: Held, part: "Panels", length: LengthMm) -> tuple[Callable[[float], dict], float]:
+def _stretching(bare: dict, one: Held, part: Sheeted, length: LengthMm) -> tuple[Callable[[float], dict], float]:
     """The base drawn longer the way from one face to the other: of its corners before and beyond the middle between
     them those move among which the first is not."""
     faces = {face.id: face for face in fold(part.sheet()).faces}

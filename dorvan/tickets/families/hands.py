@@ -98,6 +98,8 @@ class Hands:
             where = f"{path}[{i}]"
             rows = self._item(one, where, raw[i] if raw else None)
             own = [self.rows.take(where)] if one.extra else []
+            if own and isinstance(one.item, Group) and {"x", "y"} <= set(one.item.fields):
+                own.insert(0, self.rows.copy(where))
             told = said(one.item, raw[i] if raw else None, self.rows.units)
             self._put(one.thing.format(n=i + 1), self.rows.name(where), told, [*rows, *own], one.listed)
         if one.extra and isinstance(one.item, Group):

@@ -11,7 +11,7 @@ from bendcore.part_file import field_at, in_words
 from bendcore.sizes import shown
 from bendcore.units import Reading, as_typed, read_angle, read_length, show_angle
 
-ENTRY, PICK, TURN, TOGGLE, ADD, TAKE = "entry", "pick", "turn", "toggle", "add", "take"
+ENTRY, PICK, TURN, TOGGLE, ADD, TAKE, COPY = "entry", "pick", "turn", "toggle", "add", "take", "copy"
 ARROWS = {"up": "▲ up", "down": "▼ down"}
 
 
@@ -87,6 +87,10 @@ class Rows:
     def take(self, path: str, label: str = "") -> Row:
         """One of a list goes."""
         return Row(TAKE, path, label or self.name(path), self.name(path))
+
+    def copy(self, path: str) -> Row:
+        """One of a list twice."""
+        return Row(COPY, path, "One more like it", self.name(path))
 
     def name(self, path: str) -> str:
         """The field as people call it."""

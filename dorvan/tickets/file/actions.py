@@ -74,6 +74,20 @@ def _remove(part, form, units):
     return edits.removed(part, field), f"{_named(part, field)} out"
 
 
+def _copy(part, form, units):
+    field = form.get("field", "")
+    before = _minded(part)
+    return edits.copied(part, field, lambda found: _minded(found) == before), f"{_named(part, field)} copied"
+
+
+def _minded(part) -> list[tuple[str, str]] | None:
+    """What is to be said of a part; None of one that cannot be read."""
+    try:
+        return [(notice.code, notice.severity) for notice in figures(part).notices]
+    except Refusal:
+        return None
+
+
 def _fit(part, form, units):
     return edits.fit(part, form.get("value", "")[:120], form.get("way", ""), form.get("clearance", "")[:40],
                      units), "made to fit"
@@ -112,5 +126,5 @@ def _now(part):
     return lambda: figures(part).part.shape
 
 
-ACTIONS: dict[str, Action] = {"set": _set, "toggle": _toggle, "add": _add, "remove": _remove, "fit": _fit,
-                              "rescale": _rescale, "jog": _jog, "points": _points, "panels": _panels}
+ACTIONS: dict[str, Action] = {"set": _set, "toggle": _toggle, "add": _add, "remove": _remove, "copy": _copy,
+                              "fit": _fit, "rescale": _rescale, "jog": _jog, "points": _points, "panels": _panels}

@@ -13,7 +13,7 @@ from django.template.loader import render_to_string
 from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
-from ..families.rows import ADD, ARROWS, ENTRY, PICK, TAKE, TOGGLE, TURN
+from ..families.rows import ADD, ARROWS, COPY, ENTRY, PICK, TAKE, TOGGLE, TURN
 from ..gate import shut
 from ..models.history import undo_redo
 
@@ -143,12 +143,17 @@ def _taken(row):
                        'aria-label="Take out: {}">Take out</button>', row.field, row.name)
 
 
+def _copied(row):
+    return format_html('<button type="button" data-action="copy" data-field="{}" class="small" '
+                       'aria-label="Copy: {}">Copy</button>', row.field, row.name)
+
+
 def _added(row):
     return format_html('<button type="button" data-action="add" data-field="{}" data-index="{}" class="small" '
                        'aria-label="{}">Add</button>', row.field, row.index, row.name)
 
 
-WRITTEN = {PICK: _picked, TURN: _turned, TOGGLE: _toggled, TAKE: _taken, ADD: _added}
+WRITTEN = {PICK: _picked, TURN: _turned, TOGGLE: _toggled, TAKE: _taken, ADD: _added, COPY: _copied}
 
 
 @register.simple_tag
