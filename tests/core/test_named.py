@@ -15,8 +15,10 @@ from django.test import SimpleTestCase
 from shapely import Polygon
 
 from bendcore.errors import Refusal
+from bendcore.families.joint import SPOT
 from bendcore.formats.results import flat_result
 from bendcore.part import read_part
+from bendcore.sheet.fold import fold
 from tests.core.panels import panels_file, random_panels
 from tests.core.samples import ROOT, part_file
 from tests.core.trays import random_tray
@@ -228,3 +230,77 @@ class Named(SimpleTestCase):
                 self.assertEqual(told["shape"]["kind"], "panels")
                 self.assertAlmostEqual(one.flat.size[0], other.flat.size[0], 6)
                 self.assertAlmostEqual(one.sheet.face_area, other.sheet.face_area, 3)
+
+
+class Tabs(SimpleTestCase):
+    def test_a_tab_lies_the_gap_within_the_panel_that_covers_and_nothing_meets(self):
+        rng, seen = random.Random(8), 0
+        for _ in range(often(60)):
+            count = rng.randint(3, 6)
+            start = rng.uniform(0, 360)
+            turns = [math.radians(start + 360 * n / count) for n in range(count)]
+            ring = [[90 * math.cos(turn), 70 * math.sin(turn)] for turn in turns]
+            if rng.random() < 0.5:
+                ring.reverse()
+            first = rng.randint(1, count)
+            edges, way, gap = (first, first % count + 1), rng.choice(["up", "down"]), rng.choice([0.2, 0.5, 1.0])
+            panels = [{"id": name, "edge": edge, "length": rng.uniform(25, 45), "direction": way}
+                      for name, edge in zip("AB", edges, strict=True)]
+            covers = rng.choice("AB")
+            if rng.random() < 0.4:
+                panels.append({"id": "C", "on": covers, "edge": "far", "length": 9, "direction": way, "start": 12,
+                               "end": 12})
+            data = panels_file(panels, ring)
+            data["shape"]["corners"] = [{"of": ["A", "B"], "style": "tab", "covers": covers, "gap": gap}]
+            part = read_part(data)
+            carrier = "B" if covers == "A" else "A"
+            faces = {face.id: face for face in fold(part.sheet).faces}
+            tab, over = faces[f"{carrier}-tab-{covers}"], faces[covers]
+            self.assertAlmostEqual(float(tab.normal @ over.normal), 1, places=9)
+            off = (tab.corners - over.corners[0]) @ over.normal * (1 if way == "up" else -1)
+            np.testing.assert_allclose(off, part.stock.thickness + gap, atol=1e-6)
+            if part.conflicts[0]:  # at a blunt corner the blank has no room for it: told
+                self.assertGreater(math.degrees(math.acos(float(-(faces["A"].normal @ faces["B"].normal)))), 95)
+                continue
+            self.assertEqual(part.conflicts[1], (), data)
+            joint, = part.shape.joints({})
+            self.assertEqual(joint.kind, SPOT)
+            self.assertEqual(part.shape.thing(tab.id), "joint-1")
+            self.assertEqual(part.shape.called(tab.id), f"Tab of panel {carrier}")
+            seen += len(panels) == 3
+        self.assertGreater(seen, often(60) // 5)
+
+    def test_a_panel_that_is_covered_ends_the_gap_off_the_other_at_sharp_and_blunt_corners(self):
+        rng = random.Random(31)
+        for _ in range(often(60)):
+            inner, gap = math.radians(rng.uniform(35, 145)), rng.choice([0.1, 0.5, 1.5])
+            ring = [[0, 0], [150, 0], [150 - 150 * math.cos(inner), 150 * math.sin(inner)]]
+            ring.insert(3, [ring[2][0] - 80, ring[2][1] + 5]) if math.degrees(inner) > 80 else None
+            covers, way = rng.choice("AB"), rng.choice(["up", "down"])
+            panels = [{"id": name, "edge": edge, "length": 30, "direction": way} for edge, name in ((1, "A"), (2, "B"))]
+            data = panels_file(panels, ring, thickness=rng.choice([0.7, 2.0]))
+            data["shape"]["corners"] = [{"of": ["A", "B"], "style": "butt", "covers": covers, "gap": gap}]
+            part = read_part(data)
+            faces = {face.id: face for face in fold(part.sheet).faces}
+            over, under = faces[covers], faces["B" if covers == "A" else "A"]
+            t, into = part.stock.thickness, over.normal * (1 if way == "up" else -1)
+            inside = over.corners[0] if way == "up" else over.corners[0] - t * over.normal
+            nearest = min(float(((under.corners - deep * under.normal - inside) @ into).min()) for deep in (0, t))
+            self.assertAlmostEqual(nearest, gap, places=6, msg=str(data))
+            self.assertEqual(part.conflicts[1], ())
+
+    def test_where_no_tab_can_be_the_corner_is_refused(self):
+        ring = [[0, 0], [160, 0], [160, 100], [0, 100]]
+        panels = [{"id": "A", "edge": 1, "length": 40, "direction": "up"},
+                  {"id": "B", "edge": 2, "length": 40, "direction": "up"},
+                  {"id": "C", "edge": 3, "length": 40, "direction": "up"}]
+        for change, pair in (({"angle": 80}, "AB"), ({"direction": "down"}, "AB"), ({"start": 9}, "AB"), ({}, "AC")):
+            data = panels_file([panels[0], panels[1] | change, panels[2]], ring)
+            data["shape"]["corners"] = [{"of": list(pair), "style": "tab"}]
+            with self.subTest(change, pair=pair), self.assertRaises(Refusal) as caught:
+                read_part(data)
+            self.assertEqual(caught.exception.path, "shape.corners[0].style")
+        data = panels_file([*panels, {"id": "B-tab-A", "edge": 4, "length": 20, "direction": "up"}], ring)
+        data["shape"]["corners"] = [{"of": ["A", "B"], "style": "tab"}]
+        with self.assertRaises(Refusal):
+            read_part(data)

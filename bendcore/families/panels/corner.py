@@ -46,9 +46,9 @@ class End:
         return End(self.zone, max(self.line(0.0), self.line(length)), 0.0, self.is_parted)
 
 
-def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float, covers: int = 0) -> End:
+def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float, covers: int = 0, tab: bool = False) -> End:
     """How a panel ends at a corner of so many radians within the face where another bend comes too; 1 where it covers
-    the other's end, −1 where that covers its own."""
+    the other's end, −1 where that covers its own, or lies over the ``tab`` bent from that."""
     if inner > math.pi - 1e-9:
         return _halved(own, other, inner, gap)
     crossing = (other.figures.outside_setback + own.figures.outside_setback * math.cos(inner)) / math.sin(inner)
@@ -56,11 +56,11 @@ def corner(own: ShapeBend, other: ShapeBend, inner: float, gap: float, covers: i
     beside = gap / 2 / math.sin(inner / 2) + max(0.0, other.figures.deduction - other.figures.outside_setback)
     if own.direction != other.direction:
         return End(zone, beside)
-    found = _mitred(own.figures, other.figures, inner, gap, covers)
+    found = _mitred(own.figures, other.figures, inner, gap, covers, tab)
     return End(zone, *found) if found else End(zone, beside)
 
 
-def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float, covers: int
+def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float, covers: int, tab: bool
             ) -> tuple[float, float] | None:
     """(where it begins, slope) of the end of a panel that meets its neighbour; None where they lie in one plane.
 
@@ -81,7 +81,9 @@ def _mitred(own: BendFigures, other: BendFigures, inner: float, gap: float, cove
     half = (math.pi - math.acos(max(-1.0, min(1.0, float(looks @ looks_before))))) / 2
     loss = own.thickness / math.tan(half) + gap / 2 / math.sin(half)
     if covers:
-        loss = 0.0 if covers > 0 else (own.thickness + gap) / math.sin(2 * half)
+        # an end cut square comes nearer by its inner edge at a sharp corner; where it turns into a tab it has none
+        reach = 0.0 if tab else own.thickness * max(0.0, math.cos(2 * half))
+        loss = 0.0 if covers > 0 else (own.thickness + gap + reach) / math.sin(2 * half)
     return loss * math.hypot(1.0, slope), slope
 
 

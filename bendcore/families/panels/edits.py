@@ -140,7 +140,8 @@ def _told(shape: dict, on: int, what: str) -> set[int]:
 
 def begin_meet(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict:
     """A corner of two panels: the first two that meet and are not told of, or the first two."""
-    panels, told = now().panels, {frozenset((one["one"], one["other"])) for one in shape.get("meets", ())}
+    panels = [one for one in now().panels if not one.is_tab]
+    told = {frozenset((one["one"], one["other"])) for one in shape.get("meets", ())}
     pairs = [(i, k) for i in range(1, len(panels) + 1) for k in range(i + 1, len(panels) + 1)
              if frozenset((i, k)) not in told]
     if not pairs:
@@ -153,7 +154,7 @@ def begin_held(shape: dict, places: tuple[int, ...], own: str, now: Now) -> dict
     """The first two faces that lie along each other, held as they are by the first size that changes it; of panels none
     of which do, how far the first reaches from the base."""
     part, told = now(), {frozenset((one["one"], one["other"])) for one in shape.get("held", ())}
-    names = [BASE, *(panel.id for panel in part.panels)]
+    names = [BASE, *(panel.id for panel in part.panels if not panel.is_tab)]
     faces = {face.id: face for face in fold(part.sheet()).faces}
     for (i, one), (k, other) in combinations(enumerate(names), 2):
         along = abs(abs(float(faces[one].normal @ faces[other].normal)) - 1) < LEVEL
@@ -207,7 +208,7 @@ def begin_window(shape: dict, places: tuple[int, ...], own: str, now: Now) -> di
 def _room(part: Panels, places: tuple[int, ...], parts: float, key: str) -> tuple[dict, float]:
     """Where on a face one more of so many parts of its smaller side has room, and how large it may be, mm."""
     on = places[0] if places else 0
-    if on > len(part.panels):
+    if on > len(part.panels) or on and part.panels[on - 1].is_tab:
         raise Refusal(f"shape.{key}", "has no such place")
     face = part.sheet().face[part.panels[on - 1].id if on else BASE]
     (x, y), size = clear_spot(face, share_of(face, parts), part.thickness, f"shape.{key}")

@@ -32,11 +32,14 @@ PANEL = Group("", {
     "reliefs": Choice("reliefs", RELIEFS, label="Its own reliefs", rare=True, tried=True),
     "outline": ring("corner {n}", 3, MOST_CORNERS, extra=True, grows=True),
     "hem": hem("hem on its far edge", UP_DOWN, 10, needs_way=False)})
+TABBED = "tab"
 MEET = Group("", {
     "one": Count("one panel", label="Where panel", needed=True),
     "other": Count("the other", label="meets panel", needed=True),
-    "style": Choice("style", ("open", "butt"), label="Corner", default="open", tried=True),
-    "covers": Choice("which covers", ("first", "second"), label="Of a butt, which covers", default="first"),
+    "style": Choice("style", ("open", "butt", TABBED), label="Corner", default="open", tried=True),
+    "covers": Choice("which covers", ("first", "second"), label="Of a butt, which covers; of a tab, which lies over it",
+                     default="first"),
+    "width": Length("width of its tab", label="Width of its tab, outside", default=15, over=0, rare=True, grows=True),
     "gap": Length("gap", label="Its gap", least=0)})
 HELD = Group("", {
     "one": Count("one face", label="Between panel, 0 for the base", low=0, needed=True),

@@ -1,20 +1,27 @@
-"""Corners of two panels that are told by themselves: open or butt, which covers, their gap."""
+"""Corners of two panels that are told by themselves: open, butt or by a tab, which covers, their gap."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ...errors import Refusal
 from ..common import Given
-from .fields import MEET
+from .fields import MEET, TABBED
 
 
 @dataclass(frozen=True)
 class Meet:
-    """Two panels by their names; the one that ``covering`` names runs to the other's outer face; ``gap`` in mm."""
+    """Two panels by their names; the one that ``covering`` names runs to the other's outer face; ``gap`` in mm. Of a
+    corner with a tab that is bent from the other, ``tab`` mm wide, and lies the gap within the one that covers."""
 
     panels: frozenset[str]
     covering: str
     gap: float
+    tab: float = 0.0
+    path: str = ""
+
+    def carries_tab(self, own: str) -> bool:
+        """Whether the tab is bent from this one."""
+        return self.tab > 0 and own in self.panels and own != self.covering
 
     def covers(self, own: str) -> int:
         """1 where this one covers, −1 where the other does."""
@@ -47,7 +54,9 @@ def read_meets(shape: Mapping, names: Sequence[str], gap: float, given: Given) -
             raise Refusal(f"{path}.other", "must be another panel")
         if any(meet.panels == set(pair) for meet in found):
             raise Refusal(f"{path}.other", "meets it already, as told before")
-        covering = pair[block.get("covers", "first") == "second"] if block.get("style") == "butt" else ""
+        style = block.get("style", "open")
+        covering = pair[block.get("covers", "first") == "second"] if style != "open" else ""
         own = MEET.mm(block, "gap", path, given.length) if "gap" in block else gap
-        found.append(Meet(frozenset(pair), covering, own))
+        tab = MEET.mm(block, "width", path, given.length) if style == TABBED else 0.0
+        found.append(Meet(frozenset(pair), covering, own, tab, path))
     return Meets(tuple(found), gap)

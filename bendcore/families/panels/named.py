@@ -12,11 +12,11 @@ from typing import Any
 
 from ...errors import Refusal
 from ...fields import ReadLength
-from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, MITRED, MOST_OPENINGS, SQUARE
+from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, MITRED, MOST_OPENINGS, SQUARE, TABBED
 
 EDGES = {"start": 1, "far": 2, "end": 3}
 RELIEFS = {"rectangular": CUT_SQUARE, "round": CUT_ROUND, "keyhole": CUT_KEYHOLE, "tear": CUT_NONE, "none": CUT_NONE}
-STYLES = {"open": "open", "weld": "open", "butt": "butt", "overlap": "butt"}
+STYLES = {"open": "open", "weld": "open", "butt": "butt", "overlap": "butt", "tab": TABBED}
 """A weld's gap is its own; what overlaps runs to the other's outer face."""
 SHAPE = {"kind", "dims", "outline", "gap", "relief", "openings", "panels", "corners"}
 PANEL = {"id", "on", "edge", "start", "end", "angle", "direction", "inside_radius", "k", "length", "dims", "ends",
@@ -166,7 +166,7 @@ class _Numbering:
                 isinstance(name, str) and self.numbers.get(name) for name in pair):
             raise Refusal(f"{path}.of", "must be two panels by their names")
         if not isinstance(style, str) or style not in STYLES:
-            raise Refusal(f"{path}.style", f"must be one of {', '.join(STYLES)}; a tab is a panel on the end of one")
+            raise Refusal(f"{path}.style", f"must be one of {', '.join(STYLES)}")
         made = {"one": self.numbers[pair[0]], "other": self.numbers[pair[1]], "style": STYLES[style]}
         if "covers" in corner:
             if corner["covers"] not in pair:

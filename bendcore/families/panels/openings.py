@@ -24,10 +24,11 @@ def read_openings(shape: dict, part: Panels, given: Given) -> tuple[dict[str, tu
               for i, block in enumerate(shape.get(key, ()))]
     found: dict[str, list[Hole]] = {}
     collars: list[Collar] = []
+    listed = sum(not panel.is_tab for panel in part.panels)
     for _, path, key, block in sorted(blocks, key=lambda one: one[0]):
         on = block.get("on", 0)
-        if on > len(part.panels):
-            raise Refusal(f"{path}.on", f"must be from 0 to {len(part.panels)}")
+        if on > listed:
+            raise Refusal(f"{path}.on", f"must be from 0 to {listed}")
         own = found.setdefault(part.panels[on - 1].id if on else BASE, [])
         place = partial(part.panels[on - 1].at, turned=part.turned) if on else _on_base
         for at in _repeated(block, path, given) if key != "openings" else [(0.0, 0.0)]:

@@ -7,9 +7,10 @@ are edges 1 to 3 (as many as its own outline has, where it has one), its bend ed
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from itertools import chain
 
 from shapely import LineString, Polygon
 
@@ -34,12 +35,12 @@ from ..metal import read_relief
 from ..outlines import widened
 from .corner import End, beside_edge, corner
 from .curves import check_straight, curved, read_curves
-from .fields import COVERS, CUT_SQUARE, FIELDS, MITRED, PANEL, SQUARE, sides
+from .fields import COVERS, CUT_SQUARE, FIELDS, MITRED, PANEL, SIDES, SQUARE, sides
 from .held import held, read_held
 from .meets import Meets, read_meets
 from .notches import Notch, check_clear, read_notches
 from .openings import read_openings
-from .shape import AT_END, BASE, FAR, Panel, Panels
+from .shape import AT_END, BASE, FAR, MEETS, Panel, Panels
 
 NAME = re.compile(r"[A-Za-z][\w-]{0,40}", re.ASCII)
 
@@ -65,9 +66,18 @@ class Asked:
     outline: tuple[Point, ...] = ()
     """Its own mould, where it has one: x up, y along from its edge's first corner."""
 
+    @property
+    def is_tab(self) -> bool:
+        """Whether a corner asked for it."""
+        return self.path.startswith(MEETS)
+
 
 Standing = dict[str, list[Asked]]
 """The panels that stand on a face, by its name."""
+
+
+EASED = 2.0
+"""The sides of a tab slope in by so much, mm (*start*)."""
 
 
 def read_panels(shape: dict, given: Given) -> Panels:
@@ -112,15 +122,21 @@ def _read(shape: Mapping, given: Given) -> Panels:
     for one in asked:
         standing.setdefault(one.on, []).append(one)
     panels: dict[str, Panel] = {}
-    for one in asked:
+    tabs: list[Asked] = []
+    for one in chain(asked, tabs):  # tabs come to their own list on the way, and are placed after all others
         if one.on in told:
             check_straight(told[one.on], moulds[one.on], one.edge, one.free, one.path)
+        for tab in _tabs(one, standing, moulds, meets, given):
+            if tab.id in {BASE, *(other.id for other in (*asked, *tabs))}:
+                raise Refusal(tab.path, f"gives a tab named {tab.id}, as another panel is: rename that")
+            standing.setdefault(one.id, []).append(tab)
+            tabs.append(tab)
         panel = _placed(one, standing, moulds, panels, meets)
         moulds[one.id], panels[one.id] = panel.mould, panel
     arcs = {face: curved(moulds[face], own) for face, own in told.items()}
     _refuse_shared(tuple(panels.values()))
     panels = {name: replace(panel, zone=_within(panel, standing, meets)) for name, panel in panels.items()}
-    found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs)
+    found = Panels(t, dims, outline, tuple(panels.values()), relief, gap, turned=turned, arcs=arcs, meets=meets)
     found = replace(found, notches=_notches(shape, found, asked, numbers, moulds, given))
     holes, collars = read_openings(shape, found, given)
     found = replace(found, cut_out=holes, collars=collars)
@@ -219,11 +235,38 @@ def _at_corner(own: Asked, which: int, standing: Standing, moulds, panels, meets
         return None
     told = meets.of(own.id, other.id)
     if told:
-        return corner(own.bend, other.bend, inner, told.gap, told.covers(own.id))
+        return corner(own.bend, other.bend, inner, told.gap, told.covers(own.id), told.carries_tab(own.id))
     mine, theirs = own.ends[which] == COVERS, other.ends[1 - which] == COVERS
     if mine and theirs and own.bend.direction == other.bend.direction:
         raise Refusal(f"{own.path}.ends", f"cannot cover: panel {other.id} covers at the same corner")
     return corner(own.bend, other.bend, inner, gap, mine - theirs)
+
+
+def _tabs(own: Asked, standing: Standing, moulds, meets: Meets, given: Given) -> Iterator[Asked]:
+    """The tabs bent from a panel at its ends, so that they lie along the one that covers its corner there."""
+    for meet in meets.told if not own.is_tab else ():
+        if not meet.carries_tab(own.id):
+            continue
+        other = next((one for one in standing[own.on] if one.id == meet.covering), None)
+        ring = moulds[own.on]
+        which = next((k for k in (0, 1) if other and other.edge == (own.edge + (1 if k else -1)) % len(ring)
+                      and own.free[k] == other.free[1 - k] == 0), None)
+        inner = _inner(ring, own.edge + which) if which is not None else math.pi
+        if inner > math.pi - 0.01 or own.bend.direction != other.bend.direction:
+            raise Refusal(f"{meet.path}.style", "needs two panels that come to one corner that sticks out, bent the "
+                                                "same way")
+        if any(abs(one.bend.figures.angle - 90) > 1e-9 for one in (own, other)):
+            raise Refusal(f"{meet.path}.style", "needs two panels bent by 90°: at others put a panel on the end of one")
+        foot = other.bend.figures.outside_setback + meet.gap + given.thickness  # clear of the other's bend
+        above = [one.bend.figures.outside_setback for one in standing.get(other.id, ()) if one.edge == FAR]
+        above += [other.hem.figures.outside_setback] if other.hem else []
+        top = max((size + given.thickness + meet.gap for size in above), default=0.0)
+        top += max(0.0, own.length - other.length)
+        figures = read_bend(f"{own.id}-tab-{other.id}", {"angle": 180 - math.degrees(inner)}, own.bend.direction,
+                            meet.path, given)
+        ease = min(EASED, meet.tab / 4)
+        yield Asked(meet.path, figures.id, own.id, AT_END if which else 0, (top, foot) if which else (foot, top),
+                    (ease, ease), meet.tab, OUTSIDE, figures, None, (SQUARE, SQUARE), len(SIDES), own.reliefs)
 
 
 def _end(own: Asked, which: int, standing: Standing, moulds, panels, meets: Meets, length: float) -> End:
@@ -231,7 +274,7 @@ def _end(own: Asked, which: int, standing: Standing, moulds, panels, meets: Meet
     taper = own.tapers[which]
     sloped = (taper or 0.0) / length
     if own.free[which]:
-        return End(own.free[which], own.free[which], sloped, True)
+        return End(own.free[which], own.free[which], sloped, not own.is_tab)
     found = _at_corner(own, which, standing, moulds, panels, meets)
     if found is None:
         return beside_edge(own.bend, _inner(moulds[own.on], own.edge + which), meets.gap, sloped)
@@ -309,9 +352,11 @@ def _within(panel: Panel, standing: Standing, meets: Meets) -> tuple[float, floa
     """The panel's zone, ended where bends on its own sides come to its corners."""
     (low, high), last = panel.zone, len(panel.mould) - 1
     for one in standing.get(panel.id, ()):
-        if one.edge not in (0, last - 1) or one.free[one.edge != 0]:
+        if one.edge not in (0, last - 1) or one.free[one.edge != 0] and not one.is_tab:
             continue
-        zone = corner(panel.bend, one.bend, _inner(panel.mould, 0 if one.edge == 0 else last), meets.gap).zone
+        at = 0 if one.edge == 0 else last
+        zone = one.bend.figures.outside_setback if one.is_tab else corner(
+            panel.bend, one.bend, _inner(panel.mould, at), meets.gap).zone
         if one.edge == 0:
             low = max(low, panel.mould[0][1] + zone)
         else:

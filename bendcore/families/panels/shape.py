@@ -17,7 +17,7 @@ from ...sheet.model import Bend, Face, Hole, Point, Sheet
 from ...sheet.rings import TINY
 from ..collar import Collar
 from ..common import turn_at
-from ..joint import WELD, Joint
+from ..joint import SPOT, WELD, Joint
 from ..legs import Hem, Leg, Run, ShapeBend
 from ..metal import PAST, EdgeAxes, cut_from, relief_depth
 from ..outlined import Outlined
@@ -25,9 +25,12 @@ from ..shape import Resize
 from .curves import Curved
 from .fields import CUT_KEYHOLE, CUT_NONE, CUT_ROUND, CUT_SQUARE, FIELDS
 from .held import Held
+from .meets import Meets
 from .notches import Notch
 
 BASE = "base"
+MEETS = "meets"
+"""Where a file tells of corners; a tab is placed by one of them."""
 FAR, AT_END = 1, 2
 """Sides of a panel that has no outline of its own: its start is 0, its bend the last edge of its mould."""
 ROUND_STEPS = 12
@@ -59,6 +62,11 @@ class Panel:
     reliefs: str = CUT_SQUARE
     is_outlined: bool = False
     """Whether it has an outline of its own."""
+
+    @property
+    def is_tab(self) -> bool:
+        """Whether a corner asked for it, and not the list of panels."""
+        return self.path.startswith(MEETS)
 
     @property
     def is_fold(self) -> bool:
@@ -96,6 +104,8 @@ class Panels(Outlined):
     """Whether the corners were given clockwise, so that edges are counted the other way."""
     held: tuple[Held, ...] = ()
     """Sizes held over all."""
+    meets: Meets = Meets((), 0.0)
+    """Corners told by themselves."""
 
     kind = "panels"
     fields = FIELDS
@@ -168,13 +178,15 @@ class Panels(Outlined):
         return {panel.edge: panel.id for panel in self.panels if panel.on == BASE}
 
     def joints(self, mates: Mapping[str, int]) -> Iterator[Joint]:
-        """Corners at which two panels that stand to the same side meet: welded over the height of the lower."""
-        for i, one in enumerate(self.panels):
-            for other in self.panels[:i]:
-                if one.bend.direction == other.bend.direction and self.meet(one, other) and not (
-                        one.is_fold or other.is_fold):
+        """Corners at which two panels that stand to the same side meet: welded over the height of the lower, or spot
+        welded through their tab."""
+        corners = [panel for panel in self.panels if not (panel.is_fold or panel.is_tab)]
+        for i, one in enumerate(corners):
+            for other in corners[:i]:
+                if one.bend.direction == other.bend.direction and self.meet(one, other):
+                    told = self.meets.of(one.id, other.id)
                     yield Joint(f"corner:{other.id}-{one.id}", f"corner of panels {other.id} and {one.id}",
-                                min(one.leg.outside, other.leg.outside), WELD)
+                                min(one.leg.outside, other.leg.outside), SPOT if told and told.tab else WELD)
 
     def meet(self, one: Panel, other: Panel) -> bool:
         """Whether two panels come to one corner of their face that sticks out."""
@@ -189,12 +201,12 @@ class Panels(Outlined):
     def size_path(self, leg: str) -> Steps | None:
         """A panel's length."""
         return next((("panels", i, "length") for i, panel in enumerate(self.panels)
-                     if panel.id == leg and not panel.is_outlined), None)
+                     if panel.id == leg and not (panel.is_outlined or panel.is_tab)), None)
 
     def resized(self) -> Iterator[Resize]:
         """Its panels."""
         for i, panel in enumerate(self.panels):
-            if not panel.is_outlined:
+            if not (panel.is_outlined or panel.is_tab):
                 yield Resize((panel.leg,), (("panels", i, "length"),), f"Make panel {panel.id} {{size}}")
 
     def place(self, name: str) -> str:
@@ -205,10 +217,15 @@ class Panels(Outlined):
     def thing(self, name: str) -> str:
         """Every panel is one, its hem with it."""
         panel = self._panel.get(name.removesuffix("-hem"))
+        if panel and panel.is_tab:
+            return f"joint-{int(panel.path[len(MEETS) + 1:-1]) + 1}"
         return f"P{self._number[panel.id]}" if panel else ""
 
     def _called(self, name: str) -> str:
         """*Base*; *panel P1*; *panel P1, hem*."""
+        panel = self._panel.get(name)
+        if panel and panel.is_tab:
+            return f"Tab of panel {panel.on}"
         return "Base" if name == BASE else f"Panel {name}".replace("-hem", ", hem")
 
     def _sheet(self) -> Sheet:
@@ -314,7 +331,7 @@ class Panels(Outlined):
             return True
         rest = panel.zone[0] if which == 0 else panel.long - panel.zone[1]
         side = 0 if which == 0 else len(panel.mould) - 2
-        return rest > 1e-9 and any(one.edge == side for one in self._standing.get(panel.id, ()))
+        return rest > 1e-9 and any(one.edge == side and not one.free[which] for one in self._standing.get(panel.id, ()))
 
     def _hem(self, panel: Panel) -> tuple[Face, Bend]:
         """A panel's far edge folded back, no wider than what it comes to lie on."""

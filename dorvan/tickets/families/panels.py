@@ -23,7 +23,7 @@ def panels_page(ticket, units: str) -> dict:
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
     labels = []
-    for i, (block, panel) in enumerate(zip(data.get("panels", ()), part.shape.panels, strict=True)):
+    for i, (block, panel) in enumerate(zip(data.get("panels", ()), part.shape.panels, strict=False)):
         if "length" in block:
             entry = size(f"panels[{i}].length", block["length"], mm=panel.leg.size)
             labels.append(placed(entry, view, panel.id) | {
