@@ -15,11 +15,15 @@ class Patience:
         """Whether it is over."""
         return time.monotonic() - self.since > self.seconds
 
+    def left(self) -> float:
+        """Seconds until it is over by the clock."""
+        return max(0.0, self.since + self.seconds - time.monotonic())
+
     def is_late(self) -> bool:
         """Whether it is over by the clock, or because somebody said so: asking is no step."""
         return self()
 
-    def note(self, **how_far: float) -> None:
+    def note(self, **how_far: float | str) -> None:
         """How far a search is; to be passed on by those who wait for it."""
 
     def again(self, share: float = 1.0) -> "Patience":

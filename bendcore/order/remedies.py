@@ -25,7 +25,7 @@ from ..said import Mm, Said
 from .finding import find
 from .handwork import creased, left_open, split
 from .moves import Job
-from .patience import ENDLESS, Counted, Patience
+from .patience import ENDLESS, Counted, Patience, Turn
 from .plan import Plan, Remedy
 from .proof import Prover
 from .resizing import (
@@ -52,6 +52,8 @@ BEST = 2
 """Of one kind of handwork so many are told."""
 STEPS = 6000
 """So many steps of the search each kind has."""
+FAIR = 2.0
+"""Of the time that is left each kind has so many even shares at most: the first may not use up all of it."""
 OPENINGS = (4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)
 """V openings as they are sold, mm."""
 FIELDS_TOLD = 3
@@ -73,10 +75,15 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
     found: list[Remedy] = []
     tried: list[str] = []
     cut: list[str] = []
-    turn = Counted(STEPS, patience)
+    share = Turn(patience.seconds, whole=patience)
+    turn = Counted(STEPS, share)
     together = () if named else cannot_be_together(Prover(Job.of(read_part(data), *mounted)), turn)
-    for kind, look in _kinds(data, racks, mounted, (plan, named, turn, others)):
+    kinds = list(_kinds(data, racks, mounted, (plan, named, turn, others)))
+    for n, (kind, look) in enumerate(kinds, 1):
+        share.seconds = FAIR * patience.left() / (len(kinds) - n + 1)
+        share.renew()
         turn.renew()
+        patience.note(kind=kind, turn=n, of=len(kinds), found=len(found))
         try:
             for remedy in look():
                 found.append(remedy)

@@ -85,6 +85,12 @@ def film(part: Part, steps: Sequence[Step]) -> list[Card]:
     return cards
 
 
+def finished(part: Part) -> Picture:
+    """A part as it is when all is bent: of a strip its section."""
+    angles = {b.bend.id: b.bend.angle for b in part.flat.bends}
+    return (_section if part.shape.is_strip else _faces)(part, angles, ())
+
+
 def _section(part, angles, made) -> Picture:
     pieces = pieces_of(part, list(angles.values()))
     fit = Fit.into(np.concatenate([p.outline for p in pieces]), 10, 8, WIDTH - 20, HEIGHT - 16)

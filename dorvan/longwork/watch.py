@@ -52,7 +52,7 @@ class Watch(Patience):
             self._write()
         return bool(self.known.get("stopped"))
 
-    def note(self, **how_far: float) -> None:
+    def note(self, **how_far: float | str) -> None:
         """What a search knows by now: ``strokes`` of how many, its ``best`` and ``bound`` in seconds."""
         self.known.update(how_far)
 

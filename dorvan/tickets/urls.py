@@ -18,6 +18,7 @@ from .pages import (
     sizes,
     space,
     tried,
+    ways_out,
 )
 
 
@@ -71,7 +72,8 @@ urlpatterns = [
     path("t/<int:number>/order/sizes/", order.sizes, name="sizes"),
     path("t/<int:number>/order/why/", order.why, name="why"),
     path("t/<int:number>/order/sheet/", order.bend_sheet, name="bend-sheet"),
-    path("t/<int:number>/order/remedies/", order.remedies, name="remedies"),
+    path("t/<int:number>/order/remedies/", ways_out.remedies, name="remedies"),
+    path("t/<int:number>/order/remedies/stop/", ways_out.stop, name="stop-remedies"),
     path("t/<int:number>/workings/", bench.workings, name="workings"),
     path("t/<int:number>/marking-out/", layout.marking_out, name="marking-out"),
     path("t/<int:number>/duplicate/", begin.duplicate, name="duplicate"),

@@ -8,10 +8,12 @@ from unittest import mock
 import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from bendcore.order import remedies
 from dorvan.brakes.models import Brake
 from dorvan.longwork import desks, watch
 from dorvan.longwork.desk import Working
 from dorvan.tickets.models import KeptOrder, Ticket
+from dorvan.tickets.pages.ways_out import KINDS
 from dorvan.tickets.results import derived, orders
 from tests.core.samples import ROOT, part_file, tray_file
 from tests.web.base import ShopCase
@@ -127,6 +129,13 @@ class Orders(ShopCase):
         text = self.page("order/remedies/").content.decode()
         self.assertIn("cannot all be made", text)
         self.assertIn("Make the walls", text)
+        self.assertRegex(text, r"Front wall, height</th><td>130.0 → <b>1\d\d")
+        self.assertIn("<figcaption>then</figcaption>", text)
+        self.assertRegex(" ".join(text.split()), r"Blank</th><td>\d+.*? → <b>\d+")
+        self.assertIn("Ending with what is found", self.client.post("/t/7/order/remedies/stop/").content.decode())
+        self.assertIn("Simulating", self.client.post("/t/7/order/remedies/stop/", {"go": "on"}).content.decode())
+        self.assertEqual({value for name, value in vars(remedies).items() if name.isupper() and isinstance(value, str)
+                          and "-" in value} - set(KINDS), set())
         fields = [f"walls.{side}.height" for side in walls]
         self.assertEqual(self.page("order/take/", field=fields, value=["100 mm"] * 4).status_code, 200)
         self.assertTrue(self.ticket.ordered.feasible)

@@ -6,7 +6,7 @@ What more a strip knows, or every part, stands beside them. Each gives (the part
 
 import json
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from django.http import Http404
@@ -32,12 +32,19 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
         raise Http404
     after, note = ACTIONS[action](part, form, units)
     found = holding(after)
-    if action == "set" and found is not after and _at(found, form["field"]) != _at(after, form["field"]):
+    if action == "set" and found is not after and at(found, form["field"]) != at(after, form["field"]):
         raise Refusal(form["field"], "gives way to an overall size: change that, or take it off first")
     return found, note
 
 
-def _at(part: dict, path: str) -> object:
+def with_fields(part: dict, rows: Iterable[tuple[str, str]], units: str) -> dict:
+    """A part with (field below the shape, value) set, as they were typed."""
+    for field, value in rows:
+        part = edits.set_field(part, f"shape.{field}"[:80], value[:40], units)
+    return part
+
+
+def at(part: dict, path: str) -> object:
     """What stands at a path of a part file."""
     found: Any = part
     for step in steps(path):

@@ -20,7 +20,7 @@ from ..beside import fetch
 from ..families import PAGES
 from ..families.hands import thing_at
 from ..file import changes
-from ..file.actions import act_on
+from ..file.actions import act_on, with_fields
 from ..meanwhile import ANYTHING, meanwhile
 from ..models import STAGES, Ticket
 from ..results import derived
@@ -253,10 +253,7 @@ def take(request, number: int):
     def act():
         if not rows:
             raise Refusal("shape", "there is no size to take")
-        part = ticket.part
-        for field, value in rows:
-            part = set_field(part, f"shape.{field}"[:80], value[:40], units)
-        ticket.change(part, "a way out taken", request.user)
+        ticket.change(with_fields(ticket.part, rows, units), "a way out taken", request.user)
 
     return guarded(request, ticket, "order", "shape", act)
 

@@ -34,8 +34,6 @@ MOST_LOOKED = 50
 LOOKING = threading.Lock()
 looked: OrderedDict[int, derived.Asked] = OrderedDict()
 """By ticket what was last looked for from a page that only asks whether there is an order."""
-FINGER = "finger"
-"""A way out that is no size of the part."""
 
 
 def order(ticket: Ticket, units: str) -> dict:
@@ -228,43 +226,6 @@ def _on(ticket, brake) -> dict:
     return row
 
 
-KINDS = {"other-brake": "other brakes", "other-fingers": "another finger", "shorter-leg": "shorter legs",
-         "longer-leg": "longer legs", "lower-wall": "lower walls", "wider-base": "a wider base", "turn": "lips turned",
-         "other-field": "other ways of making corners and edges", "narrower-v": "a narrower V",
-         "in-lengths": "several lengths", "open-angle": "an angle left open",
-         "crease-and-return": "creases closed by hand", "split": "two pieces"}
-"""Kinds of ways out as people say them."""
-
-
-@require_safe
-def remedies(request, number: int):
-    """Ways out, each simulated; asked for because it takes a few seconds."""
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
-    found, working, refused = None, False, ""
-    others = tuple(brake.file for brake in Brake.objects.exclude(pk=ticket.brake.pk))
-    try:
-        found = ticket.order_asked.ways_out(others)
-    except Working:
-        working = True
-    except Refusal as refusal:
-        refused = refusal.message
-    brakes = {brake.name: brake for brake in Brake.objects.all()}
-    remedies = [{"remedy": one, "brake": brakes.get(one.brake), "sizes": _sizes_to_take(ticket, one)}
-                for one in (found.remedies if found else ())]
-    return render(request, "tickets/_remedies.html", {
-        "remedies": remedies, "ticket": ticket, "working": working, "refused": refused, "part": ticket.figures.part,
-        "together": found.together if found else (),
-        "unfinished": [KINDS.get(kind, kind) for kind in found.unfinished] if found else []})
-
-
-def _sizes_to_take(ticket, remedy) -> list[tuple[str, str]]:
-    """(field below the shape, value) of a way out that is other sizes of the part."""
-    legs = {leg.id: i for i, leg in enumerate(ticket.figures.part.shape.legs)}
-    rows = [*remedy.sizes, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs if name in legs), *remedy.fields]
-    return [(field, f"{value:.6g} mm" if isinstance(value, float) else str(value)) for field, value in rows
-            if field != FINGER]
 
 
 @require_safe

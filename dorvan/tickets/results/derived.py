@@ -171,6 +171,24 @@ class Asked:
         are being worked out."""
         return desks.orders.ask(find_ways_out, *self.args[:5], others)
 
+    @property
+    def ways_name(self) -> str:
+        """What the search for ways out is called by."""
+        return name_of("ways out", *self.args[:5])
+
+    def ways_progress(self) -> dict:
+        """How far the search for ways out is."""
+        return progress(self.ways_name)
+
+    def stop_ways_out(self) -> None:
+        """Let it end with what it has."""
+        stop(self.ways_name)
+
+    def look_on(self, others: tuple[str, ...]) -> None:
+        """Look again for the ways out that were not tried since somebody said stop."""
+        forget(self.ways_name)
+        desks.orders.forget(find_ways_out, *self.args[:5], others)
+
     def limits(self) -> list[Limit]:
         """What the brake can do at most in this metal; raises Working likewise."""
         stock = canonical({key: value for key, value in self.part.items() if key not in ("shape", "name")})
