@@ -14,6 +14,7 @@ from bendcore.bending import radius, springback
 from bendcore.bending.bend import allowance_from_k
 from bendcore.brakes.brake import read_brake
 from bendcore.brakes.choice import die_choices
+from bendcore.brakes.hand import hand_fit
 from bendcore.checks import check_part
 from bendcore.errors import Refusal
 from bendcore.formats.samples import Entry, read_samples, write_samples
@@ -234,6 +235,25 @@ class Limits(SimpleTestCase):
         self.assertTrue(rows["V 12"].proposed)
         self.assertEqual([], [r for r in die_choices(read_part(part_file([4, 9, 4])), press(), None)
                               if r.proposed])
+
+    def test_a_hand_brake_says_what_it_gives_and_what_of_the_part_it_will_not_do(self):
+        brake = read_brake(json.loads((ROOT / "demo" / "finger-1270.json").read_text("utf-8")))
+        found = hand_fit(read_part(part_file(width=400, springback=2)), brake)
+        self.assertEqual((found.radius.radius, found.longest, found.against), (brake.nose_radius, 400, ()))
+        self.assertAlmostEqual(found.bears, brake.rated.thickness)
+        self.assertAlmostEqual(found.sharpest, 92)
+        strong = part_file(thickness=1.5, radius=2.0)
+        strong["stock"]["material"] = "stainless-304"
+        found = hand_fit(read_part(strong), brake)
+        tensile = (material("mild-steel").tensile_mpa, material("stainless-304").tensile_mpa)
+        self.assertAlmostEqual(found.bears, brake.rated.thickness * math.sqrt(tensile[0] / tensile[1]))
+        self.assertEqual(len(found.against), 1)  # both bends, said once
+        self.assertIn("above the", found.against[0])
+        found = hand_fit(read_part(part_file(bends=((140, "up"), (90, "up")), radius=0.5, width=1500)), brake)
+        self.assertEqual([word for word in ("1500", "inside radius", "swings") if word in " ".join(found.against)],
+                         ["1500", "inside radius", "swings"])
+        bars = read_brake(json.loads((ROOT / "demo" / "bench-bars.json").read_text("utf-8")))
+        self.assertEqual((hand_fit(read_part(part_file()), bars).bears, bars.kind), (None, "bench"))
 
     def test_a_number_that_may_be_a_gauge(self):
         self.assertEqual([bare_gauge(t) for t in ("16", "16 mm", "16ga", "1.5", "99", " 7 ")],

@@ -126,6 +126,9 @@ class Orders(ShopCase):
         walls = {side: {"height": 130} for side in ("left", "right", "front", "back")}
         self.put(tray_file(walls=walls), demo_brake("finger-1270"))
         self.assertContains(self.page("order/look/"), "Measure the machine before you cut")
+        stock = self.client.get("/t/7/stock/").content.decode()
+        self.assertIn("Thickest it takes of this metal", stock)
+        self.assertNotIn("Dies on", stock)
         text = self.page("order/remedies/").content.decode()
         self.assertIn("cannot all be made", text)
         self.assertIn("Make the walls", text)

@@ -3,11 +3,13 @@
 from bendcore.bending.radius import usual_opening
 from bendcore.bending.springback import opening, start_springback
 from bendcore.brakes.choice import die_choices
+from bendcore.brakes.hand import hand_fit
 from bendcore.checks.good_side import where_good
 from bendcore.sizes import shown
 from bendcore.stock import alike, gauges
 from bendcore.tolerance import CLASS_TITLES
 from dorvan.brakes.models import Brake, Tooling
+from dorvan.drawings.tools import hand_view
 from dorvan.stockroom.models import Lot, MaterialValue
 
 from ..file.joined import chosen
@@ -35,7 +37,9 @@ def stock(ticket: Ticket, units: str) -> dict:
     press = ticket.brake.press if ticket.brake else None
     punch = chosen(ticket)[1]
     dies = die_choices(part, press, punch) if press else []
+    hand = ticket.brake.machine if ticket.brake and not press else None
     return {"materials": list(MaterialValue.known()), "gauge": gauge,
+            "hand": hand, "fit": hand and hand_fit(part, hand), "hand_view": hand and hand_view(hand),
             "dies": [(row, row.over(t)) for row in dies], "usual": usual_opening(t),
             "thickness_value": shown(data["stock"]["thickness"], t, units, data["units"]),
             "radius_value": shown(data.get("inside_radius"), part.inside_radius or 0.0, units, data["units"]),
