@@ -13,7 +13,7 @@ from dorvan.spreadsheet import brought
 from dorvan.tickets import kits
 from dorvan.tickets.models import Ticket
 
-from .forms import read_reading, read_rule, read_stroke, read_thing, read_waiting
+from .forms import read_many, read_reading, read_rule, read_stroke, read_thing, read_waiting
 from .models import SizeRule, Thing, Use, Visit
 from .moving import Follows, follow
 from .table import sizes_from
@@ -88,6 +88,19 @@ def _reading(visit, request):
         return follow(visit, request.user)  # it came before, and its answer was lost
     with moving_on(visit, request, f"read {thing.name}"):
         thing.readings.create(**found | ({"key": key} if key else {}))
+    return follow(visit, request.user)
+
+
+def _readings(visit, request):
+    things = list(visit.things.prefetch_related("readings"))
+    found = read_many(brought(request, "readings", MOST_TEXT), things, request.user.units)
+    who = fields.words(request.POST.get("who"), 60) or request.user.username
+    for thing in things:
+        if sum(one.pk == thing.pk for one, _ in found) + thing.readings.count() > MOST_READINGS:
+            raise Refusal("readings", f"are too many of {thing.name}: {MOST_READINGS} are kept")
+    with moving_on(visit, request, f"read {len(found)} at once"):
+        for thing, reading in found:
+            thing.readings.create(**reading | {"who": who, "by": request.user})
     return follow(visit, request.user)
 
 
@@ -202,7 +215,8 @@ def _row(rows, request, name):
 
 
 ACTS: dict[str, Callable[[Visit, object], Follows]] = {
-    "thing": _thing, "waiting": _waiting, "forget-thing": _forget_thing, "reading": _reading, "strike": _strike,
+    "thing": _thing, "waiting": _waiting, "forget-thing": _forget_thing, "reading": _reading,
+    "readings": _readings, "strike": _strike,
     "rule": _rule, "forget-rule": _forget_rule, "use": _use, "take-over": _take_over, "forget-use": _forget_use,
     "sizes": _sizes, "picture": _picture, "forget-picture": _forget_picture, "stroke": _stroke, "rub-out": _rub_out}
 """By what a form says is done."""

@@ -1,6 +1,7 @@
 """Reading what is posted of site sheets. Refusals name the field."""
 
 import re
+from collections.abc import Sequence
 
 from bendcore.errors import Refusal
 from bendcore.site.measured import ANGLE, KINDS, TO, as_many
@@ -11,6 +12,8 @@ from dorvan import fields
 from .models import Thing, Visit
 
 MOST_SIDES, MOST_TYPED = 40, 400
+MOST_LINES = 200
+"""Readings brought at once."""
 GRID = (100.0, 70.0)
 """A sketch is so wide and high, in steps of its grid."""
 _SIDES = re.compile(r"\s*[;+]\s*")
@@ -53,6 +56,33 @@ def read_reading(form, thing: Thing, units: str) -> dict:
     as_many([reading.values for reading in thing.kept], values, thing.sort)
     shown = text if angle or re.search(r"[a-z\"'°]", text, re.IGNORECASE) else f"{text} {units}"
     return {"values": values, "typed": shown[:MOST_TYPED]}
+
+
+def read_many(text: str, things: Sequence[Thing], units: str) -> list[tuple[Thing, dict]]:
+    """Readings from lines: the name of a thing, then its reading as it is typed in its field; a colon, an equals sign,
+    a comma, a semicolon or a tab may stand between. Refuses, at ``readings`` and with its line, what is no reading of
+    a thing that is there, and then takes none."""
+    named = sorted(things, key=lambda thing: -len(thing.name))
+    found: list[tuple[Thing, dict]] = []
+    for n, line in enumerate(text.splitlines(), 1):
+        line = " ".join(line.split())
+        if not line:
+            continue
+        if len(found) >= MOST_LINES:
+            raise Refusal("readings", f"are more than {MOST_LINES}")
+        thing = next((one for one in named if re.match(rf"{re.escape(one.name)}(?!\w)", line, re.IGNORECASE)), None)
+        if thing is None:
+            raise Refusal("readings", f"line {n} names nothing of this sheet: {line[:40]}")
+        typed = line[len(thing.name):].strip(" :=,;")
+        try:
+            reading = read_reading({"reading": typed}, thing, units)
+            as_many([other["values"] for one, other in found if one.pk == thing.pk], reading["values"], thing.sort)
+        except Refusal as refusal:
+            raise Refusal("readings", f"line {n}, {thing.name}: {refusal.message}") from None
+        found.append((thing, reading))
+    if not found:
+        raise Refusal("readings", "are none: write one to a line, the name first")
+    return found
 
 
 def read_rule(form, visit: Visit, units: str, rule=None) -> dict:

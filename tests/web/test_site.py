@@ -4,6 +4,7 @@ import io
 import random
 from datetime import date
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from PIL import Image
 
@@ -40,6 +41,28 @@ class SiteCase(ShopCase):
 
     def length(self, number=60):
         return Ticket.objects.get(number=number).figures.part.shape.length.size
+
+
+class Many(SiteCase):
+    def test_readings_are_pasted_a_line_each_and_all_are_kept_or_none(self):
+        niche, under, sides = (self.thing(name, kind) for name, kind in (
+            ("niche", "opening"), ("niche depth", "length"), ("round it", "sides")))
+        text = "niche: 310\nNiche depth 12.5 mm\n\nround it = 100; 80; 100; 80\nniche\t311\n"
+        for bad, words in ((text + "door 4", "line 6 names nothing"), (text + "niche: wide", "line 6, niche"),
+                           (text + "round it: 1; 2", "line 6, round it"), ("", "are none"),
+                           ("niches 5", "names nothing"), (text + "niche 5\n" * 19, "too many of niche")):
+            answer = self.act("readings", 422, readings=bad)
+            self.assertContains(answer, words, status_code=422)
+            self.assertContains(answer, bad.splitlines()[0] if bad else "Paste or bring", status_code=422)
+            self.assertEqual(Reading.objects.count(), 0)
+        self.act("readings", readings=text)
+        self.assertEqual([[one.values for one in thing.readings.all()] for thing in (niche, under, sides)],
+                         [[[310], [311]], [[12.5]], [[100, 80, 100, 80]]])
+        brought = SimpleUploadedFile("read.txt", b"niche 310.5\nround it 100; 81; 100; 80")
+        self.act("readings", file=brought)
+        self.assertEqual(niche.readings.count(), 3)
+        page = self.client.get("/site/1/").content.decode()
+        self.assertRegex(page, r"By keyboard</summary><label>x")  # points are asked of nobody who draws
 
 
 class Sheets(SiteCase):
