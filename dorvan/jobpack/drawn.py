@@ -6,6 +6,7 @@ from bendcore.order.plan import Plan
 from dorvan.drawings.machine import set_picture
 from dorvan.drawings.scene import scene_png
 from dorvan.tickets.results import in_brake
+from dorvan.tickets.results.files import part_of
 
 WHEN = {"before": 0, "after": -1}
 """Which frame of a step shows it."""
@@ -15,7 +16,7 @@ Drawn = tuple[list[bytes], dict]
 
 def draw_steps(part: str, brake_files: tuple[str, ...], order: str) -> list[Drawn]:
     """Every step of an order as it was written."""
-    file, placed, shown = json.loads(part), Plan.read(json.loads(order)).steps, in_brake.part_of(part)
+    file, placed, shown = json.loads(part), Plan.read(json.loads(order)).steps, part_of(part)
     return [([scene_png(in_brake.scene(file, brake_files, placed, n, frame), shown.stock.good)
               for frame in WHEN.values()],
              set_picture(in_brake.frames(file, brake_files, placed, n), shown, step.held, step.gauge.stop))

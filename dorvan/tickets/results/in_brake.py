@@ -1,36 +1,22 @@
 """Steps of an order in the brake, in frames and in space: text in, nothing of the web application, so that a desk's
 process can draw them too."""
 
-import json
 from collections.abc import Sequence
 from functools import lru_cache
 
-from bendcore.brakes.brake import Brake, read_brake
-from bendcore.files import read_json
 from bendcore.order.frames import instants, step_frames
 from bendcore.order.moves import SIDES, Job, Move, advanced
 from bendcore.order.plan import Placed
 from bendcore.order.proof import Prover
 from bendcore.order.scene import Solid, solids
-from bendcore.part import Part, read_part
 
+from .files import brake_of, part_of
 from .text import canonical
-
-
-@lru_cache(maxsize=16)
-def part_of(text: str) -> Part:
-    """The part of a part file."""
-    return read_part(json.loads(text))
-
-
-@lru_cache(maxsize=16)
-def _brake(text: str) -> Brake:
-    return read_brake(read_json(text))
 
 
 @lru_cache(maxsize=6)
 def _prover(part: str, brake_files: tuple[str, ...]) -> Prover:
-    return Prover(Job.of(part_of(part), *map(_brake, brake_files)))
+    return Prover(Job.of(part_of(part), *map(brake_of, brake_files)))
 
 
 def _at(part: str, brake_files: tuple[str, ...], step: Placed, done: tuple[tuple[str, ...], ...]) -> tuple:

@@ -2,9 +2,8 @@
 
 import json
 import os
-from functools import lru_cache
 
-from bendcore.brakes.brake import Brake, read_brake
+from bendcore.brakes.brake import Brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
 from bendcore.order.doubts import Doubt, Seen, disagreeing, doubts
@@ -18,8 +17,9 @@ from bendcore.order.proof import Prover
 from bendcore.order.remedies import find_remedies
 from bendcore.order.walk import read_sequence
 from bendcore.order.why import Instead, alternatives
-from bendcore.part import Part, read_part
 from dorvan.longwork.watch import Watch, name_of
+
+from .files import brake_of, part_of
 
 TELLING = 10.0
 """So long it is looked what else could be done, s."""
@@ -34,16 +34,6 @@ def patience(*asked) -> Watch:
     return Watch(float(os.environ.get("DORVAN_SEARCH_SECONDS", MOST_SECONDS)), name=name_of(*asked))
 
 
-@lru_cache(maxsize=16)
-def _part(text: str) -> Part:
-    return read_part(json.loads(text))
-
-
-@lru_cache(maxsize=8)
-def _brake(text: str) -> Brake:
-    return read_brake(read_json(text))
-
-
 def mounted(brake: Brake, punch: str, die: str) -> Brake:
     """The brake with only the tools chosen; all of a kind where none is, as on hand brakes."""
     if not isinstance(brake, PressBrake):
@@ -56,31 +46,31 @@ def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ..
     """The best order of a part file on a brake file that begins with the bends named, with the tools chosen; legs that
     are ``important`` are gauged directly where they can be, and the part may go on to the brake ``also``."""
     watch = patience(part, brake, punch, die, names, important, also)
-    return plan_order(_part(part), _route(brake, punch, die, also), names, watch, important, whole=False)
+    return plan_order(part_of(part), _route(brake, punch, die, also), names, watch, important, whole=False)
 
 
 def _route(brake, punch, die, also) -> list[Brake]:
-    return [mounted(_brake(brake), punch, die), *([_brake(also)] if also else [])]
+    return [mounted(brake_of(brake), punch, die), *([brake_of(also)] if also else [])]
 
 
 def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
                   others: tuple[str, ...] = ()) -> Plan:
     """What would free a part for which there is no order, the ``others`` of the shop's brakes among it."""
     plan = find_order(part, brake, punch, die, names)
-    rack = _brake(brake)
+    rack = brake_of(brake)
     return find_remedies(json.loads(part), rack, mounted(rack, punch, die), plan, bool(names),
-                         patience("ways out", part, brake, punch, die, names), tuple(map(_brake, others)))
+                         patience("ways out", part, brake, punch, die, names), tuple(map(brake_of, others)))
 
 
 def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
     """What the brake can do at most in the part's metal."""
-    return limits(json.loads(part), mounted(_brake(brake), punch, die), patience("limits", part, brake, punch, die))
+    return limits(json.loads(part), mounted(brake_of(brake), punch, die), patience("limits", part, brake, punch, die))
 
 
 def find_doubts(brake: str, known: tuple[tuple[str, str, bool], ...]) -> tuple[list[str], list[Doubt], bool]:
     """Of parts (name, part file, whether it fitted) those of which the brake's model says otherwise, the sizes that
     could explain them, and whether all sizes were tried in the time there is."""
-    data, seen = read_json(brake), [Seen(name, _part(part), fitted) for name, part, fitted in known]
+    data, seen = read_json(brake), [Seen(name, part_of(part), fitted) for name, part, fitted in known]
     watch = Watch(DOUBTING, name=name_of("doubts", brake, known))
     wrong = disagreeing(data, seen, watch)
     found = doubts(data, seen, wrong, watch)
@@ -90,7 +80,7 @@ def find_doubts(brake: str, known: tuple[tuple[str, str, bool], ...]) -> tuple[l
 def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
              important: tuple[str, ...] = (), also: str = "") -> list[Instead]:
     """What each step of an order would cost if something else were done there."""
-    prover = Prover(Job.of(_part(part), *_route(brake, punch, die, also)))
+    prover = Prover(Job.of(part_of(part), *_route(brake, punch, die, also)))
     sequence = read_sequence(prover.job, list(names), whole=False) if names else None
     found = find(prover, sequence, patience("why", part, brake, punch, die, names))
     return alternatives(prover, found, Patience(TELLING))

@@ -2,7 +2,7 @@
 
 from bendcore.formats.export import export
 
-from .in_brake import part_of
+from .files import part_of
 
 
 def solid_of(part: str) -> bytes:
