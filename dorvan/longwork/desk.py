@@ -2,6 +2,7 @@
 
 import hashlib
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future
@@ -42,6 +43,7 @@ class Desk:
         self.about: dict[str, float] = {}
         self.lock = threading.Lock()
         self.line, self.workers = Line(each, most), []
+        self.together = threading.local()
 
     def takes(self, call: Callable, about: float = 1.0) -> None:
         """Says beforehand what is asked for here, and what it takes as long as that was not measured, s."""
@@ -146,10 +148,20 @@ class Desk:
             return job.future.result()
         if not waited_for.acquire(blocking=False):
             raise NotYet
+        until = getattr(self.together, "until", None)
         try:
-            return job.future.result(self.patience)
+            return job.future.result(self.patience if until is None else max(0.0, until - time.monotonic()))
         finally:
             waited_for.release()
+
+    @contextmanager
+    def patient_once(self):
+        """Several things asked for within are waited for no longer together than one would be alone."""
+        self.together.until = None if self.patience is None else time.monotonic() + self.patience
+        try:
+            yield
+        finally:
+            self.together.until = None
 
     def _keep(self, job: Job) -> None:
         """So that it goes on after a restart; work that cannot be kept is done all the same."""

@@ -233,6 +233,19 @@ class Beside(ShopCase):
                               capture_output=True)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
 
+    def test_several_things_asked_for_together_are_waited_for_no_longer_than_one(self):
+        orders = self.awake(desks.orders)
+        orders.patience, begun = 0.6, time.monotonic()
+        with orders.patient_once():
+            for seconds in (5.0, 5.1, 5.2):
+                with self.assertRaises(Working):
+                    orders.ask(time.sleep, seconds)
+        self.assertLess(time.monotonic() - begun, 1.2)
+        begun = time.monotonic()
+        with self.assertRaises(Working):
+            orders.ask(time.sleep, 5.3)
+        self.assertGreater(time.monotonic() - begun, 0.5)
+
     def test_a_drawing_does_not_wait_behind_orders(self):
         orders = self.awake(desks.orders)
         self.awake(desks.drawings)

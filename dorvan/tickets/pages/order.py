@@ -23,6 +23,7 @@ from dorvan.drawings.film import film
 from dorvan.drawings.qr import qr
 from dorvan.drawings.scene import scene, scene_svg
 from dorvan.ledger.schools import shop_spreads
+from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
 
 from ..models import KeptOrder, Ticket
@@ -207,7 +208,8 @@ def every_brake(request, number: int):
     ticket = ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
-    rows = [_on(ticket, brake) for brake in Brake.objects.all()]
+    with desks.orders.patient_once():
+        rows = [_on(ticket, brake) for brake in Brake.objects.all()]
     return render(request, "tickets/_every_brake.html", {"rows": rows, "ticket": ticket,
                                                          "working": any(row["working"] for row in rows)})
 
@@ -224,8 +226,6 @@ def _on(ticket, brake) -> dict:
         row["why"] = next((why.message for why in plan.reasons), "") or next(
             (f"{hit.face} meets the {hit.tool}" for hit in plan.hits), "no order")
     return row
-
-
 
 
 @require_safe
