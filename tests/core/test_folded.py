@@ -105,4 +105,4 @@ class Sections(SimpleTestCase):
                 off = (made.triangles[at:at + count] - faces[name].corners[0]) @ faces[name].normal
                 self.assertLess(np.abs(off + 0.5).max(), 0.5 + 1e-6)
             at += count
-        self.assertEqual([name for name, _ in made.as_dict()["faces"] if name], [f.id for f in part.sheet.faces])
+        self.assertEqual([name for name, *_ in made.as_dict()["faces"] if name], [f.id for f in part.sheet.faces])
