@@ -2,6 +2,7 @@
 
 import json
 import random
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -123,6 +124,7 @@ class AtAStep(SimpleTestCase):
                 above, below = (words in found.mind for words in meets[brake.kind])
                 inside = not part.has_good_outside(step.bends[0])
                 self.assertEqual((found.up, above, below), (inside, inside, not inside))
+                self.assertEqual(good_side(part, replace(step, brake=""), [brake]), found)
         self.assertIsNone(good_side(read_part(hat), step, brakes))
 
 

@@ -45,7 +45,7 @@ HELD = Group("", {
     "one": Count("one face", label="Between panel, 0 for the base", low=0, needed=True),
     "other": Count("the other face", label="and panel, 0 for the base", low=0, needed=True),
     "dims": Choice("how it is measured", ("inside", "outside"), label="It is measured", default="inside"),
-    "size": Length("size", label="Held at", needed=True, over=0),
+    "size": Length("size", label="Held at", needed=True, over=0, grows=True),
     "gives": Count("what gives way", label="Gives way: panel, 0 for the base", low=0, needed=True)})
 NTH = Count("place among all openings", low=0, fixed=True)
 _AT = {"nth": NTH, "on": ON, "x": Length("along", label="Along, from where it begins", needed=True, grows=True),

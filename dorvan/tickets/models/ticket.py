@@ -19,6 +19,7 @@ from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.shape import BARS
 from bendcore.order.plan import Plan
+from bendcore.part import holding
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
 from dorvan.stockroom.models import Lot
@@ -309,7 +310,7 @@ class Ticket(models.Model):
         try:
             for name, value in choices.items():
                 setattr(self, name, value)
-            self.part = self.by_the_shop(part or self.part)
+            self.part = holding(self.by_the_shop(part or self.part))
             if bends is not None and self.bend_names != bends:
                 self.bend_order = []
             self._trim_order()
