@@ -45,7 +45,9 @@ async function view(box) {
   const solid = geometry(mesh.positions);
   solid.setAttribute("color", new BufferAttribute(new Float32Array(mesh.positions.length), 3));
   solid.computeVertexNormals();
-  const metal = new MeshStandardMaterial({ vertexColors: true, metalness: 0.35, roughness: 0.5, side: DoubleSide });
+  const metal = new MeshStandardMaterial({ // a hair behind its own edges, which would be broken up by it else
+    vertexColors: true, metalness: 0.35, roughness: 0.5, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
+  });
   const line = new LineBasicMaterial({ color: 0x10293b });
   const body = new Mesh(solid, metal);
   const part = new Group();
