@@ -225,7 +225,7 @@ class Writing(TransactionTestCase):
     """No trade is worked out while a write transaction is open: the core is asked whether one is."""
 
     CORE = ("tickets.results.derived.read_part", "tickets.results.orders.plan_order",
-            "tickets.results.orders.read_part", "tickets.pages.read_in.read_shape_in",
+            "tickets.results.files.read_part", "tickets.pages.read_in.read_shape_in", "tickets.models.ticket.holding",
             "ledger.fits.learn", "learning.proofs.core.learn",
             "learning.forms.search", "learning.finished.part_as_proof", "tickets.results.derived.check_part",
             "learning.planning.plan_strip", "learning.views.read_chart", "learning.views.read_samples")
