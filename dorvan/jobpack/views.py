@@ -1,13 +1,14 @@
 """The job pack as a page to choose from, and as a PDF."""
 
-from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
+from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from bendcore.formats.jobpack import job_pack
 from dorvan.joining.listing import kit_of
 from dorvan.longwork.desk import Working
+from dorvan.longwork.waiting import waiting
 from dorvan.shop.models import Shop
 from dorvan.tickets.pages.kit import lead_or_404
 from dorvan.tickets.pages.lookup import ticket_or_404
@@ -31,9 +32,9 @@ def printed(request, number: int):
     writer = Writer(request.user.units, request.build_absolute_uri)
     try:
         sections = list(writer.sections(lead, chosen))
-    except Working:
-        messages.info(request, "The pictures of its steps are being drawn: press again in a moment.")
-        return redirect("jobpack:pack", number=number)
+    except Working as working:
+        return waiting(request, working, "Job pack", "The pictures of its steps are being drawn.", ticket=lead,
+                       back=reverse("jobpack:pack", args=[number]), at="rack")
     data = job_pack(f"{lead.tag} {lead.name}", sections, Shop.now().letterhead)
     return HttpResponse(data, content_type="application/pdf", headers={
         "Content-Disposition": f'inline; filename="{lead.tag}-job-pack.pdf"'})

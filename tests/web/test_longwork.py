@@ -233,6 +233,17 @@ class Beside(ShopCase):
                               capture_output=True)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
 
+    def test_a_file_that_is_still_worked_out_comes_by_itself(self):
+        for desk, address, words in ((desks.plans, "/t/7/pack/printed.pdf", "being drawn"),
+                                     (desks.solids, "/t/7/file/step/", "being written")):
+            with mock.patch.object(desk, "ask", side_effect=Working(2)):
+                answer = self.client.get(address)
+            self.assertContains(answer, words)
+            self.assertContains(answer, "2 others before")
+            self.assertEqual((answer["Refresh"], answer["Content-Type"][:9]), ("2", "text/html"))
+        ready = self.client.get("/t/7/pack/printed.pdf")
+        self.assertEqual((ready.has_header("Refresh"), ready["Content-Type"]), (False, "application/pdf"))
+
     def test_several_things_asked_for_together_are_waited_for_no_longer_than_one(self):
         orders = self.awake(desks.orders)
         orders.patience, begun = 0.6, time.monotonic()

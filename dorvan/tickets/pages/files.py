@@ -5,6 +5,7 @@ import json
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from bendcore.errors import Refusal
@@ -12,6 +13,7 @@ from bendcore.formats.export import WRITERS, export
 from bendcore.formats.pdf import PAPERS
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
+from dorvan.longwork.waiting import waiting
 
 from ..results.solid import solid_of
 from ..results.text import canonical
@@ -44,9 +46,9 @@ def download(request, number: int, ending: str):
         options = {"paper": paper if paper in PAPERS else "A4"} if ending in ON_PAPER else {}
         try:
             text = _written(ticket, ending, options)
-        except Working:
-            messages.info(request, "The solid is being written: press again in a moment.")
-            return redirect("tickets:stage", number=number, stage="layout")
+        except Working as working:
+            return waiting(request, working, "STEP", "The solid is being written.", ticket=ticket, at="rack",
+                           back=reverse("tickets:stage", args=[number, "layout"]))
         except Refusal as refusal:
             what = f"template on {paper}" if options else "file"
             messages.error(request, f"No {what}: it {refusal.message}.")
