@@ -247,19 +247,26 @@ def _blank(block: Blank) -> Drawing:
     found.add(drawn)
     if shown < wide * scale - 1:
         found.add(_broken(x0, y0 + 0.7 * shown, long * scale))
-    for (at, words), place in zip(block.along, _spread([at * scale for at, _ in block.along]), strict=True):
+    marks = _with_room(block.along, long * scale)
+    for (at, words), place in zip(marks, _spread([at * scale for at, _ in marks]), strict=True):
         found.add(PolyLine([x0 + at * scale, y0 - 1 * MM, x0 + at * scale, y0 - 3 * MM, x0 + place, y0 - 6 * MM],
                            strokeWidth=0.3))
         turned = Group(String(0, 0, as_printed(words), fontSize=LETTERS, textAnchor="end"))
         turned.translate(x0 + place + LETTERS / 3, y0 - 7 * MM)
         turned.rotate(90)
         found.add(turned)
-    heights = [at * shown / wide for at, _ in block.up]
-    for (_, words), y, place in zip(block.up, heights, _spread(heights), strict=True):
+    marks = _with_room(block.up, shown)
+    heights = [at * shown / wide for at, _ in marks]
+    for (_, words), y, place in zip(marks, heights, _spread(heights), strict=True):
         found.add(PolyLine([x0 - 1 * MM, y0 + y, x0 - 3 * MM, y0 + y, x0 - 6 * MM, y0 + place], strokeWidth=0.3))
         found.add(String(x0 - 7 * MM, y0 + place - LETTERS / 3, as_printed(words), fontSize=LETTERS,
                          textAnchor="end"))
     return found
+
+
+def _with_room(marks: Sequence[tuple[float, str]], long: float) -> Sequence[tuple[float, str]]:
+    """Marks that can all be written along so many points; else those at the ends: the others stand in their list."""
+    return marks if len(marks) * (LETTERS + 1) <= long + LETTERS else [*marks[:1], *marks[-1:]]
 
 
 def _spread(places: Sequence[float]) -> list[float]:

@@ -1,6 +1,7 @@
 """The job pack: one PDF, read back."""
 
 import io
+import math
 from datetime import date
 
 import numpy as np
@@ -10,6 +11,8 @@ from bendcore.floor.setup import set_ups
 from dorvan.joining.listing import rows_of
 from dorvan.site.models import SizeRule, Thing, Use, Visit
 from dorvan.tickets.models import Ticket
+from tests.core.panels import panels_file
+from tests.core.samples import part_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
 
@@ -70,6 +73,17 @@ class JobPack(ShopCase):
         for bend in flat.bends:
             self.assertIn(f"{bend.bend.id} {bend.at[1]:.2f}".rstrip("0"), marked)
         self.assertIn("drawn shorter along the bends", marked)
+
+    def test_marks_that_find_no_room_beside_the_blank_stand_in_their_list(self):
+        edges = 60
+        ring = [[300 * math.cos(math.tau * n / edges), 300 * math.sin(math.tau * n / edges)] for n in range(edges)]
+        walls = [{"edge": n, "length": 12, "direction": "up"} for n in range(1, edges + 1)]
+        Ticket.objects.create(number=61, part=panels_file(walls, ring), quantity=1, made_by=self.bench)
+        self.assertIn("Panel P60", " ".join(self.pack(61, marking="on")))
+        legs = [12] * 30
+        bends = [(90, "up" if n % 4 < 2 else "down") for n in range(29)]
+        Ticket.objects.create(number=62, part=part_file(legs, bends, width=40), quantity=1, made_by=self.bench)
+        self.assertIn("B29", self.pack(62, marking="on")[0])
 
     def test_it_holds_a_kit_with_its_site_sheet_in_the_readers_inches(self):
         lead = Ticket.objects.create(number=60, part=tray_file(), quantity=2, made_by=self.bench)
