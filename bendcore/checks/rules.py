@@ -35,8 +35,7 @@ MUCH = 8.0
 def check_part(part: Part) -> list[Notice]:
     """Every notice for a part as it stands, worst first; lengths in the part's own units."""
     rules = (_radius, _sharp, _tool_radius, _bumped, _legs, _die, _capacity, _school, _springback, _hems, near_bends,
-             thin_webs, _collars, _own, _gauging, _clashes, _hammered,
-             mixed)
+             thin_webs, _collars, _own, _gauging, _clashes, _hammered, mixed)
     return worst_first([notice.in_units(part.units) for rule in rules for notice in rule(part)])
 
 

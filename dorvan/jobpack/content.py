@@ -6,7 +6,7 @@ from itertools import pairwise
 from bendcore.brakes.brake import Brake
 from bendcore.errors import Refusal
 from bendcore.floor.front import Front, fronts
-from bendcore.floor.good_side import good_side
+from bendcore.floor.good_side import GoodSide, good_side
 from bendcore.floor.hazards import hazards as at_the_brake
 from bendcore.floor.setup import set_ups
 from bendcore.formats.jobpack import Blank, Code, Figure, Pane, Photograph, Rows, Section, Stroke, Words
@@ -147,7 +147,7 @@ class Writer:
         rows = []
         for n, step in enumerate(plan.steps, 1):
             rows.append([str(n), ", ".join(map(called, step.bends)), show_angle(step.bend_to, self.units, 1),
-                         f"{step.face_up} up{_spared(part, step, brakes)}, {called(step.held)} held",
+                         f"{step.face_up} up{_spared(good_side(part, step, brakes))}, {called(step.held)} held",
                          self._located(part, step), " on ".join(filter(None, step.tools.key)) or step.brake])
         return Rows(["Step", "Bends", "To", "Lies", "Located by", "Tools"], rows)
 
@@ -211,7 +211,7 @@ class Writer:
             dangers = at_the_brake(part, plan.steps, n, by_name.get(step.brake) or brakes[0])
             good = good_side(part, step, brakes)
             bends = ", ".join(map(part.shape.called, step.bends))
-            where = f"{step.face_up.capitalize()} face up{_spared(part, step, brakes)}; " \
+            where = f"{step.face_up.capitalize()} face up{_spared(good)}; " \
                     f"{part.shape.called(step.held)} {'to the stop' if step.tools.die else 'under the clamp'}; " \
                     f"{self._located(part, step)}"
             if depths.get(n):
@@ -275,9 +275,8 @@ def _counted(row) -> str:
     return f"{row.spaced.count} {row.title if row.spaced.count != 1 else row.title.removesuffix('s')}"
 
 
-def _spared(part, step, brakes) -> str:
+def _spared(good: GoodSide | None) -> str:
     """Which way the side to be spared lies, after which face is up."""
-    good = good_side(part, step, brakes)
     return f", {good.way}" if good else ""
 
 

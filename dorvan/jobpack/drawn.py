@@ -8,8 +8,6 @@ from dorvan.drawings.scene import scene_png
 from dorvan.tickets.results import in_brake
 from dorvan.tickets.results.files import part_of
 
-WHEN = {"before": 0, "after": -1}
-"""Which frame of a step shows it."""
 Drawn = tuple[list[bytes], dict]
 """A step before and after as PNG, and its section as :func:`~dorvan.drawings.machine.set_picture` has it."""
 
@@ -18,6 +16,6 @@ def draw_steps(part: str, brake_files: tuple[str, ...], order: str) -> list[Draw
     """Every step of an order as it was written."""
     file, placed, shown = json.loads(part), Plan.read(json.loads(order)).steps, part_of(part)
     return [([scene_png(in_brake.scene(file, brake_files, placed, n, frame), shown.stock.good)
-              for frame in WHEN.values()],
+              for frame in in_brake.VIEWS.values()],
              set_picture(in_brake.frames(file, brake_files, placed, n), shown, step.held, step.gauge.stop))
             for n, step in enumerate(placed)]

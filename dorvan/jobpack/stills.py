@@ -9,9 +9,10 @@ from bendcore.order.plan import Plan
 from bendcore.part import Part
 from dorvan.longwork.desks import plans
 from dorvan.tickets.models import Ticket
+from dorvan.tickets.results import in_brake
 from dorvan.tickets.results.text import canonical
 
-from .drawn import WHEN, draw_steps
+from .drawn import draw_steps
 
 SHARE = 0.32
 """Of three pictures side by side each takes so much of the paper's width."""
@@ -40,7 +41,7 @@ class PaperSteps:
         """Step ``n``, from 1: before, after, set."""
         pictures, section = self.drawn[n - 1]
         return [*(Picture(data, f"{when.capitalize()}, from where you stand", SHARE)
-                  for when, data in zip(WHEN, pictures, strict=True)),
+                  for when, data in zip(in_brake.VIEWS, pictures, strict=True)),
                 self._section(section, self.plan.steps[n - 1].gauge.stop)]
 
     def _section(self, drawn: dict, at: float | None) -> Figure:

@@ -115,10 +115,6 @@ def _card(request, revision, piece=None, step=None):
     }
 
 
-VIEWS = {"before": 0, "after": -1}
-"""Which frame of a step shows it, before the stroke and after it with the tool open again."""
-
-
 @require_safe
 def view(request, number: int, step: int, when: str):
     """The part among the tools before or after a step, as it looks from where the operator stands; the page names what
@@ -126,10 +122,10 @@ def view(request, number: int, step: int, when: str):
     ticket = ticket_or_404(number)
     revision = ticket.revision
     found = revision.plan if revision else None if blocked(ticket) else ticket.ordered
-    if when not in VIEWS or found is None or not 1 <= step <= len(found.steps):
+    if when not in in_brake.VIEWS or found is None or not 1 <= step <= len(found.steps):
         raise Http404
     part, brake_files = (revision.part, revision.brake_files) if revision else (ticket.joined, ticket.brake_files)
-    bodies = in_brake.scene(part, brake_files, found.steps, step - 1, VIEWS[when])
+    bodies = in_brake.scene(part, brake_files, found.steps, step - 1, in_brake.VIEWS[when])
     good = (revision or ticket).figures.part.stock.good
     return HttpResponse(scene_svg(bodies, good, 300, 240), content_type="image/svg+xml",
                         headers={"Cache-Control": "private, max-age=600"})
@@ -150,7 +146,7 @@ def _dangers(revision, steps, step):
 
 def _views(ticket, step: int, of: str) -> list[tuple[str, str]]:
     """(when, address of its picture); ``of`` tells what the picture is of."""
-    return [(when, f"{reverse('floor:view', args=[ticket.number, step, when])}?of={of}") for when in VIEWS]
+    return [(when, f"{reverse('floor:view', args=[ticket.number, step, when])}?of={of}") for when in in_brake.VIEWS]
 
 
 def _moved(row, now: Now, units) -> str:

@@ -13,6 +13,9 @@ from bendcore.order.scene import Solid, solids
 from .files import brake_of, part_of
 from .text import canonical
 
+VIEWS = {"before": 0, "after": -1}
+"""Which frame of a step shows it, before the stroke and after it with the tool open again."""
+
 
 @lru_cache(maxsize=6)
 def _prover(part: str, brake_files: tuple[str, ...]) -> Prover:
