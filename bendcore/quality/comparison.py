@@ -153,7 +153,8 @@ def _row(part, school, now, really, mine) -> Row:
         runs = unfold(replace(part.sheet, bends=bent)).size
         longer = sum(runs) - sum(part.flat.size)
     half = {bend.id: (r.deduction - b.deduction) / 2 for bend, b, r in zip(shape.bends, bends, really, strict=True)}
-    misses = [Miss(leg.id, sum(half[name] for name in leg.ends if name), part.tolerance(leg.size))
+    # A panel folded flat ends in a fold, which like a hem is in no school's table of deductions.
+    misses = [Miss(leg.id, sum(half.get(name, 0.0) for name in leg.ends if name), part.tolerance(leg.size))
               for leg in shape.legs]
     worst = max(misses, key=lambda m: abs(m.error) / m.tolerance, default=Miss("plate", 0.0, 1.0))
     return Row(school, bends, runs[0], runs[1] if len(runs) > 1 else None, longer, worst, mine=mine)

@@ -15,6 +15,7 @@ from bendcore.families.panels.arcs import with_arcs
 from bendcore.families.panels.opened import as_panels
 from bendcore.families.twin import mirrored
 from bendcore.part import read_part
+from bendcore.quality.comparison import compare
 from bendcore.sheet.fold import fold
 from bendcore.units import read_length
 from tests.core.guards import random_guard
@@ -159,6 +160,8 @@ class Outlines(SimpleTestCase):
         fold_ = part.sheet.bend["P3"]
         self.assertEqual((fold_.angle, fold_.figures.inside_radius), (180, 0.5))
         self.assertNotIn("P3", [bend.id for bend in part.shape.bends])
+        for row in compare(part).speaking:  # a fold has no deduction that the schools could differ in
+            self.assertNotEqual(row.miss.leg, "P3")
         slanting = part.sheet.bend["P4"].parent_edge
         self.assertAlmostEqual(math.dist(*slanting), math.hypot(20, 20) - 12, 6)
 
