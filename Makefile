@@ -5,7 +5,7 @@
 # make widths nothing on any page of the demo shop is wider than the window, at four widths, in either unit
 # make solids the kernel that reads and writes STEP, an extra of about 70 MB
 # make words  every string that is said, where, and what is odd in them (WORDS=--odd: only that)
-# make fuzz   whatever may be sent, for SECONDS (60), with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
+# make fuzz   whatever may be sent, for SECONDS (60) or ANSWERS, with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
 PY := $(VENV)/bin/python
@@ -74,7 +74,7 @@ QUICK := $(addprefix tests.core.test_,checklist commands fields house joining la
 	stockroom tickets ways_that_end)
 SECONDS ?= 60
 fuzz: $(VENV)/.dev
-	@$(PY) -W ignore -m tests.fuzz --seconds $(SECONDS) $(if $(SEED),--seed $(SEED))
+	@$(PY) -W ignore -m tests.fuzz $(if $(ANSWERS),--answers $(ANSWERS),--seconds $(SECONDS)) $(if $(SEED),--seed $(SEED))
 
 mutants: $(VENV)/.dev
 	@$(PY) -m tests.mutants

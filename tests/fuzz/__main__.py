@@ -1,4 +1,4 @@
-"""``python -m tests.fuzz [--seconds 60] [--seed N]``: exit status 1 when anything that must hold does not.
+"""``python -m tests.fuzz [--seconds 60 | --answers N] [--seed N]``: exit status 1 when anything that must hold does not.
 
 Pages and addresses for both roles, fields and actions of every family, values from a list of nasties and from
 Hypothesis, files of the corpus whole and bent; the seed is printed and says them all again. After every change that
@@ -199,6 +199,7 @@ def thought_of(number: int) -> list[str]:
 def main() -> int:
     wanted = argparse.ArgumentParser(prog="tests.fuzz")
     wanted.add_argument("--seconds", type=float, default=60)
+    wanted.add_argument("--answers", type=int, help="end after so many instead, whatever the machine's pace")
     wanted.add_argument("--sweep", action="store_true", help="every field with every value once, whatever it takes")
     wanted.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10 ** 6))
     args = wanted.parse_args()
@@ -215,7 +216,8 @@ def main() -> int:
     from dorvan.longwork.desks import drawings
     drawings.warm()
     from dorvan.tickets.models import Ticket
-    print(f"Fuzzing for {args.seconds:g} s with seed {args.seed}.", flush=True)
+    how_long = f"{args.answers} answers" if args.answers else f"{args.seconds:g} s"
+    print(f"Fuzzing for {how_long} with seed {args.seed}.", flush=True)
     fuzz, end = Fuzz(args.seed), time.monotonic() + args.seconds
 
     richest = {}  # of each family the ticket with the most fields
@@ -227,7 +229,7 @@ def main() -> int:
         for changes in sweep.alone(part):
             fuzz.swept(number, part, changes)
         print(number, part["shape"]["kind"], sum(fuzz.asked.values()), len(fuzz.faults), flush=True)
-    while not args.sweep and time.monotonic() < end:
+    while not args.sweep and (sum(fuzz.asked.values()) < args.answers if args.answers else time.monotonic() < end):
         fuzz.one()
     print(f"{sum(fuzz.asked.values())} answers {dict(sorted(fuzz.asked.items()))}, {fuzz.taken} changes taken, "
           f"{growth() - fuzz.begun:.0f} MB more; {len(fuzz.faults)} faults, seed {args.seed}")
