@@ -52,8 +52,8 @@ def good_side(part: Part, step: Step, brakes: Sequence[Brake]) -> GoodSide | Non
     good = part.stock.good
     if not good:
         return None
-    brake = next((one for one in brakes if one.name == step.brake), brakes[0])
+    kind = step.on(brakes).kind
     up = (step.face_up == BOTTOM) != (good == UP)
-    closes = brake.kind == "press" and not step.tools.punch
-    words = CLOSED if closes else (ABOVE if up else BELOW)[brake.kind]
+    closes = kind == "press" and not step.tools.punch
+    words = CLOSED if closes else (ABOVE if up else BELOW)[kind]
     return GoodSide(part.stock.good_called, up, Said(words, side=part.stock.good_called))

@@ -4,9 +4,10 @@ Lengths are in mm. :meth:`Plan.written` is the one place where it becomes the da
 described in ``docs/order-result.md``), :meth:`Plan.read` where such data becomes an order again.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
+from ..brakes.brake import Brake
 from ..brakes.pieces import Stands
 from ..brakes.press import TURNED
 from ..said import in_units
@@ -83,6 +84,10 @@ class Step(Placed):
     cost: float = 0.0
     sight: float | None = None
     change: str = ""
+
+    def on(self, brakes: Sequence[Brake]) -> Brake:
+        """The one of ``brakes`` it is made on: the first, where it names none of them."""
+        return next((brake for brake in brakes if brake.name == self.brake), brakes[0])
 
 
 @dataclass(frozen=True)

@@ -205,10 +205,9 @@ class Writer:
     def _strokes(self, piece: Ticket, part: Part, plan: Plan, brakes: list[Brake]) -> Iterator[Stroke | Words]:
         """Every step as it is before, as it is after, and set; what lies where, what to mind."""
         seen = PaperSteps(piece, part, plan, self.mm)
-        by_name = {brake.name: brake for brake in brakes}
         depths = {one.step: one.depth for sheet in set_ups(part, plan.steps, brakes) for one in sheet.strokes}
         for n, step in enumerate(plan.steps, 1):
-            dangers = at_the_brake(part, plan.steps, n, by_name.get(step.brake) or brakes[0])
+            dangers = at_the_brake(part, plan.steps, n, step.on(brakes))
             good = good_side(part, step, brakes)
             bends = ", ".join(map(part.shape.called, step.bends))
             where = f"{step.face_up.capitalize()} face up{_spared(good)}; " \
@@ -219,8 +218,7 @@ class Writer:
             minds = " ".join(map(self.said, [*([good.mind] if good else []), *step.notes, *dangers]))
             yield Stroke(f"{n}. {bends} to {show_angle(step.bend_to, self.units, 1)}", seen.figures(n),
                          [f"{where}. {' on '.join(filter(None, step.tools.key)) or step.brake}.", minds])
-        if seen.legend:
-            yield Words([seen.legend])
+        yield Words([seen.legend])
 
     def _checked(self, part: Part) -> Figure:
         """The finished part and where its dimensions are measured, black on white."""

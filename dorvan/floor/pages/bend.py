@@ -139,9 +139,8 @@ def _wanders(run, step):
 
 def _dangers(revision, steps, step):
     """What can hurt at a step."""
-    brakes = {brake.name: brake for brake in map(parsed, revision.brake_files)}
-    brake = brakes.get(steps[step - 1].brake) or next(iter(brakes.values()))
-    return hazards(revision.figures.part, steps, step, brake)
+    brakes = list(map(parsed, revision.brake_files))
+    return hazards(revision.figures.part, steps, step, steps[step - 1].on(brakes))
 
 
 def _views(ticket, step: int, of: str) -> list[tuple[str, str]]:
