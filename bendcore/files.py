@@ -10,7 +10,6 @@ import csv
 import io
 import json
 import math
-from collections import Counter
 from functools import cache
 from importlib.resources import files
 
@@ -19,8 +18,6 @@ from .errors import Refusal
 MAX_BYTES = 1_000_000
 MAX_DEPTH = 20
 MOST = 1e12
-FEW = 3
-"""So many of a kind are checked without compiling."""
 
 
 def read_json(text: str | bytes) -> dict:
@@ -81,8 +78,8 @@ _put: dict[str, dict] = {}
 def put_schema(name: str, found: dict) -> None:
     """Another schema in place of the one that ships."""
     _put[name] = found
-    for known in (schema, _validator, _quick):
-        known.cache_clear()
+    schema.cache_clear()
+    _validator.cache_clear()
 
 
 @cache
@@ -93,89 +90,40 @@ def schema(name: str) -> dict:
 
 @cache
 def _validator(name: str):
-    from jsonschema import Draft202012Validator  # takes long to come: not wanted by every command
+    from jsonschema_rs import Draft202012Validator  # not wanted by every command
     return Draft202012Validator(schema(name))
 
 
-@cache
-def _quick(name: str, kind: str):
-    """Compiled; of schemas that go on by the kind of shape, with what is for this one alone."""
-    found = schema(name) | {"$schema": "http://json-schema.org/draft-07/schema#"}
-    shape = found["properties"].get("shape", {})
-    if "allOf" in shape:
-        own = [row for row in shape["allOf"] if row["if"]["properties"]["kind"] == {"const": kind}]
-        found["properties"] = found["properties"] | {"shape": shape | {"allOf": own}}
-    from fastjsonschema import compile as compiled
-    return compiled(found, use_default=False)
-
-
-_checked: Counter = Counter()
-
-
-def _kind(name: str, data) -> str:
-    """The kind of shape, of those the schema knows; nothing for any other, so that no more is kept than there are."""
-    shape = data.get("shape") if isinstance(data, dict) else None
-    kind = shape.get("kind") if isinstance(shape, dict) else None
-    known = schema(name)["properties"].get("shape", {}).get("properties", {}).get("kind", {}).get("enum", ())
-    return kind if kind in known else ""
-
-
-def _passes(name: str, kind: str, data) -> bool:
-    from fastjsonschema import JsonSchemaException
-    try:
-        _quick(name, kind)(data)
-    except JsonSchemaException:
-        return False
-    return True
-
-
 def check(data: object, name: str) -> None:
-    """Refuse ``data`` where it leaves the schema called ``name``, at the first field.
-
-    Compiled checks pass what is right, thirty times as fast, but take as long to compile as a hundred others: they are
-    used where one of a kind has been checked before. Only what is wrong is looked at again, for the place and the
-    words.
-    """
-    kind = _kind(name, data)
-    _checked[name, kind] += 1
-    if _checked[name, kind] > FEW and _passes(name, kind, data):
-        return
-    errors = sorted(_validator(name).iter_errors(data), key=lambda e: [str(p) for p in e.absolute_path])
-    if errors:
-        raise _in_words(errors[0])
+    """Refuse ``data`` where it leaves the schema called ``name``, at the first field."""
+    validator = _validator(name)
+    if not validator.is_valid(data):
+        raise _in_words(min(validator.iter_errors(data), key=lambda e: [str(part) for part in e.instance_path]))
 
 
-_TYPES = {"object": "an object", "array": "a list", "string": "a text", "number": "a number",
-          "integer": "a whole number", "boolean": "true or false"}
+_TYPES = {"number": "a number", "integer": "a whole number", "string": "a text", "object": "an object",
+          "array": "a list", "boolean": "true or false"}
+_LIMITS = {"exclusiveMinimum": "must be greater than {}", "minimum": "must be at least {}",
+           "exclusiveMaximum": "must be less than {}", "maximum": "must be at most {}",
+           "minItems": "must have at least {} entries", "maxItems": "must have at most {} entries",
+           "minLength": "must not be empty", "maxLength": "must be at most {} characters", "const": "must be {}"}
 
 
 def _in_words(error) -> Refusal:
     path = ""
-    for part in error.absolute_path:
+    for part in error.instance_path:
         path += f"[{part}]" if isinstance(part, int) else f".{part}" if path else str(part)
-    kind, limit = error.validator, error.validator_value
-    if kind == "additionalProperties":
-        unknown = sorted(set(error.instance) - set(error.schema.get("properties", {})))[0]
-        return Refusal(f"{path}.{unknown[:40]}".lstrip("."), "is not a known key")
-    if kind == "required":
-        missing = next(key for key in limit if key not in error.instance)
-        return Refusal(f"{path}.{missing}".lstrip("."), "is missing")
-    if kind == "type":
-        types = limit if isinstance(limit, list) else [limit]
-        return Refusal(path, "must be " + " or ".join(_TYPES.get(t, t) for t in types))
-    messages = {
-        "enum": lambda: "must be one of " + ", ".join(str(v) for v in limit),
-        "const": lambda: f"must be {limit}",
-        "exclusiveMinimum": lambda: f"must be greater than {limit}",
-        "minimum": lambda: f"must be at least {limit}",
-        "exclusiveMaximum": lambda: f"must be less than {limit}",
-        "maximum": lambda: f"must be at most {limit}",
-        "minItems": lambda: f"must have at least {limit} entries",
-        "maxItems": lambda: f"must have at most {limit} entries",
-        "minLength": lambda: "must not be empty",
-        "maxLength": lambda: f"must be at most {limit} characters",
-    }
-    return Refusal(path, messages.get(kind, lambda: "does not fit the file's schema")())
+    match error.kind.name, getattr(error.kind, "value", None):
+        case "additionalProperties", _:
+            return Refusal(f"{path}.{min(error.kind.unexpected)[:40]}".lstrip("."), "is not a known key")
+        case "required", missing:
+            return Refusal(f"{path}.{missing}".lstrip("."), "is missing")
+        case "type", types:
+            return Refusal(path, "must be " + " or ".join(words for name, words in _TYPES.items() if name in types))
+        case "enum", values:
+            return Refusal(path, "must be one of " + ", ".join(map(str, values)))
+        case kind, limit:
+            return Refusal(path, _LIMITS.get(kind, "does not fit the file's schema").format(limit))
 
 
 def table_rows(text: str, path: str, wrong: str) -> list[tuple[int, list[str]]]:
