@@ -97,7 +97,12 @@ def _validator(name: str):
 def check(data: object, name: str) -> None:
     """Refuse ``data`` where it leaves the schema called ``name``, at the first field."""
     validator = _validator(name)
-    if not validator.is_valid(data):
+    try:
+        fits = validator.is_valid(data)
+    except ValueError:  # a number that numpy made: as it stands in a file
+        data = json.loads(json.dumps(data, default=float))
+        fits = validator.is_valid(data)
+    if not fits:
         raise _in_words(min(validator.iter_errors(data), key=lambda e: [str(part) for part in e.instance_path]))
 
 

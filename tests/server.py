@@ -17,10 +17,11 @@ PATIENCE = 180.0
 
 
 class Server:
-    """A shop in a folder of its own, with settings of its own; it may be started again after every kill."""
+    """A shop in a folder of its own, with settings of its own, begun with the ``demo`` or with nothing; it may be
+    started again after every kill."""
 
-    def __init__(self, **settings: str):
-        self.settings = settings
+    def __init__(self, demo: bool = True, **settings: str):
+        self.settings, self.begun_with = settings, ["--demo"] if demo else []
         self.folder = Path(tempfile.mkdtemp())
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
@@ -36,7 +37,7 @@ class Server:
         return os.environ | self.settings | {"DORVAN_DATA": str(self.folder), "PORT": str(self.port)}
 
     def start(self) -> None:
-        self.process = subprocess.Popen([sys.executable, "-m", "dorvan.serve", "--demo"], cwd=ROOT,
+        self.process = subprocess.Popen([sys.executable, "-m", "dorvan.serve", *self.begun_with], cwd=ROOT,
                                         env=self.environment, stdout=subprocess.DEVNULL,
                                         stderr=subprocess.DEVNULL, start_new_session=True)
         until = time.monotonic() + PATIENCE

@@ -188,7 +188,7 @@ def _contours(chains, report):
     if not outline.is_valid:
         raise Unreadable("has an outline that crosses itself", *_crossing(outline))
     outline = outline.simplify(1e-6)
-    return list(outline.exterior.coords[:-1]), loops[1:], [*bends, *left]
+    return list(outline.exterior.coords)[:-1], loops[1:], [*bends, *left]
 
 
 def _joined(chains):
@@ -251,7 +251,7 @@ def _openings(loops, report) -> list[dict]:
             found.append(slot)
             told["slot"] += 1
         else:
-            found.append({"outline": [[x, y] for x, y in shape.simplify(SAME).exterior.coords[:-1]]})
+            found.append({"outline": [[x, y] for x, y in list(shape.simplify(SAME).exterior.coords)[:-1]]})
             told["other"] += 1
     words = {"round": "round holes", "slot": "slots", "other": "openings with their corners"}
     report += [f"Closed contours taken as {words[key]}: {count}." for key, count in told.items() if count]
@@ -260,7 +260,7 @@ def _openings(loops, report) -> list[dict]:
 
 def _as_slot(shape, ring) -> dict | None:
     """A contour as a slot with round ends, if it keeps to one within JOIN."""
-    corners = list(shape.minimum_rotated_rectangle.exterior.coords[:3])
+    corners = list(shape.minimum_rotated_rectangle.exterior.coords)[:3]
     sides = sorted(((math.dist(a, b), a, b) for a, b in zip(corners, corners[1:], strict=False)), reverse=True)
     (long, a, b), (wide, *_) = sides
     if long - wide < JOIN or len(ring) < 12:

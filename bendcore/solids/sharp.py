@@ -35,7 +35,7 @@ def trimmed(ring: Sequence[Point], cuts: Sequence[tuple[Edge, float]], name: str
     left = Polygon(ring) - union_all(strips)
     if left.geom_type != "Polygon" or left.is_empty or left.interiors:
         raise Unrecognised(name, "has corners without a radius so near each other that no radius can be bent there")
-    corners = list(left.simplify(1e-7).exterior.coords[:-1])
+    corners = list(left.simplify(1e-7).exterior.coords)[:-1]
     return tuple(corners if left.exterior.is_ccw else corners[::-1])
 
 

@@ -8,6 +8,7 @@ from contextlib import redirect_stdout, suppress
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
@@ -54,6 +55,13 @@ class Texts(SimpleTestCase):
     def test_schemas_are_schemas(self):
         for name in ("part", "bend", "press"):
             meta.validate(schema(name))
+
+    def test_numbers_that_numpy_made_are_numbers(self):
+        data = part_file([np.float64(30), 60, 30], thickness=np.float64(1.5), width=np.float64(100))
+        self.assertEqual(read_part(data).shape.legs[0].size, 30.0)
+        with self.assertRaises(Refusal) as told:
+            read_part(part_file(width=np.float64(-1)))
+        self.assertEqual(told.exception.path, "shape.width")
 
     def test_examples_in_the_docs_are_valid(self):
         text = (ROOT / "docs" / "part-file.md").read_text("utf-8")

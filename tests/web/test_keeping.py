@@ -299,7 +299,7 @@ class KeptOnDevices(ShopCase):
 
 class Running(SimpleTestCase):
     def test_the_server_owns_its_data_says_where_its_log_is_and_ends_at_once(self):
-        server = Server(DORVAN_WORKERS="1")
+        server = Server(demo=False, DORVAN_WORKERS="1")
         try:
             path = server.folder / "dorvan.sqlite3"
             self.assertEqual(path.stat().st_mode & 0o077, 0)
