@@ -3,6 +3,7 @@
 import copy
 import io
 import json
+import random
 import tempfile
 from contextlib import redirect_stdout, suppress
 from pathlib import Path
@@ -12,18 +13,52 @@ import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
-from jsonschema_rs import meta
+from jsonschema import Draft202012Validator
 
 from bendcore.__main__ import main
 from bendcore.bending.bend import allowance_from_k
 from bendcore.errors import Refusal, join
-from bendcore.files import read_json, schema
+from bendcore.files import check, read_json, schema
 from bendcore.formats.results import flat_result
 from bendcore.part import read_part
 from bendcore.sheet import Bend, Face, Sheet, unfold
 from bendcore.sheet.section import Strip
+from tests.core.panels import random_panels
+from tests.core.plates import plate_file
 from tests.core.samples import ROOT, part_file, press_file, profiles
 from tests.core.test_commands import run
+from tests.core.trays import tray_file
+from tests.often import often
+
+
+def bent(rng, data):
+    """The same with one to three values taken out, put in or put in place of another, at any depth."""
+    data = copy.deepcopy(data)
+    for _ in range(rng.randint(1, 3)):
+        at = data
+        while (keys := list(at) if isinstance(at, dict) else list(range(len(at)))):
+            key, odd = rng.choice(keys), rng.choice(ODD)
+            if isinstance(at[key], dict | list) and rng.random() < 0.75:
+                at = at[key]
+                continue
+            way = rng.choice(["instead", "instead", "out", "in"])
+            if way == "instead":
+                at[key] = odd
+            elif way == "out":
+                del at[key]
+            elif isinstance(at, dict):
+                at[rng.choice(["hem", "height", "nothing"])] = odd
+            else:
+                at.extend([at[key]] * rng.choice([1, 60]))
+            break
+    return data
+
+
+def join_path(path) -> str:
+    return "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in path).lstrip(".")
+
+
+ODD = [None, True, -1, 0, 1e13, 3.5, "", "x", "left", "y" * 200, [], {}, [1], {"a": 1}, 181]
 
 
 class Texts(SimpleTestCase):
@@ -54,7 +89,25 @@ class Texts(SimpleTestCase):
 
     def test_schemas_are_schemas(self):
         for name in ("part", "bend", "press"):
-            meta.validate(schema(name))
+            Draft202012Validator.check_schema(schema(name))
+
+    def test_what_fits_a_schema_is_what_another_validator_says_does(self):
+        rng, fitting = random.Random(12), 0
+        whole = {"part": [part_file(), tray_file(), plate_file(), random_panels(rng)], "press": [press_file()],
+                 "leaf": [json.loads((ROOT / "demo" / "finger-1270.json").read_text("utf-8"))]}
+        for name, files in whole.items():
+            judge = Draft202012Validator(schema(name))
+            for _ in range(often(240)):
+                data = bent(rng, rng.choice(files))
+                errors = {join_path(error.absolute_path) for error in judge.iter_errors(data)}
+                fitting += not errors
+                try:
+                    check(data, name)
+                except Refusal as refusal:
+                    self.assertTrue(any(refusal.path.startswith(path) for path in errors), (refusal, errors))
+                else:
+                    self.assertEqual(errors, set(), data)
+        self.assertGreater(fitting, often(30))
 
     def test_numbers_that_numpy_made_are_numbers(self):
         data = part_file([np.float64(30), 60, 30], thickness=np.float64(1.5), width=np.float64(100))
