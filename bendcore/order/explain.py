@@ -10,7 +10,7 @@ from ..brakes.pieces import sets_for
 from ..brakes.setting import FRAME, FREE, HELD, PIECES, Reason, Tool
 from ..brakes.shapes import inset
 from ..said import Mm, Said
-from .collide import Nodes, deepest
+from .collide import Nodes, deepest, least_distance
 from .halves import LAPPED, OWN
 from .moves import SIDES, Levels, Move
 from .needs import asked
@@ -120,8 +120,8 @@ def _short(on, mount, which, where, lengths, middle) -> Reason:
 
 
 def _past(prover, tool: Tool, which, side, asked):
-    """Hits of one half with one tool through the swing, and the least clearance of the faces not being bent where that
-    is asked for."""
+    """Hits of one half with one tool through the swing; or none, and the least clearance of the faces not being bent,
+    where that is asked for."""
     (half, levels), (on, stroke, with_clearance) = side, asked
     nodes = prover.halves.poses(half, levels)
     reach = prover.job.reach(half.made)
@@ -136,20 +136,22 @@ def _past(prover, tool: Tool, which, side, asked):
     placed_nodes, path = Nodes.made(shapes, 1 if which == HELD else -1), tool.held if which == HELD else tool.free
     end = 0.0 if stroke.closing else stroke.bend_to
     angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
+    if with_clearance:
+        plain = tool.name in FAR_OFF and all(kind == OWN for _, kind, _ in nodes)
+        kinds = [nodes[k][1] for k in there]
+        counted = [plain if kind == OWN else not (kind == LAPPED and tool.name in BELOW) for kind in kinds]
+        return [], least_distance(placed_nodes.some(np.flatnonzero(counted)), tool.shape, path, angles)
     y, z, h = path(angles)
     count = len(shapes)
     placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)),
                                  *(np.repeat(v, count) for v in (y, z, h))).reshape(-1, count)
-    found, least = [], np.inf
+    found = []
     whole = inset(tool.shape)
     bare = whole.difference(tool.spared)
     shapely.prepare([whole, bare])
-    plain = tool.name in FAR_OFF and all(kind == OWN for _, kind, _ in nodes)
     for column, k in enumerate(there):
         node, kind, _ = nodes[k]
         own, lapped = kind == OWN, kind == LAPPED and tool.name in BELOW
-        if with_clearance and (plain if own else not lapped):
-            least = min(least, float(shapely.distance(placed[:, column], tool.shape).min()))
         if lapped or (own and (stroke.closing or _carried(tool, which))):
             continue
         at = np.flatnonzero(shapely.intersects(bare if own else whole, placed[:, column]))
@@ -161,7 +163,7 @@ def _past(prover, tool: Tool, which, side, asked):
                 if deep > LEAST:
                     found.append(Hit(phase, node.face, tool.name, deep, float(angles[rows[worst]]),
                                      float(angles[rows[0]])))
-    return found, least
+    return found, np.inf
 
 
 def _carried(tool, which) -> bool:

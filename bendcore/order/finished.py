@@ -7,6 +7,7 @@ errors at once, because the larger of two alike spreads less than either.
 
 import math
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -118,19 +119,23 @@ class Sizes:
         """Over all of a strip."""
         if name not in ("across", "high") or not self.is_made(*self.sheet.bend):
             return None
-        strip = self.stack.part.strip
-        drawn = self._drawn()
-        lengths = [flat + sum((drawn(self.stack.moved[bend.id, face]) for bend in self.sheet.bends
-                               if face in (bend.parent, bend.child)), 0.0) for face, flat in strip.flats]
-        t = self.t + drawn(self.stack.thickness)
-        turns = [np.radians(bend.figures.angle + drawn(self.stack.angles[bend.id])) for bend in strip.bends]
-        points = _section(lengths, turns, strip.bends, t)
-        lies = points[2 * [name for name, _ in strip.flats].index(strip.lies_on)]
+        points = self._points
+        lies = points[2 * [name for name, _ in self.stack.part.strip.flats].index(self.stack.part.strip.lies_on)]
         along = lies[1] - lies[0]
         along = along / np.linalg.norm(along, axis=0)
         axis = along if name == "across" else np.stack([-along[1], along[0]])
         reach = np.concatenate([np.einsum("dn,kdn->kn", axis, piece) for piece in points])
         return self._as_drawn(np.ptp(reach, axis=0))
+
+    @cached_property
+    def _points(self) -> list[np.ndarray]:
+        """The section of a strip in every draw, by flat and zone."""
+        strip, drawn = self.stack.part.strip, self._drawn
+        lengths = [flat + sum((drawn(self.stack.moved[bend.id, face]) for bend in self.sheet.bends
+                               if face in (bend.parent, bend.child)), 0.0) for face, flat in strip.flats]
+        t = self.t + drawn(self.stack.thickness)
+        turns = [np.radians(bend.figures.angle + drawn(self.stack.angles[bend.id])) for bend in strip.bends]
+        return _section(lengths, turns, strip.bends, t)
 
     def overall(self, legs: Sequence[Leg], turns: Sequence[tuple[str, int]], heading: float, axis: int,
                 nominal: float) -> np.ndarray | None:
@@ -139,7 +144,7 @@ class Sizes:
         sizes = [self.leg(leg, OUTSIDE) for leg in legs]
         if any(size is None for size in sizes):
             return None
-        drawn = self._drawn()
+        drawn = self._drawn
         at, turn, points = np.zeros((2, 1)), heading, [np.zeros((2, DRAWS))]
         for n, (leg, size) in enumerate(zip(legs, sizes, strict=True)):
             if n:
@@ -151,13 +156,16 @@ class Sizes:
         reach = np.ptp(np.stack(points)[:, axis], axis=0)
         return self._as_drawn(reach) if abs(reach.mean() - nominal) < 1.0 else None
 
-    def _drawn(self):
-        """Draws of every source, and what a sum of them comes to in each."""
-        count = len(self.errors.sigmas)
-        draws = np.random.default_rng(SEED).normal(size=(DRAWS, count)) * self.errors.sigmas
+    @cached_property
+    def _draws(self) -> np.ndarray:
+        """Draws of every source, the first of them 1 (:data:`DRAWS`, sources)."""
+        draws = np.random.default_rng(SEED).normal(size=(DRAWS, len(self.errors.sigmas))) * self.errors.sigmas
         draws[:, 0] = 1.0
-        self._draws = draws
-        return lambda error: draws @ error[:count]
+        return draws
+
+    def _drawn(self, error: np.ndarray) -> np.ndarray:
+        """What a sum of the sources comes to in each draw."""
+        return self._draws @ error[:len(self.errors.sigmas)]
 
     def _as_drawn(self, values: np.ndarray) -> np.ndarray:
         """A size that was drawn as a sum of its sources: by its regression on them, scaled to the spread it has."""
