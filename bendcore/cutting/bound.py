@@ -31,7 +31,7 @@ def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf:
     """For rectangles. *Area*: pieces with the kerf beside them against the largest sheets, each larger by one kerf,
     since the last cut may fall beyond its edge. *Pairs*: pieces of which no two go on any one sheet need one each; such
     are found greedily, the largest first."""
-    area = _by_area([(piece.length + kerf) * (piece.width + kerf) for piece in pieces], stock, kerf - 2 * margin)
+    area = by_area([(piece.length + kerf) * (piece.width + kerf) for piece in pieces], stock, kerf - 2 * margin)
     alone: list[Piece] = []
     for piece in sorted(pieces, key=lambda p: -p.area):
         if not any(_together(piece, other, stock, margin, kerf) for other in alone):
@@ -43,12 +43,30 @@ def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf:
                   max(area.whole, len(alone) - sum(s.count for s in left), len(only_whole)))
 
 
+def least_left_out(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf: float) -> tuple[int, float]:
+    """How many pieces any plan leaves out, and how large they are at the least, mm²: by area, the smallest placed.
+
+    >>> half = [Piece(str(n), "half", 1500, 900) for n in range(3)]
+    >>> least_left_out(half, [Stock("A", 2000, 1000, 2)], 0, 0)
+    (1, 1350000.0)
+    """
+    room = math.fsum((s.length + kerf - 2 * margin) * (s.width + kerf - 2 * margin) * min(s.count, len(pieces))
+                     for s in stock)
+    taken, out = 0.0, len(pieces)
+    for area in sorted((piece.length + kerf) * (piece.width + kerf) for piece in pieces):
+        taken += area
+        if taken > room + 1e-6:
+            break
+        out -= 1
+    return out, math.fsum(sorted(piece.area for piece in pieces)[:out])
+
+
 def by_metal(pieces: Sequence[Piece], stock: Sequence[Stock]) -> Bounds:
     """For true shapes that may lie in each other's openings: by their metal alone."""
-    return _by_area([piece.shape.area for piece in pieces], stock)
+    return by_area([piece.shape.area for piece in pieces], stock)
 
 
-def _by_area(areas: Sequence[float], stock: Sequence[Stock], larger: float = 0.0) -> Bounds:
+def by_area(areas: Sequence[float], stock: Sequence[Stock], larger: float = 0.0) -> Bounds:
     """By the pieces' ``areas``; a sheet counts as ``larger`` by so much both ways."""
     def rooms(leftover: bool) -> list[float]:
         return [(s.length + larger) * (s.width + larger) for s in stock if s.leftover == leftover

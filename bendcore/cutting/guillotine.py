@@ -17,7 +17,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from .bound import Bounds, bounds
+from .bound import Bounds, bounds, by_area, least_left_out
 from .exact import Rectangle, together
 from .pieces import KEPT, Piece, Placed, Stock, fits, refuse_too_large
 from .plan import Cut, Plan
@@ -116,6 +116,11 @@ class Run:
     used: list[Used]
     left_out: list[Piece]
 
+    @property
+    def missing(self) -> tuple[int, float]:
+        """How many pieces are left out, and how large they are, mm²."""
+        return len(self.left_out), math.fsum(piece.area for piece in self.left_out)
+
     def cost(self, wish: str) -> tuple[float, ...]:
         """By the wish; then the one leftover as large as can be."""
         left = max((r.long * r.wide for sheet in self.used for r in sheet.free), default=0.0)
@@ -129,11 +134,12 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
     refuse_too_large(pieces, stock, margin)
     job, began, rng = Job(stock, kerf, margin, wish), time.monotonic(), random.Random(seed)
     least, racks = bounds(pieces, stock, margin, kerf), shelves(stock, wish)
+    most_placed = least_left_out(pieces, stock, margin, kerf)
     best = min((_packed(sorted(pieces, key=order), job, fit, split, shelf) for order in ORDERS.values()
                 for fit in FITS.values() for split in SPLITS.values() for shelf in racks),
                key=lambda run: run.cost(wish))
     order, tries = sorted(pieces, key=ORDERS["area"]), 0
-    while not least.reached([u.stock for u in best.used], best.left_out, wish):
+    while not _is_best(best, job, least, most_placed):
         if time.monotonic() - began > seconds:
             break
         tried = order[:]
@@ -147,11 +153,22 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
             refit(found, job)
         if found.cost(wish) <= best.cost(wish):
             best, order = found, tried
+    if best.left_out and best.missing <= most_placed:  # there is no room for more: none is looked for
+        return _plan(best, kerf, margin, least)
     while best.left_out and time.monotonic() < began + seconds * LONGER * LUCK:
         best = min(best, _by_luck(pieces, job, rng, rng.choice(racks), len(best.left_out)),
                    key=lambda run: run.cost(wish))
     exchange(best, job, began + seconds * LONGER, rng)
     return _plan(best, kerf, margin, least)
+
+
+def _is_best(run: Run, job: Job, least: Bounds, most_placed: tuple[int, float]) -> bool:
+    """Whether it is proven that no run is better in what the wish counts first."""
+    if run.left_out and run.missing <= most_placed:  # what is placed would need as much stock in any other choice
+        least = by_area([piece.area for used in run.used for piece in used.pieces], job.stock,
+                        job.kerf - 2 * job.margin)
+        return least.reached([used.stock for used in run.used], [], job.wish)
+    return least.reached([used.stock for used in run.used], run.left_out, job.wish)
 
 
 def refit(run: Run, job: Job) -> None:

@@ -5,6 +5,7 @@ import io
 import json
 import math
 import random
+import time
 from dataclasses import replace
 
 import ezdxf
@@ -13,7 +14,7 @@ from shapely import Polygon, box, union_all
 
 from bendcore.cutting import data
 from bendcore.cutting.anyplace import saw_plan
-from bendcore.cutting.bound import bounds
+from bendcore.cutting.bound import bounds, least_left_out
 from bendcore.cutting.exact import together
 from bendcore.cutting.guillotine import Job, Run, Used, _whole, refit, shear_plan
 from bendcore.cutting.pieces import Piece, Placed, Stock, pieces_of
@@ -130,6 +131,22 @@ class Plans(SimpleTestCase):
             shear_plan([Piece("a", "tied", 300, 1500, (), "along")], [WHOLE])
         plan = shear_plan([Piece(str(n), "half", 1500, 900) for n in range(3)], [Stock("A", 2000, 1000, 2)])
         self.assertEqual((len(plan.sheets), len(plan.unplaced)), (2, 1))
+
+    def test_no_more_is_looked_for_than_there_is_room_for(self):
+        """What is left out at the least is never more than a list that is known to go leaves; where it is reached, it
+        is at once."""
+        rng = random.Random(9)
+        for _ in range(often(30)):
+            own = [Piece(str(n), "p", *size) for n, size in enumerate(parted(rng, rng.randint(2, 9)))]
+            self.assertEqual(least_left_out(own, [WHOLE], 0, 0), (0, 0))
+            more = [*own, *(Piece(f"+{n}", "q", rng.uniform(50, 900), rng.uniform(50, 600)) for n in range(3))]
+            count, area = least_left_out(more, [replace(WHOLE, count=1)], 0, 0)
+            smallest = sorted(piece.area for piece in more)[:count]
+            self.assertTrue(1 <= count <= 3 and abs(area - sum(smallest)) < 1e-6, (count, area))
+        begun = time.process_time()
+        plan = shear_plan([Piece(str(n), "half", 1500, 900) for n in range(3)], [Stock("A", 2000, 1000, 2)], seconds=60)
+        self.assertLess(time.process_time() - begun, 20)
+        self.assertEqual(len(plan.unplaced), 1)
 
     def test_the_bound_is_never_above_what_a_plan_needs(self):
         """Lists cut from known sheets: as many as they came from are enough."""
