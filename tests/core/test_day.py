@@ -94,7 +94,7 @@ class Large(SimpleTestCase):
     def test_a_week_of_a_shop_is_planned_without_fault_and_better_than_by_urgency(self):
         rng = random.Random(4)
         work = random_work(rng, 40, 4, 5)
-        found = solve(work, Patience(60), often(15))
+        found = solve(work, Patience(60), often(6))
         self.assertEqual(faults(work, found.placed), [])
         self.assertEqual(len(found.placed), 40)
         self.assertLess(found.cost, cost(greedy(work)))
