@@ -3,6 +3,8 @@
 from collections.abc import Callable, Iterator
 from itertools import pairwise
 
+from django.urls import reverse
+
 from bendcore.brakes.brake import Brake
 from bendcore.errors import Refusal
 from bendcore.floor.front import Front, fronts
@@ -125,8 +127,8 @@ class Writer:
             yield Section(f"Set-up {name}", self._set_up(part, plan, brakes))
         if "cards" in chosen and (plan or (card := making_card(part, piece.making).get("card", ()))):
             blocks = self._strokes(piece, part, plan, brakes) if plan else self._making(card)
-            yield Section(f"Cards {name}", [Code(self.address(f"/t/{piece.number}/bend/"), "opens the run cards"),
-                                            *blocks])
+            code = Code(self.address(reverse("floor:bend", args=[piece.number])), "opens the run cards")
+            yield Section(f"Cards {name}", [code, *blocks])
         if "check" in chosen:
             yield Section(f"Check sheet {name}", [self._checked(part), self._check(part)])
 

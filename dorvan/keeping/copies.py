@@ -8,6 +8,7 @@ from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
+from django.apps import apps
 from django.db.migrations.loader import MigrationLoader
 
 PAGES = 500
@@ -44,8 +45,9 @@ def check(path: Path) -> int:
             tickets = made.execute("SELECT count(*) FROM tickets_ticket").fetchone()[0]
     except sqlite3.DatabaseError as error:
         raise Unfit(f"is not the database of a shop ({error})") from None
-    ours = {"brakes", "floor", "ledger", "people", "stockroom", "tickets"}
-    later = sorted(f"{app} {name}" for app, name in done - set(MigrationLoader(None).disk_migrations) if app in ours)
+    others = {app.label for app in apps.get_app_configs() if not app.name.startswith("dorvan.")}
+    later = sorted(f"{app} {name}" for app, name in done - set(MigrationLoader(None).disk_migrations)
+                   if app not in others)
     if later:
         raise Unfit(f"comes from a later version of Dorvan ({later[0]})")
     return tickets

@@ -16,6 +16,15 @@ POINTS = {
     OUTSIDE: "The supplier can make it",
 }
 """What may be asked for, by its word."""
+HELD = {
+    MEASURED: "not measured yet",
+    ARRIVED: "parts to come",
+    ALLOWANCE: "no proof bend",
+    ORDER: "no order yet",
+    MOCK_UP: "no mock-up",
+    OUTSIDE: "not for this supplier",
+}
+"""What each is while it is open, in a few words."""
 PLAIN = "plain"
 JOBS = {
     PLAIN: ("plain part", (MEASURED, ARRIVED, ORDER)),

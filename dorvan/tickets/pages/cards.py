@@ -12,7 +12,7 @@ from dorvan.drawings.section import small_section
 
 from ..gate import points
 from ..models import STAGES, Ticket
-from ..models.gate import ALLOWANCE, ARRIVED, MEASURED, MOCK_UP, ORDER, OUTSIDE
+from ..models.gate import HELD
 
 WIDE, HIGH = 236, 110
 
@@ -48,11 +48,6 @@ NEXT = {"shape": "Draw the part", "stock": "Choose stock and tool", "proof": "Se
         "layout": "Look at the layout", "order": "Find a bend order", "set-up": "Release and set up",
         "bend": "Bend the first piece",
         "check": "Check the piece"}
-
-
-HELD = {MEASURED: "not measured yet", ARRIVED: "parts to come", ALLOWANCE: "no proof bend", ORDER: "no order yet",
-        MOCK_UP: "no mock-up", OUTSIDE: "not for this supplier"}
-"""What an open point of the gate is, in a few words."""
 
 
 def picture(part, width: int, height: int) -> dict:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
+from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
@@ -194,7 +195,7 @@ def bend_sheet(request, number: int):
     if not found or not found.steps:
         raise Http404
     return render(request, "tickets/bend_sheet.html", {
-        "code": qr(request.build_absolute_uri(f"/t/{ticket.number}/bend/")),
+        "code": qr(request.build_absolute_uri(reverse("floor:bend", args=[ticket.number]))),
         "ticket": ticket, "order": found, "part": ticket.figures.part, "units": request.user.units, "at": "rack",
         "rows": [{"step": step, "good": good, "picture": scene(
             in_brake.scene(ticket.joined, ticket.brake_files, found.steps, n), ticket.figures.part.stock.good)}
