@@ -3,6 +3,7 @@
 import json
 
 from django.conf import settings
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
 from selenium.common.exceptions import NoSuchElementException
@@ -53,8 +54,18 @@ return met;
 """Of what is written, what lies on something else: both texts, and by how much."""
 
 
+class KeptByTheBrowser(StaticFilesHandler):
+    """Scripts, styles and fonts may be kept, as the real server's may: else each page asks for all of them again."""
+
+    def serve(self, request):
+        answer = super().serve(request)
+        answer["Cache-Control"] = "max-age=3600, immutable"
+        return answer
+
+
 @override_settings(STORAGES=PLAIN_STATIC, STATICFILES_DIRS=[*settings.STATICFILES_DIRS, AXE.parent])
 class BrowserCase(StaticLiveServerTestCase):
+    static_handler = KeptByTheBrowser
     reset_sequences = True  # a page by its key is the same page, whichever tests ran before in this process
 
     @classmethod
