@@ -9,6 +9,7 @@ That is so in the headless shell, in which every page is in front; where only th
 
 import os
 import shutil
+from pathlib import Path
 
 from selenium import webdriver
 from selenium.common.exceptions import JavascriptException, StaleElementReferenceException
@@ -17,7 +18,10 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
-SHELL = shutil.which("chromium-headless-shell")
+DEBIANS = "/usr/lib/chromium/chromium-headless-shell"
+SHELL = DEBIANS if Path(DEBIANS).exists() else shutil.which("chromium-headless-shell")
+"""Itself, and not Debian's script that starts it and waits: the driver would end the script, and leave the browser
+with its pages running for as long as the machine does."""
 BINARY = os.environ.get("DORVAN_BROWSER") or SHELL or shutil.which("chromium")
 FLAGS = ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
          "--disable-background-networking", "--disable-component-update", "--disable-dev-shm-usage",
