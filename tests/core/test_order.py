@@ -7,15 +7,15 @@ import random
 import numpy as np
 import shapely
 from django.test import SimpleTestCase
-from shapely import LineString, Point, Polygon
-from shapely.affinity import translate
+from shapely import LineString, Point, Polygon, box
+from shapely.affinity import rotate, translate
 
 from bendcore.brakes.press import read_press
 from bendcore.brakes.shapes import inset
 from bendcore.brakes.travel import Travel
 from bendcore.errors import Refusal
 from bendcore.order.body import CHILD, PARENT
-from bendcore.order.collide import Nodes, swing_hits
+from bendcore.order.collide import Nodes, least_distance, swing_hits
 from bendcore.order.finding import find
 from bendcore.order.gauge import natural_gauge
 from bendcore.order.moves import MADE, Job, Move
@@ -152,6 +152,21 @@ class Predicate(SimpleTestCase):
             self.assertAlmostEqual(hit[0], angle, delta=0.5)
             miss = Point(203 * math.cos(h), 203 * math.sin(h)).buffer(0.2)
             self.assertTrue(np.isnan(swing_hits(nodes, miss, lambda a: (0 * a, 0 * a, np.radians(a)), 90.0)[0]))
+
+    def test_the_least_distance_of_a_swing_is_that_of_trying_every_angle(self):
+        """Parts turned and moved by shapely, at every angle, beside every eighth and what its bound leaves open."""
+        rng, angles = random.Random(6), np.append(np.arange(0.0, 97.3), 97.3)
+
+        def path(a):
+            return 12 * np.sin(np.radians(a)), -a / 11, np.radians(a / 2)
+        for _ in range(often(60)):
+            shapes = [box(low, -2, low + rng.uniform(1, 80), rng.uniform(-1, 60)) for low in
+                      (rng.uniform(0, 150) for _ in range(3))]
+            tool = Point(rng.uniform(-60, 200), rng.uniform(-40, 160)).buffer(rng.uniform(0.1, 30))
+            judged = min(translate(rotate(shape, a / 2, (0, 0)), 12 * math.sin(math.radians(a)), -a / 11).distance(tool)
+                         for shape in shapes for a in angles)
+            self.assertAlmostEqual(least_distance(Nodes.made(shapes), tool, path, angles), judged, 9)
+        self.assertEqual(least_distance(Nodes.made(shapes).some(np.zeros(0, int)), tool, path, angles), math.inf)
 
 
 class Proved(SimpleTestCase):
