@@ -159,10 +159,10 @@ class Predicate(SimpleTestCase):
 
         def path(a):
             return 12 * np.sin(np.radians(a)), -a / 11, np.radians(a / 2)
-        for _ in range(often(60)):
+        for _ in range(often(240)):
             shapes = [box(low, -2, low + rng.uniform(1, 80), rng.uniform(-1, 60)) for low in
                       (rng.uniform(0, 150) for _ in range(3))]
-            tool = Point(rng.uniform(-60, 200), rng.uniform(-40, 160)).buffer(rng.uniform(0.1, 30))
+            tool = Point(rng.uniform(-60, 260), rng.uniform(-90, 220)).buffer(rng.uniform(0.1, 9))
             judged = min(translate(rotate(shape, a / 2, (0, 0)), 12 * math.sin(math.radians(a)), -a / 11).distance(tool)
                          for shape in shapes for a in angles)
             self.assertAlmostEqual(least_distance(Nodes.made(shapes), tool, path, angles), judged, 9)
