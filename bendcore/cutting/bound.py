@@ -44,21 +44,21 @@ def bounds(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf:
 
 
 def least_left_out(pieces: Sequence[Piece], stock: Sequence[Stock], margin: float, kerf: float) -> tuple[int, float]:
-    """How many pieces any plan leaves out, and how large they are at the least, mm²: by area, the smallest placed.
+    """How many pieces any plan leaves out, and how large they are at the least, mm²: what :func:`.wish.cost` begins
+    with. By area, the smallest placed.
 
     >>> half = [Piece(str(n), "half", 1500, 900) for n in range(3)]
     >>> least_left_out(half, [Stock("A", 2000, 1000, 2)], 0, 0)
     (1, 1350000.0)
     """
-    room = math.fsum((s.length + kerf - 2 * margin) * (s.width + kerf - 2 * margin) * min(s.count, len(pieces))
-                     for s in stock)
+    room = math.fsum(_rooms(stock, len(pieces), kerf - 2 * margin))
     taken, out = 0.0, len(pieces)
     for area in sorted((piece.length + kerf) * (piece.width + kerf) for piece in pieces):
         taken += area
         if taken > room + 1e-6:
             break
         out -= 1
-    return out, math.fsum(sorted(piece.area for piece in pieces)[:out])
+    return out, round(math.fsum(sorted(piece.area for piece in pieces)[:out]), 3)
 
 
 def by_metal(pieces: Sequence[Piece], stock: Sequence[Stock]) -> Bounds:
@@ -68,12 +68,15 @@ def by_metal(pieces: Sequence[Piece], stock: Sequence[Stock]) -> Bounds:
 
 def by_area(areas: Sequence[float], stock: Sequence[Stock], larger: float = 0.0) -> Bounds:
     """By the pieces' ``areas``; a sheet counts as ``larger`` by so much both ways."""
-    def rooms(leftover: bool) -> list[float]:
-        return [(s.length + larger) * (s.width + larger) for s in stock if s.leftover == leftover
-                for _ in range(min(s.count, len(areas)))]
-
-    need, left, whole = math.fsum(areas), rooms(leftover=True), rooms(leftover=False)
+    need = math.fsum(areas)
+    left, whole = (_rooms([s for s in stock if s.leftover == leftover], len(areas), larger)
+                   for leftover in (True, False))
     return Bounds(max(_covering(need, left + whole), 1 if areas else 0), _covering(need - math.fsum(left), whole))
+
+
+def _rooms(stock: Sequence[Stock], most: int, larger: float) -> list[float]:
+    """The areas of the sheets there are, ``most`` of a kind at the most."""
+    return [(s.length + larger) * (s.width + larger) for s in stock for _ in range(min(s.count, most))]
 
 
 def _covering(need: float, rooms: Iterable[float]) -> int:

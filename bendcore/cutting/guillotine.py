@@ -116,11 +116,6 @@ class Run:
     used: list[Used]
     left_out: list[Piece]
 
-    @property
-    def missing(self) -> tuple[int, float]:
-        """How many pieces are left out, and how large they are, mm²."""
-        return len(self.left_out), math.fsum(piece.area for piece in self.left_out)
-
     def cost(self, wish: str) -> tuple[float, ...]:
         """By the wish; then the one leftover as large as can be."""
         left = max((r.long * r.wide for sheet in self.used for r in sheet.free), default=0.0)
@@ -153,7 +148,7 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
             refit(found, job)
         if found.cost(wish) <= best.cost(wish):
             best, order = found, tried
-    if best.left_out and best.missing <= most_placed:  # there is no room for more: none is looked for
+    if best.left_out and best.cost(wish)[:2] <= most_placed:  # there is no room for more: none is looked for
         return _plan(best, kerf, margin, least)
     while best.left_out and time.monotonic() < began + seconds * LONGER * LUCK:
         best = min(best, _by_luck(pieces, job, rng, rng.choice(racks), len(best.left_out)),
@@ -164,7 +159,7 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
 
 def _is_best(run: Run, job: Job, least: Bounds, most_placed: tuple[int, float]) -> bool:
     """Whether it is proven that no run is better in what the wish counts first."""
-    if run.left_out and run.missing <= most_placed:  # what is placed would need as much stock in any other choice
+    if run.left_out and run.cost(job.wish)[:2] <= most_placed:  # another choice to place would need as much stock
         least = by_area([piece.area for used in run.used for piece in used.pieces], job.stock,
                         job.kerf - 2 * job.margin)
         return least.reached([used.stock for used in run.used], [], job.wish)

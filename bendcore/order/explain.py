@@ -1,5 +1,7 @@
 """What goes wrong in a move: which face meets which tool, when, and how deep; or what else is in the way."""
 
+import math
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -46,14 +48,12 @@ class Hit:
 
 @dataclass(frozen=True)
 class Trial:
-    """One move looked at closely with one mount (None where none is fit for it). ``clearance`` is the least distance
-    kept between the tools and the faces not being bent, in mm (None when it cannot swing)."""
+    """One move looked at closely with one mount (None where none is fit for it)."""
 
     move: Move
     mount: int | None
     reasons: tuple[Reason, ...]
     hits: tuple[Hit, ...]
-    clearance: float | None = None
 
     @property
     def badness(self) -> tuple:
@@ -63,31 +63,41 @@ class Trial:
         return (len(self.reasons) - len(soft), sum(h.depth for h in self.hits) + AS_DEEP * len(soft))
 
 
-def examine(prover: Prover, levels: Levels, move: Move, mount: int, clearance_only: bool = False) -> Trial:
-    """Limits, hits and clearance of a move."""
+def examine(prover: Prover, levels: Levels, move: Move, mount: int) -> Trial:
+    """Limits and hits of a move."""
     job, on = prover.job, prover.job.brakes[move.on]
     stroke, sides = job.stroke(move.bends, move.to), prover.sides(levels, move)
-    reasons = [] if clearance_only else _limits(prover, on, stroke, mount, move, sides)
-    found, clear = [], []
+    reasons = _limits(prover, on, stroke, mount, move, sides)
+    found = [hit for hits in _by_tool(prover, levels, move, mount, _hits) for hit in hits]
+    if not (found or reasons):
+        reasons += _without_hit(prover, on, stroke, mount, move, sides)
+        met = None if reasons or stroke.closing else prover.itself.worst(levels, move)
+        if met:
+            found.append(Hit(DURING, met[0], PART, *met[2:]))
+    return Trial(move, mount, tuple(reasons), _worst(found))
+
+
+def clearance(prover: Prover, levels: Levels, move: Move, mount: int) -> float | None:
+    """The least distance a move keeps between the tools and the faces not being bent, mm; None where nothing swings."""
+    if prover.job.stroke(move.bends, move.to).closing:
+        return None
+    least = min(_by_tool(prover, levels, move, mount, _clearance), default=math.inf)
+    return None if math.isinf(least) else least
+
+
+def _by_tool(prover: Prover, levels: Levels, move: Move, mount: int, ask: Callable) -> Iterator:
+    """What ``ask`` says of each half with each tool; known by the tool, for every pair that is part of."""
+    on, stroke = prover.job.brakes[move.on], prover.job.stroke(move.bends, move.to)
+    sides = prover.sides(levels, move)
     for tool in on.tools(stroke, mount):
         if tool.reach == FRAME and not prover.beyond_frames(on, *sides):
             continue
         for which, (half, own_levels) in zip((HELD, FREE), sides, strict=True):
             key = (move.on, move.to, which, half.made, half.side, own_levels, tool.name, on.depends(tool.name, mount),
-                   clearance_only)
-            if key not in prover.kept:  # by the tool it depends on, for every pair that is part of
-                prover.kept[key] = _past(prover, tool, which, (half, own_levels), (on, stroke, clearance_only))
-            hits, least = prover.kept[key]
-            found += hits
-            clear.append(least)
-    if not (clearance_only or found or reasons):
-        reasons += _without_hit(prover, on, stroke, mount, move, sides)
-        met = None if reasons or stroke.closing else prover.itself.worst(levels, move)
-        if met:
-            found.append(Hit(DURING, met[0], PART, *met[2:]))
-    clear = [least for least in clear if np.isfinite(least)]
-    return Trial(move, mount, tuple(reasons), () if clearance_only else _worst(found),
-                 min(clear) if clear and not stroke.closing else None)
+                   ask)
+            if key not in prover.kept:
+                prover.kept[key] = ask(prover, tool, which, (half, own_levels), (on, stroke))
+            yield prover.kept[key]
 
 
 def _limits(prover, on, stroke, mount, move, sides) -> list[Reason]:
@@ -119,38 +129,49 @@ def _short(on, mount, which, where, lengths, middle) -> Reason:
                              face=face, brake=on.name, need=Mm(need)))
 
 
-def _past(prover, tool: Tool, which, side, asked):
-    """Hits of one half with one tool through the swing; or none, and the least clearance of the faces not being bent,
-    where that is asked for."""
-    (half, levels), (on, stroke, with_clearance) = side, asked
+def _there(prover, tool: Tool, half, levels) -> list[tuple]:
+    """(node, kind, shape) of a half, of each what lies along the bend where the tool is that asks."""
     nodes = prover.halves.poses(half, levels)
-    reach = prover.job.reach(half.made)
-    if tool.reach == PIECES:
-        cut = [outline(pose, *reach) for _, _, pose in nodes]
-        there = [k for k, shape in enumerate(cut) if shape]
-        shapes = [cut[k] for k in there]
-    else:
-        there, shapes = range(len(nodes)), [pose.shape for _, _, pose in nodes]
-    if not len(shapes):
-        return [], np.inf
-    placed_nodes, path = Nodes.made(shapes, 1 if which == HELD else -1), tool.held if which == HELD else tool.free
+    if tool.reach != PIECES:
+        return [(node, kind, pose.shape) for node, kind, pose in nodes]
+    cut = [(node, kind, outline(pose, *prover.job.reach(half.made))) for node, kind, pose in nodes]
+    return [row for row in cut if row[-1]]
+
+
+def _swing(tool: Tool, which, stroke) -> tuple[Callable, np.ndarray]:
+    """The path of a half past a tool, and the angles at which it is looked at."""
     end = 0.0 if stroke.closing else stroke.bend_to
     angles = np.append(np.arange(0.0, end, STEP_DEGREES), end) if end else np.zeros(1)
-    if with_clearance:
-        plain = tool.name in FAR_OFF and all(kind == OWN for _, kind, _ in nodes)
-        kinds = [nodes[k][1] for k in there]
-        counted = [plain if kind == OWN else not (kind == LAPPED and tool.name in BELOW) for kind in kinds]
-        return [], least_distance(placed_nodes.some(np.flatnonzero(counted)), tool.shape, path, angles)
-    y, z, h = path(angles)
-    count = len(shapes)
-    placed = placed_nodes.placed(np.tile(np.arange(count), len(angles)),
-                                 *(np.repeat(v, count) for v in (y, z, h))).reshape(-1, count)
+    return tool.held if which == HELD else tool.free, angles
+
+
+def _nodes(there, which) -> Nodes:
+    return Nodes.made([shape for *_, shape in there], 1 if which == HELD else -1)
+
+
+def _clearance(prover, tool: Tool, which, side, asked) -> float:
+    """The least distance of the faces of one half not being bent from a tool through the swing; of a half that is flat,
+    from what is far off."""
+    flat = all(kind == OWN for _, kind, _ in prover.halves.poses(*side))
+    there = [(node, kind, shape) for node, kind, shape in _there(prover, tool, *side)
+             if (flat and tool.name in FAR_OFF if kind == OWN else not (kind == LAPPED and tool.name in BELOW))]
+    return least_distance(_nodes(there, which), tool.shape, *_swing(tool, which, asked[1])) if there else math.inf
+
+
+def _hits(prover, tool: Tool, which, side, asked) -> list[Hit]:
+    """Hits of one half with one tool through the swing."""
+    (on, stroke), there = asked, _there(prover, tool, *side)
+    if not there:
+        return []
+    path, angles = _swing(tool, which, stroke)
+    count = len(there)
+    placed = _nodes(there, which).placed(np.tile(np.arange(count), len(angles)),
+                                         *(np.repeat(v, count) for v in path(angles))).reshape(-1, count)
     found = []
     whole = inset(tool.shape)
     bare = whole.difference(tool.spared)
     shapely.prepare([whole, bare])
-    for column, k in enumerate(there):
-        node, kind, _ = nodes[k]
+    for column, (node, kind, _) in enumerate(there):
         own, lapped = kind == OWN, kind == LAPPED and tool.name in BELOW
         if lapped or (own and (stroke.closing or _carried(tool, which))):
             continue
@@ -163,7 +184,7 @@ def _past(prover, tool: Tool, which, side, asked):
                 if deep > LEAST:
                     found.append(Hit(phase, node.face, tool.name, deep, float(angles[rows[worst]]),
                                      float(angles[rows[0]])))
-    return found, np.inf
+    return found
 
 
 def _carried(tool, which) -> bool:

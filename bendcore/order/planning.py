@@ -10,7 +10,7 @@ from ..brakes.travel import daylight
 from ..part import Part
 from ..said import Mm, Said
 from .direct import with_important
-from .explain import Hit, Trial, best_trial, examine
+from .explain import Hit, Trial, best_trial, clearance
 from .finding import find
 from .gauge import LINE
 from .moves import Job, Move
@@ -72,11 +72,10 @@ def _step(prover: Prover, taken: Taken, before: Taken | None) -> Step:
     job, move, on = prover.job, taken.move, prover.job.brakes[taken.move.on]
     stroke, bend = job.stroke(move.bends, move.to), job.body.bends[move.bends[0]]
     need = _first(on, prover.mountings.all[taken.mounting], stroke)
-    trial = examine(prover, taken.before, move, need.mount, clearance_only=True)
     return Step(tuple(job.body.bends[i].id for i in move.bends), stroke.angle,
                 job.body.face_at(move.bends[0], move.side), taken.gauge, _tooling(prover, taken, need), on.name,
                 stroke.bend_to,
-                "top" if bend.sign > 0 else "bottom", trial.clearance,
+                "top" if bend.sign > 0 else "bottom", clearance(prover, taken.before, move, need.mount),
                 tuple(_notes(prover, taken, before, need.mount)), taken.cost,
                 on.sight(stroke), taken.change)
 

@@ -5,14 +5,14 @@ import io
 import json
 import math
 import random
-import time
 from dataclasses import replace
+from unittest import mock
 
 import ezdxf
 from django.test import SimpleTestCase
 from shapely import Polygon, box, union_all
 
-from bendcore.cutting import data
+from bendcore.cutting import data, guillotine
 from bendcore.cutting.anyplace import saw_plan
 from bendcore.cutting.bound import bounds, least_left_out
 from bendcore.cutting.exact import together
@@ -142,10 +142,11 @@ class Plans(SimpleTestCase):
             more = [*own, *(Piece(f"+{n}", "q", rng.uniform(50, 900), rng.uniform(50, 600)) for n in range(3))]
             count, area = least_left_out(more, [replace(WHOLE, count=1)], 0, 0)
             smallest = sorted(piece.area for piece in more)[:count]
-            self.assertTrue(1 <= count <= 3 and abs(area - sum(smallest)) < 1e-6, (count, area))
-        begun = time.process_time()
-        plan = shear_plan([Piece(str(n), "half", 1500, 900) for n in range(3)], [Stock("A", 2000, 1000, 2)], seconds=60)
-        self.assertLess(time.process_time() - begun, 20)
+            self.assertTrue(1 <= count <= 3, count)
+            self.assertEqual(area, round(math.fsum(smallest), 3))
+        with mock.patch.multiple(guillotine, refit=mock.DEFAULT, _by_luck=mock.DEFAULT, exchange=mock.DEFAULT) as looks:
+            plan = shear_plan([Piece(str(n), "half", 1500, 900) for n in range(3)], [Stock("A", 2000, 1000, 2)])
+        self.assertEqual([look.call_count for look in looks.values()], [0, 0, 0])
         self.assertEqual(len(plan.unplaced), 1)
 
     def test_the_bound_is_never_above_what_a_plan_needs(self):
