@@ -21,16 +21,18 @@ SLOWER = 1.1
 WORKER = r"""
 import json, random, sys, time
 sys.path.insert(0, ".")
-from bendcore.order.moves import Job
-from bendcore.order.proof import Prover
 from bendcore.part import read_part
 try:
-    from bendcore.order.finding import find
-except ImportError:
+    from bendcore.order.proof.prover import Prover
+    from bendcore.order.search.finding import find
+    from bendcore.order.states.moves import Job
+except ImportError:  # as the tree was before the order's rooms
+    from bendcore.order.moves import Job
+    from bendcore.order.proof import Prover
     try:
-        from bendcore.order.search import find
+        from bendcore.order.finding import find
     except ImportError:
-        from bendcore.order.search import plan as find
+        from bendcore.order.search import find
 from tests.core.samples import brake, part_file, press, random_part
 
 

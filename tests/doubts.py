@@ -12,8 +12,8 @@ from bendcore.brakes.brake import read_brake
 from bendcore.brakes.measured.described import KINDS, begun, taken, with_size
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
-from bendcore.order.backwards import fits
-from bendcore.order.doubts import OUTSIDE, Seen, disagreeing, doubts
+from bendcore.order.advice.doubts import OUTSIDE, Seen, disagreeing, doubts
+from bendcore.order.search.backwards import fits
 from bendcore.part import read_part
 from tests.core.samples import part_file
 from tests.core.trays import tray_file

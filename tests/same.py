@@ -29,14 +29,20 @@ import json, sys
 sys.path.insert(0, ".")
 from bendcore.brakes.brake import read_brake
 from bendcore.errors import Refusal
-from bendcore.order.moves import Job
-from bendcore.order.patience import Patience
-from bendcore.order.proof import Prover
 from bendcore.part import read_part
 try:
-    from bendcore.order.finding import find
-except ImportError:
-    from bendcore.order.search import find
+    from bendcore.order.patience import Patience
+    from bendcore.order.proof.prover import Prover
+    from bendcore.order.search.finding import find
+    from bendcore.order.states.moves import Job
+except ImportError:  # as the tree was before the order's rooms
+    from bendcore.order.moves import Job
+    from bendcore.order.patience import Patience
+    from bendcore.order.proof import Prover
+    try:
+        from bendcore.order.finding import find
+    except ImportError:
+        from bendcore.order.search import find
 
 def said(data, brake, seconds, most):
     try:

@@ -3,7 +3,7 @@
 A brake of any kind says what may be *mounted*, which sections the two halves of a part meet while a bend is made, how
 the part comes in and goes out, what must lie flat, and what keeps a bend off it altogether. It knows nothing of parts
 but the one bend; where the faces of a part stand beside it, and whether they meet, is worked out in
-:mod:`bendcore.order`. Machine axes: y to the back, z up; a half's axes as :mod:`bendcore.order.body` has them.
+:mod:`bendcore.order`. Machine axes: y to the back, z up; a half's axes as :mod:`bendcore.order.states.body` has them.
 """
 
 from collections.abc import Callable, Hashable, Iterable

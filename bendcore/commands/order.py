@@ -5,9 +5,9 @@ import argparse
 from ..brakes.brake import read_brake
 from ..brakes.press import PressBrake
 from ..errors import Refusal
+from ..order.accuracy.stackup import stack_up, written
 from ..order.patience import Patience
 from ..order.planning import plan_order
-from ..order.stackup import stack_up, written
 from ..part import read_part, settled
 from .reading import names, read_file
 
@@ -24,7 +24,7 @@ def run(args: argparse.Namespace) -> dict:
     patience = Patience(args.seconds)
     plan = plan_order(part, mounted, tried, patience, args.important or ())
     if not plan.feasible:
-        from ..order.remedies import find_remedies  # takes long to come, and is not wanted by most
+        from ..order.advice.remedies import find_remedies  # takes long to come, and is not wanted by most
         others = [read_brake(read_file(name)) for name in args.other or ()]
         plan = find_remedies(data, brakes, mounted, plan, tried is not None, patience.again(), others)
     told = stack_up(part, plan.steps, brakes) if plan.feasible else []

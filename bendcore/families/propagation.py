@@ -1,7 +1,8 @@
 """What a family may ask of the errors of a bent part, to say how a size across it moves with its bends.
 
 An error is a sum over sources: a vector with a slope for each, whose scale is the source's standard deviation. It is
-worked out for one order by :mod:`bendcore.order.finished`; a family adds such vectors up and knows nothing of orders.
+worked out for one order by :mod:`bendcore.order.accuracy.finished`; a family adds such vectors up and knows nothing of
+orders.
 """
 
 import math

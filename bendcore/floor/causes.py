@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ..families.legs import Leg
-from ..order.finished import face_under
+from ..order.accuracy.finished import face_under
 from ..part import Part
 from ..quality.checksheet import CheckRow
 from ..quality.spreads import SPRINGBACK, STOP_OFFSET, K

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from ..brakes.brake import Brake
 from ..brakes.leaf import LeafBrake
 from ..brakes.press import PressBrake, die_named, punch_named
-from ..order.facing import LEFT, along
 from ..order.plan import Step
+from ..order.states.facing import LEFT, along
 from ..part import Part
 from .setup import CLAMP, FromMiddle, Mounted, SetUp, beside, long_of, stretch
 

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..order.finished import face_under
-from ..order.gauge import EDGE, FACE
+from ..order.accuracy.finished import face_under
 from ..order.plan import Step
+from ..order.proof.gauge import EDGE, FACE
 from ..part import Part
 from ..sheet.model import Bend
 

@@ -13,9 +13,9 @@ from ..bending.bend import punch_travel, tonnage
 from ..brakes.brake import Brake
 from ..brakes.pieces import Stands
 from ..brakes.press import PressBrake, die_named
-from ..order.facing import along
-from ..order.gauge import LINE
 from ..order.plan import Step
+from ..order.proof.gauge import LINE
+from ..order.states.facing import along
 from ..part import Part
 from ..quality.depth import computed
 from ..said import Mm, Said

@@ -1,9 +1,9 @@
 """How the finished dimensions of one part hang on what may be off, and on what is set.
 
-The sums of :mod:`bendcore.order.stackup` as equations. What *lasts* is the same from piece to piece (the stop's
-offset, K, thickness, the lot's springback, the depth of a pair of tools, a leaf's scale, and what is peculiar to bends
-alike, to one bend or to one line); the rest is drawn anew each time. What is *set* at the brake, degrees further and a
-line further back, acts where the errors of angle and line act.
+The sums of :mod:`bendcore.order.accuracy.stackup` as equations. What *lasts* is the same from piece to piece (the
+stop's offset, K, thickness, the lot's springback, the depth of a pair of tools, a leaf's scale, and what is peculiar to
+bends alike, to one bend or to one line); the rest is drawn anew each time. What is *set* at the brake, degrees further
+and a line further back, acts where the errors of angle and line act.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
@@ -13,9 +13,9 @@ import numpy as np
 
 from ..brakes.brake import Brake
 from ..brakes.press import die_named
-from ..order.gauge import LINE
+from ..order.accuracy.stackup import StackUp
 from ..order.plan import Step
-from ..order.stackup import StackUp
+from ..order.proof.gauge import LINE
 from ..part import Part
 from ..quality.checksheet import Dimension
 from ..quality.depth import computed

@@ -13,7 +13,7 @@ from ..brakes.press import TURNED
 from ..said import in_units
 from ..sheet.section import END, START, Strip
 from ..units import MM_PER
-from .gauge import Gauge
+from .proof.gauge import Gauge
 
 PIECE_KEYS = {"punch": "punch_pieces", "die": "die_pieces", "finger": "fingers"}
 """Groups of pieces, and what their places are called in a file."""

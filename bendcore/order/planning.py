@@ -9,18 +9,18 @@ from ..brakes.setting import OnBrake
 from ..brakes.travel import daylight
 from ..part import Part
 from ..said import Mm, Said
-from .direct import with_important
-from .explain import Hit, Trial, best_trial, clearance
-from .finding import find
-from .gauge import LINE
-from .moves import Job, Move
+from .contact.spans import blocks
+from .explain.examine import Hit, Trial, best_trial, clearance
 from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Step, Tooling
-from .proof import Prover
-from .search import Found, Taken
-from .spans import blocks
-from .walk import Sequence as Named
-from .walk import candidates, read_sequence
+from .proof.gauge import LINE
+from .proof.prover import Prover
+from .search.astar import Found, Taken
+from .search.direct import with_important
+from .search.finding import find
+from .search.walk import Sequence as Named
+from .search.walk import candidates, read_sequence
+from .states.moves import Job, Move
 
 MOST_TOLD = 8
 """Of so many bends at most it is said what stops them."""
@@ -34,7 +34,7 @@ def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str]
     those need not be the ``whole``, the best that begins with them.
 
     Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
-    Legs that are ``important`` are gauged directly where there is an order that does (:mod:`.direct`).
+    Legs that are ``important`` are gauged directly where there is an order that does (:mod:`..search.direct`).
     When the ``patience`` is over the best found by then is told, and half of it once more is spent on saying why.
     """
     several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)

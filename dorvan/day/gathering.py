@@ -8,8 +8,8 @@ from bendcore.day.calendar import Calendar
 from bendcore.day.times import PROOF, tasks_of
 from bendcore.day.work import Person, Task, Work
 from bendcore.errors import Refusal
-from bendcore.order.moves import by_two
 from bendcore.order.plan import Step
+from bendcore.order.states.moves import by_two
 from bendcore.said import Said, packed
 from dorvan.brakes.models import Brake, parsed
 from dorvan.floor.run import Progress

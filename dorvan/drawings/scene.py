@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image, ImageDraw
 
-from bendcore.order.scene import TOOL, Solid
+from bendcore.order.explain.scene import TOOL, Solid
 
 from .fit import Fit, ring_path
 from .still import projected, seen_from

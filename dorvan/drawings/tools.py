@@ -8,8 +8,8 @@ from bendcore.brakes.drawn import points_at
 from bendcore.brakes.leaf import LeafBrake
 from bendcore.brakes.pieces import Stands
 from bendcore.brakes.press import PressBrake
-from bendcore.order.facing import LEFT, along
 from bendcore.order.plan import Step
+from bendcore.order.states.facing import LEFT, along
 from bendcore.part import Part
 from bendcore.units import read_length
 

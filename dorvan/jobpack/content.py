@@ -15,8 +15,8 @@ from bendcore.formats.jobpack import Blank, Code, Figure, Pane, Photograph, Rows
 from bendcore.joining.assembly import hazards, steps
 from bendcore.layout.marks import X, Y, diagonal, running_marks
 from bendcore.layout.marks import steps as marking_steps
-from bendcore.order.gauge import LINE
 from bendcore.order.plan import Plan, Step
+from bendcore.order.proof.gauge import LINE
 from bendcore.part import Part
 from bendcore.quality.checklist import checklist
 from bendcore.quality.checksheet import TRIED

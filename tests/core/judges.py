@@ -5,9 +5,9 @@ import math
 from functools import lru_cache
 
 from bendcore.brakes.pieces import MOST_GAP
-from bendcore.order.gauge import LINE
-from bendcore.order.moves import MADE, SIDES, Job, Move, advanced
-from bendcore.order.proof import Prover
+from bendcore.order.proof.gauge import LINE
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.moves import MADE, SIDES, Job, Move, advanced
 
 
 @lru_cache(maxsize=4096)

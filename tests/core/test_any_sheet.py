@@ -14,14 +14,14 @@ from bendcore.brakes.brake import read_brake
 from bendcore.brakes.setting import HELD, PIECES, Meeting, still
 from bendcore.brakes.shapes import inset
 from bendcore.errors import Refusal
-from bendcore.order.body import CHILD, PARENT
-from bendcore.order.finding import find
-from bendcore.order.halves import Halves
-from bendcore.order.moves import Job
+from bendcore.order.contact.halves import Halves
+from bendcore.order.contact.spans import blocks
+from bendcore.order.explain.why import cannot_be_together
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.spans import blocks
-from bendcore.order.why import cannot_be_together
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.finding import find
+from bendcore.order.states.body import CHILD, PARENT
+from bendcore.order.states.moves import Job
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import convex_parts

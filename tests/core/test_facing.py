@@ -8,14 +8,14 @@ from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
 from bendcore.floor.setup import set_ups
-from bendcore.order.facing import LEFT, RIGHT, along
-from bendcore.order.frames import instants
-from bendcore.order.moves import SIDES, Job, Move
-from bendcore.order.needs import asked
+from bendcore.order.explain.frames import instants
+from bendcore.order.explain.scene import TOOL, solids
 from bendcore.order.plan import Placed, Tooling
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.scene import TOOL, solids
+from bendcore.order.proof.needs import asked
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.facing import LEFT, RIGHT, along
+from bendcore.order.states.moves import SIDES, Job, Move
 from bendcore.part import read_part
 from tests.core.guards import random_guard
 from tests.core.panels import sound_panels

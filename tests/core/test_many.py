@@ -8,16 +8,16 @@ import time
 
 from django.test import SimpleTestCase
 
-from bendcore.order.bounds import StopMoves
-from bendcore.order.finding import MOST_BENDS, find
-from bendcore.order.gauge import bearing, bearing_ever
-from bendcore.order.many import _let_go
-from bendcore.order.moves import MADE, SIDES, Job, Lie, Move, advanced
 from bendcore.order.patience import Counted, Patience, Turn
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.search import Search
-from bendcore.order.walk import moves
+from bendcore.order.proof.bounds import StopMoves
+from bendcore.order.proof.gauge import bearing, bearing_ever
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.astar import Search
+from bendcore.order.search.finding import MOST_BENDS, find
+from bendcore.order.search.many import _let_go
+from bendcore.order.search.walk import moves
+from bendcore.order.states.moves import MADE, SIDES, Job, Lie, Move, advanced
 from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.core.samples import brake, part_file, press, random_part

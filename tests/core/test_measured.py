@@ -31,9 +31,9 @@ from bendcore.brakes.measured.described import (
 )
 from bendcore.brakes.measured.measure import Unit
 from bendcore.errors import Refusal
-from bendcore.order.finding import find
-from bendcore.order.moves import Job
-from bendcore.order.proof import Prover
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.finding import find
+from bendcore.order.states.moves import Job
 from bendcore.part import read_part
 from bendcore.units import MM_PER, Reading, read_force
 from tests.core.samples import ROOT, part_file

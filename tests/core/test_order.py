@@ -14,15 +14,15 @@ from bendcore.brakes.press import read_press
 from bendcore.brakes.shapes import inset
 from bendcore.brakes.travel import Travel
 from bendcore.errors import Refusal
-from bendcore.order.body import CHILD, PARENT
-from bendcore.order.collide import Nodes, least_distance, swing_hits
-from bendcore.order.finding import find
-from bendcore.order.gauge import natural_gauge
-from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.advice.remedies import find_remedies
+from bendcore.order.contact.collide import Nodes, least_distance, swing_hits
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.remedies import find_remedies
+from bendcore.order.proof.gauge import natural_gauge
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.finding import find
+from bendcore.order.states.body import CHILD, PARENT
+from bendcore.order.states.moves import MADE, Job, Move
 from bendcore.part import read_part
 from tests.core.guards import guard_file
 from tests.core.judges import brute_force

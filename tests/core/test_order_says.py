@@ -8,9 +8,9 @@ from django.test import SimpleTestCase
 
 from bendcore.brakes.choice import usual_opening
 from bendcore.brakes.press import read_press
-from bendcore.order.moves import MADE, Job
+from bendcore.order.advice.remedies import find_remedies
 from bendcore.order.planning import plan_order
-from bendcore.order.remedies import find_remedies
+from bendcore.order.states.moves import MADE, Job
 from bendcore.part import read_part
 from tests.core.samples import order_result, part_file, press, press_file, random_part
 

@@ -17,14 +17,14 @@ from bendcore.brakes.setting import HELD
 from bendcore.brakes.shapes import inset, swept
 from bendcore.brakes.travel import Travel, daylight
 from bendcore.errors import Refusal
-from bendcore.order.body import CHILD, PARENT
-from bendcore.order.collide import deepest
-from bendcore.order.explain import examine
-from bendcore.order.frames import step_frames
-from bendcore.order.gauge import LINE, natural_gauge
-from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.contact.collide import deepest
+from bendcore.order.explain.examine import examine
+from bendcore.order.explain.frames import step_frames
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
+from bendcore.order.proof.gauge import LINE, natural_gauge
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.body import CHILD, PARENT
+from bendcore.order.states.moves import MADE, Job, Move
 from bendcore.part import read_part
 from tests.core.samples import order_result, part_file, press, press_file
 

@@ -4,8 +4,8 @@ import random
 import unittest
 
 from bendcore.errors import Refusal
-from bendcore.order.moves import SIDES, Job, Move
-from bendcore.order.proof import Prover
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.moves import SIDES, Job, Move
 from bendcore.part import read_part
 from tests.core.plates import plate_file
 from tests.core.samples import brake, part_file, press

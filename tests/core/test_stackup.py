@@ -11,8 +11,8 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from bendcore.floor.rows import rows, strokes
+from bendcore.order.accuracy.stackup import stack_up
 from bendcore.order.planning import plan_order
-from bendcore.order.stackup import stack_up
 from bendcore.part import read_part
 from bendcore.quality.spreads import Spreads
 from dorvan.simulated.metal import Metal

@@ -5,12 +5,12 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
-from bendcore.order import remedies
+from bendcore.order.advice import remedies
+from bendcore.order.advice.remedies import find_remedies
+from bendcore.order.advice.trying import Spent, Tried, run_of
+from bendcore.order.advice.variants import in_twos, variants
 from bendcore.order.patience import ENDLESS, Counted, Patience
 from bendcore.order.planning import plan_order
-from bendcore.order.remedies import find_remedies
-from bendcore.order.trying import Spent, Tried, run_of
-from bendcore.order.variants import in_twos, variants
 from bendcore.part import read_part
 from tests.core.samples import brake, part_file, press, tray_file
 from tests.often import often

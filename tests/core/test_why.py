@@ -6,18 +6,18 @@ import random
 from django.test import SimpleTestCase
 
 from bendcore.errors import Refusal
-from bendcore.order.direct import ways
-from bendcore.order.finding import find
-from bendcore.order.handwork import cut_at, half_made, job_of
-from bendcore.order.horizon import Horizon
-from bendcore.order.limits import limits
-from bendcore.order.many import _of
-from bendcore.order.moves import OPEN, Job, advanced
+from bendcore.order.advice.handwork import cut_at, half_made, job_of
+from bendcore.order.advice.limits import limits
+from bendcore.order.explain.why import alternatives, cannot_be_together, reaches
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.search import Search
-from bendcore.order.walk import moves
-from bendcore.order.why import alternatives, cannot_be_together, reaches
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.astar import Search
+from bendcore.order.search.direct import ways
+from bendcore.order.search.finding import find
+from bendcore.order.search.horizon import Horizon
+from bendcore.order.search.many import _of
+from bendcore.order.search.walk import moves
+from bendcore.order.states.moves import OPEN, Job, advanced
 from bendcore.part import read_part
 from tests.often import IS_THOROUGH
 

@@ -14,13 +14,13 @@ from shapely import Polygon, box
 from bendcore.edits import new_part, set_field
 from bendcore.errors import Refusal
 from bendcore.families.profile import from_points
-from bendcore.order.body import CHILD
-from bendcore.order.frames import step_frames
-from bendcore.order.gauge import EDGE, Gauge
-from bendcore.order.moves import MADE, Job, Move
+from bendcore.order.explain.frames import step_frames
 from bendcore.order.plan import Placed, Tooling
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
+from bendcore.order.proof.gauge import EDGE, Gauge
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.body import CHILD
+from bendcore.order.states.moves import MADE, Job, Move
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.solid import mesh

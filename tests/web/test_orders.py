@@ -8,7 +8,7 @@ from unittest import mock
 import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from bendcore.order import remedies
+from bendcore.order.advice import remedies
 from dorvan.brakes.models import Brake
 from dorvan.longwork import desks, watch
 from dorvan.longwork.desk import Working

@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from bendcore.edits import new_part
 from bendcore.families import FAMILIES
 from bendcore.formats.export import export
-from bendcore.order import remedies
+from bendcore.order.advice import remedies
 from bendcore.part import read_part
 from dorvan.floor.models import CheckSheet, StepRecord
 from dorvan.tickets.file.actions import act_on

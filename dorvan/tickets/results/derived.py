@@ -12,14 +12,14 @@ from functools import cached_property, lru_cache
 from bendcore.checks import check_part
 from bendcore.formats.results import flat_result
 from bendcore.notices import Notice, merged
-from bendcore.order.direct import ways
-from bendcore.order.doubts import Doubt
-from bendcore.order.limits import Limit
-from bendcore.order.moves import Job
+from bendcore.order.accuracy.stackup import Expected, stack_up
+from bendcore.order.advice.doubts import Doubt
+from bendcore.order.advice.limits import Limit
+from bendcore.order.explain.why import Instead
 from bendcore.order.plan import Plan
-from bendcore.order.stackup import Expected, stack_up
-from bendcore.order.walk import read_sequence
-from bendcore.order.why import Instead
+from bendcore.order.search.direct import ways
+from bendcore.order.search.walk import read_sequence
+from bendcore.order.states.moves import Job
 from bendcore.part import Part, read_part
 from bendcore.quality.checklist import checklist
 from bendcore.quality.checksheet import Dimension

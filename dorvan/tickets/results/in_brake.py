@@ -4,11 +4,11 @@ process can draw them too."""
 from collections.abc import Sequence
 from functools import lru_cache
 
-from bendcore.order.frames import instants, step_frames
-from bendcore.order.moves import SIDES, Job, Move, advanced
+from bendcore.order.explain.frames import instants, step_frames
+from bendcore.order.explain.scene import Solid, solids
 from bendcore.order.plan import Placed
-from bendcore.order.proof import Prover
-from bendcore.order.scene import Solid, solids
+from bendcore.order.proof.prover import Prover
+from bendcore.order.states.moves import SIDES, Job, Move, advanced
 
 from .files import brake_of, part_of
 from .text import canonical

@@ -6,17 +6,17 @@ import os
 from bendcore.brakes.brake import Brake
 from bendcore.brakes.press import PressBrake
 from bendcore.files import read_json
-from bendcore.order.doubts import Doubt, Seen, disagreeing, doubts
-from bendcore.order.finding import find
-from bendcore.order.limits import Limit, limits
-from bendcore.order.moves import Job
+from bendcore.order.advice.doubts import Doubt, Seen, disagreeing, doubts
+from bendcore.order.advice.limits import Limit, limits
+from bendcore.order.advice.remedies import find_remedies
+from bendcore.order.explain.why import Instead, alternatives
 from bendcore.order.patience import Patience
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
-from bendcore.order.proof import Prover
-from bendcore.order.remedies import find_remedies
-from bendcore.order.walk import read_sequence
-from bendcore.order.why import Instead, alternatives
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.finding import find
+from bendcore.order.search.walk import read_sequence
+from bendcore.order.states.moves import Job
 from dorvan.longwork.watch import Watch, name_of
 
 from .files import brake_of, part_of

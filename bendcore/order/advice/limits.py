@@ -1,0 +1,98 @@
+"""What a brake can do at most in a metal: measure the machine before anything is cut.
+
+Model parts are bent by simulation in the part's stock, radius and allowance, and one size of each is halved in on: the
+highest wall of a square tray, the narrowest tray with low walls, the deepest channel on a base of its width, the
+shortest leg of an angle.
+"""
+
+import copy
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ...brakes.brake import Brake
+from ...errors import Refusal
+from ...part import read_part
+from ...said import Mm, Said
+from ..patience import ENDLESS, Patience
+from ..search.backwards import fits
+
+FINENESS = 1.0
+"""Limits are given to so much on the side that works, mm."""
+LARGE, LOW_WALL, CHANNEL = 300.0, 25.0, 60.0
+"""A tray's sides for its walls; its walls for its width; a channel's base, mm."""
+MOST = 400.0
+SIDES = ("left", "right", "front", "back")
+
+
+@dataclass(frozen=True)
+class Limit:
+    """``name`` of what is limited, in ``words``, and how far it goes, mm; None where the model cannot be bent at all,
+    ``open_ended`` where no limit was met as far as it was looked."""
+
+    name: str
+    words: str
+    size: float | None
+    open_ended: bool = False
+
+
+def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit]:
+    """The limits of a brake for the stock of a part file."""
+    wide = min(LARGE, brake.length * 0.8)
+
+    def tray(size, height):
+        return _model(data, {"kind": "tray", "dims": "outside", "length": f"{size} mm", "width": f"{size} mm",
+                             "walls": {side: {"height": f"{height} mm"} for side in SIDES}})
+
+    def channel(leg):
+        return _model(data, {"kind": "profile", "dims": "outside", "width": f"{min(200.0, wide)} mm",
+                             "legs": [f"{leg} mm", f"{CHANNEL} mm", f"{leg} mm"],
+                             "bends": [{"angle": 90, "direction": "up"}] * 2})
+
+    def angle(leg):
+        return _model(data, {"kind": "profile", "dims": "outside", "width": f"{min(200.0, wide)} mm",
+                             "legs": [f"{leg} mm", f"{CHANNEL} mm"], "bends": [{"angle": 90, "direction": "up"}]})
+
+    def works(model) -> bool:
+        try:
+            part = read_part(model)
+        except Refusal:
+            return False
+        return fits(part, brake, patience)
+
+    most = min(MOST, wide)
+    return [_most("highest-wall", Said("highest walls of a tray {wide} square", wide=Mm(wide)),
+                  lambda size: works(tray(wide, size)), LOW_WALL, most),
+            _least("narrowest-tray", Said("narrowest tray with walls of {low}", low=Mm(LOW_WALL)),
+                   lambda size: works(tray(size, LOW_WALL)), 10.0, wide),
+            _most("deepest-channel", Said("deepest channel on a base of {base}", base=Mm(CHANNEL)),
+                  lambda size: works(channel(size)), LOW_WALL, most),
+            _least("shortest-leg", Said("shortest leg of an angle"), lambda size: works(angle(size)), 1.0, CHANNEL)]
+
+
+def _model(data: dict, shape: dict) -> dict:
+    found = copy.deepcopy({key: value for key, value in data.items() if key != "shape"})
+    return found | {"name": "model", "shape": shape}
+
+
+def _most(name, words, works: Callable[[float], bool], low: float, high: float) -> Limit:
+    """The largest size that works; the smallest must, for there to be one."""
+    if works(high):
+        return Limit(name, words, high, open_ended=True)
+    if not works(low):
+        return Limit(name, words, None)
+    while high - low > FINENESS:
+        middle = (low + high) / 2
+        low, high = (middle, high) if works(middle) else (low, middle)
+    return Limit(name, words, low)
+
+
+def _least(name, words, works: Callable[[float], bool], low: float, high: float) -> Limit:
+    """The smallest that does."""
+    if works(low):
+        return Limit(name, words, low, open_ended=True)
+    if not works(high):
+        return Limit(name, words, None)
+    while high - low > FINENESS:
+        middle = (low + high) / 2
+        low, high = (low, middle) if works(middle) else (middle, high)
+    return Limit(name, words, high)

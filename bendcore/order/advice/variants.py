@@ -1,0 +1,110 @@
+"""A part otherwise in one field, or two, that its family says may be tried: another pair that covers, tabs on the other
+side, eased more, a lip turned the other way, another seam, two pieces instead of one; sizes both ways.
+
+Which fields those are is declared with them (``tried``); nothing here knows a family.
+"""
+
+import copy
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Any
+
+from ...errors import Refusal
+from ...families import FAMILIES
+from ...fields import Choice, Count, Field, Group, Length, leaves, steps
+from ...part_file import in_words
+from ...said import Mm, Said
+from ...units import read_length
+
+SHARES = (1.5, 2.0, 3.0, 0.5)
+"""Sizes are tried so many times as large."""
+LEAST = 0.5
+"""A size that is nothing begins with so much, mm."""
+
+
+@dataclass(frozen=True)
+class Variant:
+    """``changes`` are (path below ``shape``, value as typed, in mm or a word); ``said`` tells them."""
+
+    changes: tuple[tuple[str, object], ...]
+    said: Said
+
+    def of(self, data: dict) -> dict:
+        """The part file so."""
+        trial = copy.deepcopy(data)
+        for path, value in self.changes:
+            _put(trial["shape"], path, f"{value!r} mm" if isinstance(value, float) else value)
+        return trial
+
+    def with_(self, other: "Variant") -> "Variant":
+        """Both together."""
+        return Variant(self.changes + other.changes, Said("{one} And {other}", one=self.said, other=other.said))
+
+
+def variants(data: dict) -> list[Variant]:
+    """One field otherwise, words before sizes."""
+    shape = data["shape"]
+    family, units = FAMILIES[shape["kind"]], data["units"]
+    found: list[tuple[bool, Variant]] = []
+    for one, path, value in leaves(family.fields, _whole(family.fields, shape)):
+        if one.tried:
+            found += [(isinstance(one, Length), variant) for variant in _of(one, path, value, shape["kind"], units)]
+    return [variant for _, variant in sorted(found, key=lambda row: row[0])]
+
+
+def in_twos(single: list[Variant]) -> Iterator[Variant]:
+    """Two of them together, of different fields."""
+    for one, other in combinations(single, 2):
+        if one.changes[0][0] != other.changes[0][0]:
+            yield one.with_(other)
+
+
+def _of(one: Field, path: str, value: object, kind: str, units: str) -> Iterator[Variant]:
+    what = in_words(f"shape.{path}", kind)
+    if isinstance(one, Choice):
+        for option in one.options:
+            if option != value and option not in one.brings:
+                yield Variant(((path, option),), Said("{what}: {option} instead of {now}.", what=what, option=option,
+                                                      now=str(value)))
+    elif isinstance(one, Count):
+        for count in range(one.low, min(one.high or one.low, one.low + 3) + 1):
+            if count != value:
+                yield Variant(((path, count),), Said("{what}: {count} instead of {now}.", what=what, count=count,
+                                                     now=str(value)))
+    elif isinstance(one, Length):
+        try:
+            now = read_length(value, units, path)
+        except Refusal:
+            return
+        for share in SHARES:
+            size = round(max(now, LEAST) * share, 2)
+            yield Variant(((path, size),), Said("{what}: {size} instead of {now}.", what=what, size=Mm(size),
+                                                now=Mm(now)))
+
+
+def _whole(group: Group, block: dict) -> dict:
+    """A block with the defaults of fields that may be tried and do not stand in it."""
+    found = {key: getattr(one, "default", None) for key, one in group.fields.items() if one.tried and key not in block}
+    found = {key: value for key, value in found.items() if value is not None}
+    for key, value in block.items():
+        inner = group.fields.get(key)
+        found[key] = _whole(inner, value) if isinstance(inner, Group) and isinstance(value, dict) else value
+    return found
+
+
+def _put(shape: dict, path: str, value: object) -> None:
+    *way, last = steps(path)
+    for step in way:
+        shape = shape[step]
+    shape[last] = value
+
+
+def value_at(shape: dict, path: str) -> object:
+    """What stands at a path below a ``shape``; None where nothing does."""
+    found: Any = shape
+    for step in steps(path):
+        found = found.get(step) if isinstance(found, dict) else found[step]
+        if found is None:
+            return None
+    return found
