@@ -7,7 +7,8 @@ from dataclasses import dataclass
 class Costs:
     """Seconds. ``stroke`` for each stroke; ``turn`` and ``flip`` when the sheet is turned round or over, times
     ``two_person_factor`` when it is heavy or long; the rest when the stop, the tools, the fingers or a line to scribe
-    call for it, and ``move`` when the part goes to another brake."""
+    call for it, and ``move`` when the part goes to another brake. ``swing`` for each metre that what is not clamped
+    reaches from the bend, on hand brakes, times ``two_person_factor`` too: nothing where a file does not say."""
 
     stroke: float = 12
     turn: float = 4
@@ -18,3 +19,5 @@ class Costs:
     scribed_line: float = 30
     finger_change: float = 60
     move: float = 240
+    swing: float = 0
+

@@ -4,8 +4,10 @@ Lengths are in mm. :meth:`Plan.written` is the one place where it becomes the da
 described in ``docs/order-result.md``), :meth:`Plan.read` where such data becomes an order again.
 """
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from ..brakes.brake import Brake
 from ..brakes.pieces import Stands
@@ -71,11 +73,19 @@ class Placed:
     brake: str = ""
 
 
+class Spent(NamedTuple):
+    """Seconds that go ``on`` something, named as :class:`~bendcore.brakes.costs.Costs` names it."""
+
+    on: str
+    seconds: float
+
+
 @dataclass(frozen=True)
 class Step(Placed):
     """One stroke. ``bend_to`` is the angle with the springback; ``clearance`` what tools and faces not being bent keep
     of each other, mm, None where nothing swings; ``sight`` how far the line to see lies from the clamped side's tangent
-    line; ``cost`` in seconds; ``change`` what is done before: other tools, other fingers, another brake."""
+    line; ``cost`` in seconds, and what it is ``spent`` on; ``change`` what is done before: other tools, other fingers,
+    another brake."""
 
     bend_to: float = 0.0
     face_up: str = "top"
@@ -84,6 +94,7 @@ class Step(Placed):
     cost: float = 0.0
     sight: float | None = None
     change: str = ""
+    spent: tuple[Spent, ...] = ()
 
     def on(self, brakes: Sequence[Brake]) -> Brake:
         """The one of ``brakes`` it is made on: the first, where it names none of them."""
@@ -208,6 +219,14 @@ class Plan:
         return tuple(name for step in self.steps for name in step.bends)
 
     @property
+    def spent(self) -> list[tuple[str, int, float]]:
+        """(what the seconds go on, how often, seconds in all), the dearest first."""
+        rows: dict[str, list[float]] = {}
+        for one in (one for step in self.steps for one in step.spent):
+            rows.setdefault(one.on, []).append(one.seconds)
+        return sorted(((on, len(some), sum(some)) for on, some in rows.items()), key=lambda row: -row[2])
+
+    @property
     def set_ups(self) -> int:
         """How often tools or fingers are mounted, brakes gone to."""
         return sum(bool(step.change) for step in self.steps) + bool(self.steps)
@@ -222,7 +241,8 @@ class Plan:
                 "bend_to": s.bend_to, "face_up": s.face_up, "clearance": _over(s.clearance, per),
                 "notes": [in_units(note, units) for note in s.notes], "cost_seconds": s.cost}
                 | ({"sight": s.sight / per} if s.sight is not None else {})
-                | ({"change": s.change} if s.change else {}) for s in self.steps],
+                | ({"change": s.change} if s.change else {})
+                | ({"spent": dict(s.spent)} if s.spent else {}) for s in self.steps],
             "hits": [vars(hit) | {"depth": hit.depth / per} for hit in self.hits],
             "reasons": [vars(why) | {"message": in_units(why.message, units)} for why in self.reasons],
             "remedies": [remedy.written(units) for remedy in self.remedies],
@@ -240,7 +260,8 @@ class Plan:
             tuple(row["bends"]), row["angle"], row["held"], _gauge(row["gauge"], per), _tooling(row, per),
             row.get("brake", data.get("brake", "")), row["bend_to"], row["face_up"], _times(row.get("clearance"), per),
             tuple(row.get("notes", ())), row.get("cost_seconds", 0.0), _times(row.get("sight"), per),
-            row.get("change", "")) for row in data["steps"])
+            row.get("change", ""), tuple(itertools.starmap(Spent, row.get("spent", {}).items())))
+            for row in data["steps"])
         important = tuple(Important(row["name"], row["direct"], row["price_seconds"], row["why"])
                           for row in data.get("important", ()))
         return cls(data.get("brake", ""), data["feasible"], data["cost_seconds"], steps,

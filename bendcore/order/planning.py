@@ -11,6 +11,7 @@ from ..part import Part
 from ..said import Mm, Said
 from .contact.spans import blocks
 from .explain.examine import Hit, Trial, best_trial, clearance
+from .explain.spent import spent
 from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof.gauge import LINE
@@ -77,7 +78,7 @@ def _step(prover: Prover, taken: Taken, before: Taken | None) -> Step:
                 stroke.bend_to,
                 "top" if bend.sign > 0 else "bottom", clearance(prover, taken.before, move, need.mount),
                 tuple(_notes(prover, taken, before, need.mount)), taken.cost,
-                on.sight(stroke), taken.change)
+                on.sight(stroke), taken.change, spent(job, taken, before))
 
 
 def _first(on: OnBrake, needs, stroke):

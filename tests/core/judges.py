@@ -2,12 +2,13 @@
 
 import itertools
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 from bendcore.brakes.pieces import MOST_GAP
 from bendcore.order.proof.gauge import LINE
 from bendcore.order.proof.prover import Prover
-from bendcore.order.states.moves import MADE, SIDES, Job, Move, advanced
+from bendcore.order.states.moves import CHILD, MADE, SIDES, Job, Move, advanced
 
 
 @lru_cache(maxsize=4096)
@@ -30,17 +31,40 @@ def can_serve(on, asks: list) -> bool:
     return True
 
 
+def moved_metres(job: Job, move: Move) -> float:
+    """How far what a stroke moves reaches from its line: on a press what goes in to the stop, else what is free."""
+    part, first = job.part, job.body.bends[move.bends[0]]
+    side, more = set(), [first.child if (move.side == CHILD) == job.brakes[move.on].stops else first.parent]
+    while more:
+        face = more.pop()
+        side.add(face)
+        more += [other for bend in part.sheet.bends if bend.id != first.id and face in (bend.parent, bend.child)
+                 for other in (bend.parent, bend.child) if other not in side]
+    (x0, y0), (x1, y1) = next(b.line for b in part.flat.bends if b.bend.id == first.id)
+    return max(abs((x - x0) * (y1 - y0) - (y - y0) * (x1 - x0)) for face in side
+               for x, y in part.flat.faces[face]) / math.hypot(x1 - x0, y1 - y0) / 1000
+
+
 def brute_force(job: Job) -> float | None:
     """The least cost over every order, holding, mount and way of locating the sheet; None when there is none."""
-    prover, least = Prover(job), [math.inf]
+    found = least_of_all(job)
+    return found and found[0]
 
-    def go(levels, cost, lie, stop, run):
+
+def least_of_all(job: Job, changes: bool = True, larger_still: bool = False) -> tuple[float, float] | None:
+    """The least cost over every order, holding, mount and way of locating the sheet, and of those that cost as much the
+    least that is moved: metres of sheet, and half turns. None when there is none. Without ``changes`` of what is
+    mounted, and with the larger side still at every stroke, where that is asked for."""
+    prover, least = Prover(job), [(math.inf, math.inf)]
+
+    def go(levels, cost, effort, lie, stop, run):
         """``lie`` is (brake, face up, heading) or None, ``run`` the needs since something was mounted."""
         left = job.count - sum(level == MADE for level in levels)
-        if cost + left * min(on.costs.stroke for on in job.brakes) / max(map(len, job.in_line)) >= least[0]:
+        cost = round(cost, 9)
+        if (cost + left * min(on.costs.stroke for on in job.brakes) / max(map(len, job.in_line)), effort) >= least[0]:
             return
         if levels == job.made:
-            least[0] = cost
+            least[0] = cost, effort
             return
         for i in range(job.count):
             to = job.next_stage(levels, i)
@@ -49,18 +73,25 @@ def brute_force(job: Job) -> float | None:
             for bends in {(i,), job.together(levels, i)}:
                 for on, side in itertools.product(range(len(job.brakes)), SIDES):
                     for need in prover.mountings.all[prover.mounting(levels, Move(on, bends, to, side))]:
-                        step(levels, cost, lie, stop, run, Move(on, bends, to, side), need)
+                        step(levels, cost, effort, lie, stop, run, Move(on, bends, to, side), need)
 
-    def step(levels, cost, lie, stop, run, move, need):
+    def step(levels, cost, effort, lie, stop, run, move, need):
         on = job.brakes[move.on]
         face, heading = job.body.bends[move.bends[0]].sign, job.body.heading(move.bends[0], move.side)
         spent, factor = on.costs.stroke, on.costs.two_person_factor if job.by_two else 1.0
+        far = moved_metres(job, move)
+        effort += far
+        if larger_still and far > moved_metres(job, replace(move, side=not move.side)) + 1e-9:
+            return
+        if not on.stops:
+            spent += on.costs.swing * far * factor
         if lie and lie[0] != move.on:
             spent, stop, run = spent + on.costs.move, None, []
         elif lie:
             spent += factor * (on.costs.flip * (face != lie[1]) + on.costs.turn * (heading != lie[2]))
+            effort += min((heading - lie[2]) % 360, (lie[2] - heading) % 360) / 180
         runs = [(run, 0.0)] if not lie or lie[0] == move.on else [([], 0.0)]
-        if run:
+        if run and changes:
             runs.append(([], on.costs.tool_change if on.stops else on.costs.finger_change))
         for before, change in runs:
             if any(other.mount != need.mount for other in before) or not can_serve(on, [*before, need]):
@@ -71,8 +102,8 @@ def brute_force(job: Job) -> float | None:
                 at = round(gauge.stop, 2)
                 ways.insert(0, (on.costs.stop_move * (stop not in (None, at)), at))
             for located, at in ways:
-                go(advanced(levels, move.bends, move.to), cost + spent + change + located, (move.on, face, heading), at,
-                   [*before, need])
+                go(advanced(levels, move.bends, move.to), cost + spent + change + located, effort,
+                   (move.on, face, heading), at, [*before, need])
 
-    go(job.flat, 0.0, None, None, [])
-    return None if least[0] is math.inf else least[0]
+    go(job.flat, 0.0, 0.0, None, None, [])
+    return None if least[0][0] is math.inf else least[0]

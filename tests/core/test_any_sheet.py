@@ -21,12 +21,13 @@ from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.finding import find
 from bendcore.order.states.body import CHILD, PARENT
+from bendcore.order.states.handling import HANDIER
 from bendcore.order.states.moves import Job
 from bendcore.part import read_part
 from bendcore.sheet import fold
 from bendcore.sheet.clash import convex_parts
 from tests.core.guards import guard_file
-from tests.core.judges import brute_force
+from tests.core.judges import least_of_all
 from tests.core.plates import plate_file
 from tests.core.samples import ROOT, brake, part_file, press, random_part, random_tray, tray_file
 from tests.core.sleeves import sleeve_file
@@ -186,10 +187,12 @@ class BrakeFiles(SimpleTestCase):
 
 class TryingAll(SimpleTestCase):
     def judged(self, job, where):
-        found, wanted = find(Prover(job)), brute_force(job)
+        found, wanted = find(Prover(job)), least_of_all(job)
         self.assertEqual(found.complete, wanted is not None, where)
         if found.complete:
-            self.assertAlmostEqual(found.cost, wanted, 6, where)
+            cost, effort = wanted
+            self.assertAlmostEqual(found.cost, cost, 6, where)
+            self.assertAlmostEqual((found.weighed - cost) / HANDIER, effort, 1, where)  # the handiest of as much
         return found.complete
 
     def test_the_best_order_is_brute_forces_on_hand_brakes(self):
@@ -198,7 +201,7 @@ class TryingAll(SimpleTestCase):
         rng, made = random.Random(3), []
         for n in range(16):
             on = (brake("finger-1270", fingers=few), brake("leaf-2000"), brake("bench-bars"),
-                  brake("finger-1270", fingers=few, costs={"finger_change": 5, "turn": 9}))[n % 4]
+                  brake("finger-1270", fingers=few, costs={"finger_change": 5, "turn": 9, "swing": 40}))[n % 4]
             made.append(self.judged(Job.of(random_tray(rng, 4), on), n))
         self.assertTrue(4 <= sum(made) <= 12, made)
 

@@ -41,6 +41,8 @@ NEAREST = 1e-3
 RACKS = ("punches", "dies")
 """Of a press brake's file."""
 MOST_TOOLS = 40
+SWING = 15
+"""What swinging a long side costs on a hand brake until the shop says otherwise, seconds for each metre it reaches."""
 LAST = "is the last of the {} that is up: put up another first"
 
 
@@ -61,7 +63,8 @@ def begun(kind: Kind, name: str, units: str) -> dict:
     """
     sizes = {one.name: one.start for one in kind.measures}
     return {"format": "dorvan-brake", "version": 1, "units": units, "name": name,
-            **_in_units(kind.made(sizes), units), "measured": {"as": kind.name, "sizes": {}}}
+            **_in_units(kind.made(sizes), units), "measured": {"as": kind.name, "sizes": {}},
+            **({} if kind is PRESS else {"costs": {"swing": SWING}})}
 
 
 def with_tool(data: dict, kind: Kind, name: str) -> tuple[dict, int]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..patience import ENDLESS, Patience
 from ..proof.prover import Prover
-from ..search.astar import Found, Here, Search
+from ..search.astar import Found, Here, Rules, Search
 from ..search.walk import horizon_of, moves
 from ..states.moves import MADE, Lie, Move, advanced
 
@@ -31,7 +31,8 @@ def alternatives(prover: Prover, found: Found, patience: Patience = ENDLESS) -> 
         if patience():
             break
         here = Here(paid, taken.before, before.lie if before else Lie(), None)
-        other = Search(prover, found.levels, None, horizon, avoid=(taken.before, taken.move)).run(patience, start=here)
+        rules = Rules(avoid=(taken.before, taken.move))
+        other = Search(prover, found.levels, None, horizon, rules).run(patience, start=here)
         if other:
             move = other.steps[0].move
             told.append(Instead(n, tuple(job.body.bends[i].id for i in move.bends),

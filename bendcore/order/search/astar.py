@@ -12,23 +12,33 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import count
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 from ..patience import ENDLESS, Patience
 from ..proof.gauge import LINE, Gauge
 from ..proof.prover import NONE, Prover
+from ..states.handling import HANDIER
 from ..states.moves import Levels, Lie, Move, advanced
 from .horizon import NEVER, Blind, cause
 from .walk import Sequence, horizon_of, moves
 
 
 class Here(NamedTuple):
-    """A state as it was come by: what it cost, its levels, how things lie, and the way there."""
+    """A state as it was come by: what it cost with what the handling weighs, its levels, how things lie, and the way
+    there."""
 
     cost: float
     levels: Levels
     lie: Lie
     trail: tuple | None
+
+
+class Bare(NamedTuple):
+    """What a way here and a move cost but for locating the sheet, with what the handling weighs; and how much of that
+    the move's own ``sense`` is, seconds."""
+
+    cost: float
+    sense: float
 
 
 @dataclass(frozen=True)
@@ -49,7 +59,8 @@ class Taken:
 class Found:
     """The moves of an order, its ``cost`` in seconds; ``complete`` when every bend is made, ``proven`` when none is
     cheaper, ``bound`` the least it could cost; ``none_last`` where every
-    bend can be made on the flat sheet, and none with all the others made."""
+    bend can be made on the flat sheet, and none with all the others made. ``weighed`` is the cost with what decides
+    between orders that cost the same (:mod:`..states.handling`)."""
 
     steps: tuple[Taken, ...]
     cost: float
@@ -58,24 +69,44 @@ class Found:
     proven: bool = True
     bound: float = 0.0
     none_last: bool = False
+    weighed: float = 0.0
+
+
+class Wanted(Protocol):
+    """What is asked of the moves of an order."""
+
+    def allows(self, move: Move, gauge: Gauge) -> bool:
+        """Whether a move may be made, the sheet located so."""
+
+
+@dataclass(frozen=True)
+class Rules:
+    """Which orders are looked for: all that is ``wanted`` must allow each move, ``avoid`` is a move that is not taken
+    from its levels, only moves ``among`` some are looked at, where that is said, and without ``changes`` what is
+    mounted first serves to the end."""
+
+    wanted: tuple[Wanted, ...] = ()
+    avoid: tuple[Levels, Move] | None = None
+    among: Callable[[Move], bool] | None = None
+    changes: bool = True
 
 
 class Search:
-    """A* over (levels, lie). Queue entries are moves still to be proved; all that is ``wanted`` must allow them,
-    ``avoid`` is a move that is not taken from its levels, and only moves ``among`` some are looked at, where that is
-    said."""
+    """A* over (levels, lie), among the orders that keep to the ``rules``. Queue entries are moves still to be
+    proved."""
 
     def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None,
-                 wanted: tuple = (), avoid: tuple[Levels, Move] | None = None,
-                 among: Callable[[Move], bool] | None = None):
-        self.prover, self.job, self.sequence, self.goal, self.wanted = prover, prover.job, sequence, goal, wanted
-        self.avoid, self.among = avoid, among
+                 rules: Rules | None = None):
+        self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
+        self.rules = rules or Rules()
         self.horizon = horizon or horizon_of(prover, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []
         self.tie, self.settled = count(), {}
         self.changed: set[tuple] = set()
         self.signs = [bend.sign for bend in self.job.body.bends]
+        self.slack = HANDIER * self.strokes * (1 + math.hypot(*self.job.part.flat.size) / 1000)
+        """More than what the handling of an order can weigh, seconds."""
         self.bound, self.looked, self.failed = 0.0, 0, 0
 
     @property
@@ -104,8 +135,8 @@ class Search:
             elif patience.is_late():  # a look may take long
                 return None
             bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
-            self.bound, self.looked = bound, self.looked + 1
-            if known and bound >= known.cost - 1e-6:
+            self.bound, self.looked = max(0.0, bound - self.slack), self.looked + 1
+            if known and bound >= known.weighed - 1e-6:
                 return replace(known, proven=True, bound=known.cost)
             if self._put_off(bound, cost, levels, lie, trail, what):
                 continue
@@ -118,7 +149,9 @@ class Search:
             if not lie or self._dominated(levels, lie):
                 continue
             if self.job.progress(levels) == self.strokes:
-                return Found(tuple(self._unroll(trail)), cost, self.whole, levels, bound=cost)
+                steps = tuple(self._unroll(trail, start.cost if start else 0.0))
+                paid = (start.cost if start else 0.0) + sum(step.cost for step in steps)
+                return Found(steps, paid, self.whole, levels, bound=paid, weighed=cost)
             self._expand(cost, levels, lie, trail)
             self._offer_changes(cost, levels, lie, trail)
         return None
@@ -165,27 +198,31 @@ class Search:
     def _expand(self, cost, levels, lie, trail) -> None:
         """Queue every move from here with what is mounted (anything, at the start)."""
         for move in moves(self.job, levels, self.sequence):
-            if lie.on not in (-1, move.on) or (self.among and not self.among(move)):
+            if lie.on not in (-1, move.on) or (self.rules.among and not self.rules.among(move)):
                 continue
             on = self.job.brakes[move.on]
             if not self.prover.fits(move.on, move.bends, move.to) or not self.horizon.may(levels, move):
                 continue
             face, heading = self.signs[move.bends[0]], self.job.body.heading(move.bends[0], move.side)
-            seconds = cost + on.costs.stroke
+            effort = self.job.effort(move.on, move.bends[0], move.side)
+            seconds, sense = cost + on.costs.stroke + effort.swing, effort.sense
             if lie.face:
-                seconds += self.job.handling(on) * (on.costs.flip * (lie.face != face)
-                                                + on.costs.turn * (lie.heading != heading))
+                turning, about = self.job.turning(on, (lie.face, lie.heading), (face, heading))
+                seconds, sense = seconds + turning, sense + about
             then = Lie(move.on, face, heading, lie.stop, lie.mounting)
             gauge = self.prover.located(levels, move)
-            self._push(levels, move, then, gauge, seconds, trail)
+            bare = Bare(seconds + sense, sense)
+            self._push(levels, move, then, gauge, bare, trail)
             if gauge.kind != LINE and on.costs.scribed_line < 2 * on.costs.stop_move:
-                self._push(levels, move, then, self.prover.line(move), seconds, trail)
+                self._push(levels, move, then, self.prover.line(move), bare, trail)
 
     def _offer_changes(self, cost, levels, lie, trail) -> None:
         """Queue the same state with other tools or fingers mounted, or on another brake."""
         on, done = self.job.brakes[lie.on], self.job.progress(levels)
         change = on.costs.tool_change if on.stops else on.costs.finger_change
         ways = [("tools" if on.stops else "fingers", lie._replace(mounting=NONE), change)]
+        if not self.rules.changes:
+            return
         if len(on.mounts) == 1 and not on.pieces(0):
             ways = []
         if len(self.job.brakes) > 1:
@@ -198,10 +235,10 @@ class Search:
                                        (changed, levels, then, (trail, name), name)))
 
     def _push(self, levels, move, lie, gauge, bare, trail) -> None:
-        """Queue a move; ``bare`` is its cost but for locating the sheet, ``lie.stop`` where the stop stood."""
-        if (levels, move) == self.avoid or not all(one.allows(move, gauge) for one in self.wanted):
+        """Queue a move, priced but for locating the sheet; ``lie.stop`` is where the stop stood."""
+        if (levels, move) == self.rules.avoid or not all(one.allows(move, gauge) for one in self.rules.wanted):
             return
-        costs, cost, stop = self.job.brakes[move.on].costs, bare, lie.stop
+        costs, cost, stop = self.job.brakes[move.on].costs, bare.cost, lie.stop
         if gauge.kind == LINE:
             cost += costs.scribed_line
         else:
@@ -235,10 +272,12 @@ class Search:
         if not serves:
             return cost, levels, None, trail
         proved = lie._replace(mounting=serves)
-        return cost, advanced(levels, move.bends, move.to), proved, (trail, (levels, proved, move, gauge, cost))
+        row = levels, proved, move, gauge, cost, bare.sense
+        return cost, advanced(levels, move.bends, move.to), proved, (trail, row)
 
-    def _unroll(self, trail) -> Iterator[Taken]:
-        """Steps from the trail; what serves a run between two changes is what is left at its end."""
+    def _unroll(self, trail, previous: float) -> Iterator[Taken]:
+        """Steps from the trail, each at its own cost; what serves a run between two changes is what is left at its
+        end."""
         rows = []
         while trail:
             trail, row = trail
@@ -251,13 +290,13 @@ class Search:
             else:
                 serving = serving or row[1].mounting
                 chosen.append((*row, serving))
-        previous, change = 0.0, ""
+        change = ""
         for row in reversed(chosen):
             if isinstance(row, str):
                 change = row
                 continue
-            levels, lie, move, gauge, cost, mounting = row
-            yield Taken(move, gauge, levels, cost - previous, mounting, change, lie)
+            levels, lie, move, gauge, cost, sense, mounting = row
+            yield Taken(move, gauge, levels, round(cost - previous - sense, 9), mounting, change, lie)
             previous, change = cost, ""
 
 

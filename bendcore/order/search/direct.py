@@ -16,7 +16,7 @@ from ..proof.gauge import EDGE, FACE, Gauge
 from ..proof.prover import Prover
 from ..states.body import CHILD, PARENT
 from ..states.moves import Job, Move
-from .astar import Found, Search
+from .astar import Found, Rules, Search
 from .walk import Sequence as Named
 
 
@@ -71,7 +71,7 @@ def with_important(prover: Prover, best: Found, names: Sequence[str], sequence: 
         if not any(on.stops for on in job.brakes):
             told.append(Important(name, False, why="is laid out by a line: this brake has no stop"))
             continue
-        tried = [(Search(prover, best.levels, sequence, wanted=(*kept, option)).run(patience), option)
+        tried = [(Search(prover, best.levels, sequence, rules=Rules((*kept, option))).run(patience), option)
                  for option in options] if best.complete else []
         able = [(found.cost, n) for n, (found, _) in enumerate(tried) if found]
         if not able:

@@ -42,6 +42,8 @@ class Family:
 
     def __init__(self, way: Way, start: np.ndarray, end: np.ndarray, bends: np.ndarray | int, states: int):
         self.way, self.start, self.end, self.bends = way, start, end, bends
+        self.effort = 0.0
+        """What its swing costs and weighs, seconds."""
         self.stops: np.ndarray | None = None
         """Where the stop stands from each start, mm; NaN for a line."""
         self.possible = np.ones(states, bool)
@@ -168,7 +170,9 @@ class Horizon(Blind):
                 for side in SIDES:
                     way = Way(on, brake.stops and job.is_closing(i, to), job.body.bends[i].sign,
                               job.body.heading(i, side))
-                    self.families[on, i, to, side, together] = Family(way, *rows, len(self.layer))
+                    family = self.families[on, i, to, side, together] = Family(way, *rows, len(self.layer))
+                    effort = job.effort(on, i, side)
+                    family.effort = effort.swing + effort.sense
 
     def _find_stops(self) -> bool:
         """Where the stop stands for every move, if that can be told apart in the ways the sheet lies; not where they
@@ -247,7 +251,7 @@ class Horizon(Blind):
             else:
                 lines = np.isnan(family.stops)
                 place = np.where(lines, 0, 1 + np.searchsorted(self.places, family.stops))
-            costs.append(brake.costs.stroke + brake.costs.scribed_line * lines + np.zeros(len(place)))
+            costs.append(brake.costs.stroke + family.effort + brake.costs.scribed_line * lines + np.zeros(len(place)))
             at.append(way + place)
         return np.concatenate(at), np.concatenate(costs)
 
@@ -256,9 +260,8 @@ class Horizon(Blind):
         costs = self.job.brakes[other.on].costs
         if one.on != other.on:
             return costs.move
-        return self.job.handling(self.job.brakes[other.on]) * (
-            costs.flip * (one.face != other.face) + costs.turn * (one.heading != other.heading)) + (
-            costs.tool_change * (one.flattened != other.flattened))
+        turning = self.job.turning(self.job.brakes[other.on], (one.face, one.heading), (other.face, other.heading))
+        return sum(turning) + costs.tool_change * (one.flattened != other.flattened)
 
     # --- the rest ---------------------------------------------------------------------------
 

@@ -13,7 +13,7 @@ from dataclasses import replace
 from ..patience import Patience, Turn
 from ..proof.prover import Prover
 from ..states.moves import Lie, Move, advanced
-from .astar import Found, Here, Search, cheapest
+from .astar import Found, Here, Rules, Search, cheapest
 from .backwards import order_from_the_end
 from .walk import furthest, in_sequence
 
@@ -42,12 +42,12 @@ def find_many(prover: Prover, patience: Patience) -> Found:
         better = _let_go(prover, best, first, quiet)
         since = 0 if better else since + 1
         best, first = better or best, (first + 1) % max(1, len(best.steps) - LET_GO + 1)
-    return replace(best, proven=bool(best.cost <= bound + 1e-6), bound=bound)
+    return replace(best, proven=bool(best.cost <= bound + 1e-6), bound=min(bound, best.cost))
 
 
 def _of(prover: Prover, moves: Sequence[Move]) -> Found | None:
     """The order of these moves, located and with the tools changed at its best."""
-    return Search(prover, prover.job.made, in_sequence(moves), among=set(moves).__contains__).run()
+    return Search(prover, prover.job.made, in_sequence(moves), rules=Rules(among=set(moves).__contains__)).run()
 
 
 def _let_go(prover: Prover, best: Found, first: int, patience: Patience) -> Found | None:
@@ -57,7 +57,7 @@ def _let_go(prover: Prover, best: Found, first: int, patience: Patience) -> Foun
     before, bends = steps[first - 1] if first else None, {i for step in some for i in step.move.bends}
     start = Here(0.0, some[0].before, before.lie if before else Lie(), None)
     end = advanced(some[-1].before, some[-1].move.bends, some[-1].move.to)
-    search = Search(prover, end, None, among=lambda move: bends.issuperset(move.bends))
+    search = Search(prover, end, None, rules=Rules(among=lambda move: bends.issuperset(move.bends)))
     found = search.run(patience, start=start)
     if not found or found.cost >= sum(step.cost for step in some) - 1e-6:
         return None

@@ -18,6 +18,7 @@ from ...brakes.setting import LEAST_CREASE, OnBrake, Stroke
 from ...part import Part
 from .body import CHILD, PARENT, Body
 from .facing import along
+from .handling import HANDIER, moved, turn
 
 FLAT, CREASED, MADE = 0, 1, 2
 OPEN = -1
@@ -63,6 +64,7 @@ class Job:
     _strokes: dict = field(default_factory=dict, compare=False)
     _lines: dict = field(default_factory=dict, compare=False)
     _ways: dict = field(default_factory=dict, compare=False, repr=False)
+    _efforts: dict = field(default_factory=dict, compare=False, repr=False)
     bears: dict = field(default_factory=dict, compare=False, repr=False)
     """What :mod:`..proof.gauge` found that a stop could bear on, by node and the level of its bend."""
 
@@ -190,6 +192,32 @@ class Job:
     def handling(self, on: OnBrake) -> float:
         """Turning and flipping take so many times as long there."""
         return on.costs.two_person_factor if self.by_two else 1.0
+
+    def effort(self, on: int, i: int, held: int) -> "Effort":
+        """What moves when bend ``i`` is struck on a brake with this side held."""
+        key = (on, i, held)
+        if key not in self._efforts:
+            brake = self.brakes[on]
+            far = moved(self.body, i, held, brake.stops)
+            swing = 0.0 if brake.stops else brake.costs.swing * far * self.handling(brake)
+            self._efforts[key] = Effort(far, swing, HANDIER * far)
+        return self._efforts[key]
+
+    def turning(self, on: OnBrake, one: tuple[int, float], other: tuple[int, float]) -> tuple[float, float]:
+        """What it costs to turn the sheet from lying one way (face up, heading) to another, and what that weighs among
+        orders that cost the same, seconds."""
+        costs = on.costs
+        return (self.handling(on) * (costs.flip * (one[0] != other[0]) + costs.turn * (one[1] != other[1])),
+                HANDIER * turn(one[1], other[1]))
+
+
+class Effort(NamedTuple):
+    """How far what moves in a stroke reaches, metres; what its swing costs, and what it weighs among orders that cost
+    the same, seconds."""
+
+    far: float
+    swing: float
+    sense: float
 
 
 def by_two(part: Part) -> bool:

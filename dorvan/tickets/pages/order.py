@@ -250,12 +250,13 @@ def why(request, number: int):
     ticket = ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
-    found, working, refused = [], False, ""
+    found, working, refused = None, False, ""
     try:
         found = ticket.order_asked.why()
     except Working:
         working = True
     except Refusal as refusal:
         refused = refusal.message
-    return render(request, "tickets/_why.html", {"rows": found, "ticket": ticket, "working": working,
-                                                 "refused": refused, "part": ticket.figures.part})
+    return render(request, "tickets/_why.html", {"why": found, "ticket": ticket, "working": working,
+                                                 "press": ticket.brake.press, "refused": refused,
+                                                 "part": ticket.figures.part})

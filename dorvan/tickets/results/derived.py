@@ -15,7 +15,6 @@ from bendcore.notices import Notice, merged
 from bendcore.order.accuracy.stackup import Expected, stack_up
 from bendcore.order.advice.doubts import Doubt
 from bendcore.order.advice.limits import Limit
-from bendcore.order.explain.why import Instead
 from bendcore.order.plan import Plan
 from bendcore.order.search.direct import ways
 from bendcore.order.search.walk import read_sequence
@@ -32,7 +31,7 @@ from dorvan.brakes.models import parsed
 from dorvan.longwork import desks
 from dorvan.longwork.watch import forget, name_of, progress, stop
 
-from .orders import find_doubts, find_limits, find_order, find_ways_out, find_why
+from .orders import Why, find_doubts, find_limits, find_order, find_ways_out, find_why
 from .text import canonical
 
 for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10),
@@ -194,8 +193,8 @@ class Asked:
         stock = canonical({key: value for key, value in self.part.items() if key not in ("shape", "name")})
         return desks.orders.ask(find_limits, stock, *self.args[1:4])
 
-    def why(self) -> list[Instead]:
-        """What each step would cost if something else were done there; raises Working likewise."""
+    def why(self) -> Why:
+        """What each step would cost if something else were done there, and each wish; raises Working likewise."""
         return desks.orders.ask(find_why, *self.args)
 
     def sizes(self, plan: Plan, spreads: Spreads) -> list[Expected]:

@@ -2,6 +2,7 @@
 
 import json
 import os
+from dataclasses import dataclass
 
 from bendcore.brakes.brake import Brake
 from bendcore.brakes.press import PressBrake
@@ -16,6 +17,7 @@ from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.finding import find
 from bendcore.order.search.walk import read_sequence
+from bendcore.order.search.wishes import Wish, wishes
 from bendcore.order.states.moves import Job
 from dorvan.longwork.watch import Watch, name_of
 
@@ -62,6 +64,14 @@ def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str,
                          patience("ways out", part, brake, punch, die, names), tuple(map(brake_of, others)))
 
 
+@dataclass(frozen=True)
+class Why:
+    """Why an order is as it is: the best ``instead`` at each step, and what would be handier, at its price."""
+
+    instead: list[Instead]
+    wishes: list[Wish]
+
+
 def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
     """What the brake can do at most in the part's metal."""
     return limits(json.loads(part), mounted(brake_of(brake), punch, die), patience("limits", part, brake, punch, die))
@@ -78,9 +88,9 @@ def find_doubts(brake: str, known: tuple[tuple[str, str, bool], ...]) -> tuple[l
 
 
 def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
-             important: tuple[str, ...] = (), also: str = "") -> list[Instead]:
-    """What each step of an order would cost if something else were done there."""
+             important: tuple[str, ...] = (), also: str = "") -> Why:
+    """What each step of an order would cost if something else were done there, and each wish."""
     prover = Prover(Job.of(part_of(part), *_route(brake, punch, die, also)))
     sequence = read_sequence(prover.job, list(names), whole=False) if names else None
     found = find(prover, sequence, patience("why", part, brake, punch, die, names))
-    return alternatives(prover, found, Patience(TELLING))
+    return Why(alternatives(prover, found, Patience(TELLING)), wishes(prover, found, sequence, Patience(TELLING)))

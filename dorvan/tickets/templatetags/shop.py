@@ -8,6 +8,7 @@ from django.utils.html import format_html
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.order.proof.gauge import EDGE
+from bendcore.order.search.wishes import ONE_SETTING
 from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
 from bendcore.said import in_units
@@ -268,6 +269,25 @@ def likely(chance):
 def depth(mm, units):
     """A depth that is set, with a place more than a length."""
     return "–" if mm is None else format_html("{}<u>{}</u>", show_length(mm, units, PLACES[units] + 1), units)
+
+
+SPENT_ON = {"stroke": "Strokes", "turn": "Turned round", "flip": "Turned over", "stop_move": "Stop moved",
+            "tool_change": "Tools changed", "scribed_line": "Lines scribed", "finger_change": "Fingers changed",
+            "swing": "Free sides swung up", "move": "Gone to another brake"}
+
+
+@register.filter
+def spent_on(cost):
+    """What the seconds of an order go on, from the name of the cost."""
+    return SPENT_ON[cost]
+
+
+@register.filter
+def wished(name, press):
+    """A wish for an order in words."""
+    if name == ONE_SETTING:
+        return f"One setting of {'tools' if press else 'the clamp'} for all bends"
+    return "The smaller side at the stop, at every bend" if press else "The larger side clamped, at every bend"
 
 
 @register.filter

@@ -1,0 +1,65 @@
+"""What a setter would rather have, and what an order that has it costs more.
+
+An order at the least cost takes what is handier among equals (:mod:`..states.handling`). What would be handier still is
+named beside it with its price: the larger side still at every stroke, one setting of tools or fingers for all.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..patience import ENDLESS, Patience
+from ..proof.gauge import Gauge
+from ..proof.prover import Prover
+from ..states.moves import CHILD, PARENT, Job, Move
+from .astar import Found, Rules, Search
+from .walk import Sequence
+
+STILL, ONE_SETTING = "still", "one setting"
+KEPT, COSTS, NONE, UNKNOWN = "kept", "costs", "none", "unknown"
+
+
+@dataclass(frozen=True)
+class Wish:
+    """A wish by name: ``kept`` by the order as it is; ``costs`` so many seconds more; there is ``none`` that has it; or
+    that is ``unknown`` for want of time."""
+
+    name: str
+    state: str
+    price: float = 0.0
+
+
+@dataclass(frozen=True)
+class LargerStill:
+    """Whether the side that moves in a stroke is the smaller one, or as large as the other."""
+
+    job: Job
+
+    def allows(self, move: Move, _gauge: Gauge | None = None) -> bool:
+        """See :class:`.direct.Direct`."""
+        other = PARENT if move.side == CHILD else CHILD
+        here, other = (self.job.effort(move.on, move.bends[0], side).far for side in (move.side, other))
+        return here <= other + 1e-6
+
+
+def wishes(prover: Prover, found: Found, sequence: Sequence | None = None, patience: Patience = ENDLESS) -> list[Wish]:
+    """What each wish would cost more than the order ``found`` (of the ``sequence`` where one was given), as long as
+    there is patience; nothing where no order is complete."""
+    if not found.complete or not found.steps:
+        return []
+    larger = LargerStill(prover.job)
+    return [
+        _priced(STILL, all(larger.allows(step.move) for step in found.steps),
+                lambda: Search(prover, found.levels, sequence, rules=Rules((larger,))), found, patience),
+        _priced(ONE_SETTING, not any(step.change for step in found.steps),
+                lambda: Search(prover, found.levels, sequence, rules=Rules(changes=False)), found, patience)]
+
+
+def _priced(name: str, is_kept: bool, search: Callable[[], Search], found: Found, patience: Patience) -> Wish:
+    if is_kept:
+        return Wish(name, KEPT)
+    if patience():
+        return Wish(name, UNKNOWN)
+    other = search().run(patience)
+    if other:
+        return Wish(name, COSTS, max(0.0, float(other.cost - found.cost)))
+    return Wish(name, UNKNOWN if patience() else NONE)

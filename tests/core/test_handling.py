@@ -1,0 +1,86 @@
+"""What is handier: long sides that swing and what that costs, wishes and their prices, what the seconds go on."""
+
+import random
+
+from django.test import SimpleTestCase
+
+from bendcore.order.planning import plan_order
+from bendcore.order.proof.prover import Prover
+from bendcore.order.search.finding import find
+from bendcore.order.search.wishes import COSTS, KEPT, NONE, ONE_SETTING, STILL, wishes
+from bendcore.order.states.moves import Job
+from bendcore.part import read_part
+
+from .judges import least_of_all
+from .samples import brake, part_file, press, random_part, random_tray
+
+FEW = [{"width": w, "count": n} for w, n in ((100, 2), (50, 1), (32, 1), (25, 2))]
+
+
+def held(plan) -> dict[str, str]:
+    return {step.bends[0]: step.held for step in plan.steps}
+
+
+class LongSides(SimpleTestCase):
+    """A panel of 300 mm with a lip at either end."""
+
+    panel = read_part(part_file((20, 300, 25)))
+
+    def test_where_a_swing_costs_nothing_a_lip_is_clamped_rather_than_the_panel_turned(self):
+        plan = plan_order(self.panel, brake("leaf-2000", costs={}))
+        self.assertEqual(plan.cost, 84)
+
+    def test_where_it_does_the_panel_stays_still_and_is_turned(self):
+        plan = plan_order(self.panel, brake("leaf-2000", costs={"swing": 15}))
+        self.assertEqual(held(plan), {"B1": "L2", "B2": "L2"})
+        lips = 0.0431  # to the middle of their bends, m
+        self.assertAlmostEqual(plan.cost, 84 + 4 + 15 * lips, 2)
+
+    def test_two_people_swing_and_turn_at_twice_the_cost(self):
+        long = read_part(part_file((20, 300, 25), width=1300))
+        plan = plan_order(long, brake("leaf-2000", costs={"swing": 15}))
+        self.assertAlmostEqual(plan.cost - 84, 2 * (4 + 15 * 0.0431), 2)
+
+    def test_a_press_charges_no_swing_and_takes_the_lip_to_the_stop_among_equals(self):
+        plan = plan_order(read_part(part_file((300, 25), ((90, "up"),))), press(["Straight 85"], ["V 8"]))
+        self.assertEqual((held(plan), plan.cost), ({"B1": "L2"}, 12))
+
+
+class Judged(SimpleTestCase):
+    def jobs(self):
+        rng = random.Random(21)
+        for n in range(8):
+            on = (brake("finger-1270", fingers=FEW, costs={"finger_change": 9, "swing": 60}),
+                  press(["Straight 85", "Swan neck 85"], ["V 8", "V 12"]))[n % 2]
+            yield Job.of(random_part(rng, 3, 2) if n % 2 else random_tray(rng, 3), on)
+        hemmed = part_file([30, 60], [(90, "up")], end_hem={"length": 9, "gap": 0, "direction": "up"})
+        yield Job.of(read_part(hemmed), press(["Acute 30"], ["V 8 acute", "Flattener"]))
+
+    def test_wishes_cost_what_trying_every_order_says(self):
+        seen = set()
+        for n, job in enumerate(self.jobs()):
+            prover = Prover(job)
+            found = find(prover)
+            asked = {STILL: {"larger_still": True}, ONE_SETTING: {"changes": False}}
+            for wish in wishes(prover, found):
+                least = least_of_all(job, **asked[wish.name])
+                seen.add((wish.name, wish.state))
+                if least is None:
+                    self.assertEqual(wish.state, NONE, n)
+                else:
+                    self.assertAlmostEqual(wish.price, least[0] - found.cost, 6, n)
+                    self.assertIn(wish.state, (KEPT, COSTS) if wish.price < 1e-6 else (COSTS,), n)
+        self.assertGreaterEqual(len(seen), 4, seen)
+
+    def test_what_the_seconds_go_on_adds_up_step_by_step(self):
+        kinds = set()
+        route = Job.of(random_tray(random.Random(2), 3), brake("leaf-2000", costs={"move": 20}), brake("finger-1270"))
+        for job in (*self.jobs(), route):
+            plan = plan_order(job.part, [on.brake for on in job.brakes])
+            for step in plan.steps:
+                self.assertAlmostEqual(sum(one.seconds for one in step.spent), step.cost, 6)
+                kinds |= {one.on for one in step.spent}
+            self.assertAlmostEqual(sum(seconds for _, _, seconds in plan.spent), sum(s.cost for s in plan.steps), 6)
+            self.assertAlmostEqual(sum(step.cost for step in plan.steps), plan.cost, 6)
+            self.assertEqual(type(plan).read(plan.written("mm") | {"feasible": True}).spent, plan.spent)
+        self.assertLessEqual({"stroke", "scribed_line", "swing", "turn", "stop_move"}, kinds)
