@@ -292,7 +292,7 @@ class AsASetterWould(SimpleTestCase):
                  for side in ("left", "right", "front", "back")}
         plan = order(tray_file(300, 240, walls), brake("finger-1270"))
         self.assertFalse(plan.feasible)
-        self.assertTrue({(hit.bend, hit.tool) for hit in plan.hits} & {("left", "finger"), ("right-lip", "beam")})
+        self.assertTrue({(hit.bend, hit.tool) for hit in plan.hits} & {(side, "finger") for side in walls})
         left = {side: wall for side, wall in walls.items() if side in ("left", "right")}
         plan = order(tray_file(300, 240, left), brake("finger-1270"))
         self.assertTrue(plan.feasible)  # two walls opposite each other leave the ends open

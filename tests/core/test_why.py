@@ -100,7 +100,7 @@ class Why(SimpleTestCase):
                 for n, step in enumerate(found.steps if found else (), 1):
                     rest = sum(one.cost for one in found.steps[n:])
                     after = advanced(step.before, step.move.bends, step.move.to)
-                    self.assertLessEqual(search._to_come(after, step.lie), rest + 1e-6, (legs, names, n))
+                    self.assertLessEqual(search._to_come(after, step.lie), rest + search.slack, (legs, names, n))
                     lines += step.gauge.stop is None
             self.assertGreater(lines, 0)
 

@@ -112,6 +112,11 @@ class Search:
     @property
     def least(self) -> float:
         """What any order costs at least, as far as is known before one is looked for, seconds."""
+        return max(0.0, self.least_weighed - self.slack)
+
+    @property
+    def least_weighed(self) -> float:
+        """The same with what its handling weighs."""
         self.horizon.aim(self.strokes)
         return self._to_come(self.job.flat, Lie())
 
@@ -207,7 +212,7 @@ class Search:
             effort = self.job.effort(move.on, move.bends[0], move.side)
             seconds, sense = cost + on.costs.stroke + effort.swing, effort.sense
             if lie.face:
-                turning, about = self.job.turning(on, (lie.face, lie.heading), (face, heading))
+                turning, about = self.job.turning(move.on, (lie.face, lie.heading), (face, heading))
                 seconds, sense = seconds + turning, sense + about
             then = Lie(move.on, face, heading, lie.stop, lie.mounting)
             gauge = self.prover.located(levels, move)

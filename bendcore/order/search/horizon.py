@@ -260,7 +260,7 @@ class Horizon(Blind):
         costs = self.job.brakes[other.on].costs
         if one.on != other.on:
             return costs.move
-        turning = self.job.turning(self.job.brakes[other.on], (one.face, one.heading), (other.face, other.heading))
+        turning = self.job.turning(other.on, (one.face, one.heading), (other.face, other.heading))
         return sum(turning) + costs.tool_change * (one.flattened != other.flattened)
 
     # --- the rest ---------------------------------------------------------------------------

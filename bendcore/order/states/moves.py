@@ -203,12 +203,16 @@ class Job:
             self._efforts[key] = Effort(far, swing, HANDIER * far)
         return self._efforts[key]
 
-    def turning(self, on: OnBrake, one: tuple[int, float], other: tuple[int, float]) -> tuple[float, float]:
-        """What it costs to turn the sheet from lying one way (face up, heading) to another, and what that weighs among
-        orders that cost the same, seconds."""
-        costs = on.costs
-        return (self.handling(on) * (costs.flip * (one[0] != other[0]) + costs.turn * (one[1] != other[1])),
-                HANDIER * turn(one[1], other[1]))
+    def turning(self, on: int, one: tuple[int, float], other: tuple[int, float]) -> tuple[float, float]:
+        """What it costs to turn the sheet on a brake from lying one way (face up, heading) to another, and what that
+        weighs among orders that cost the same, seconds."""
+        key = (on, one, other)
+        if key not in self._efforts:
+            brake = self.brakes[on]
+            costs = brake.costs
+            seconds = costs.flip * (one[0] != other[0]) + costs.turn * (one[1] != other[1])
+            self._efforts[key] = self.handling(brake) * seconds, HANDIER * turn(one[1], other[1])
+        return self._efforts[key]
 
 
 class Effort(NamedTuple):
