@@ -73,7 +73,8 @@ def settle_in_to_search(parent: int, memory: int) -> None:
     """The same with the searches loaded."""
     from bendcore.cutting import data  # noqa: F401
     from bendcore.day import data as day  # noqa: F401
-    from bendcore.order import planning, remedies  # noqa: F401
+    from bendcore.order import planning  # noqa: F401
+    from bendcore.order.advice import remedies  # noqa: F401
 
     settle_in(parent, memory)
 

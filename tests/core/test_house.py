@@ -1,6 +1,7 @@
 """The house stands as ARCHITECTURE.md draws it: no import runs back up or in a circle, and nothing grows too long."""
 
 import ast
+from collections.abc import Iterator
 from graphlib import TopologicalSorter
 from pathlib import Path
 
@@ -35,11 +36,11 @@ def modules() -> dict[str, Path]:
     return {".".join(p.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__"): p for p in found}
 
 
-def imports(name: str, path: Path, known) -> set[str]:
+def imports(name: str, path: Path, tree: ast.AST, known) -> set[str]:
     """Modules of the house that a module imports, wherever in it."""
     package = name if path.name == "__init__.py" else name.rpartition(".")[0]
     found = set()
-    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+    for node in ast.walk(tree):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         if isinstance(node, ast.ImportFrom):
@@ -49,12 +50,27 @@ def imports(name: str, path: Path, known) -> set[str]:
     return found & set(known) - {name, package}
 
 
+def bound(tree: ast.Module) -> Iterator[str]:
+    """The names that a module has of its own: set, defined or imported at its top."""
+    top = [*tree.body]
+    while top:
+        node = top.pop()
+        if isinstance(node, ast.FunctionDef | ast.ClassDef):
+            yield node.name
+        elif isinstance(node, ast.Import | ast.ImportFrom):
+            yield from (alias.asname or alias.name for alias in node.names)
+        else:
+            yield from (inner.id for inner in ast.walk(node) if isinstance(inner, ast.Name))
+            top += [inner for inner in ast.iter_child_nodes(node) if isinstance(inner, ast.stmt)]
+
+
 class House(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
         cls.modules = modules()
-        cls.arrows = {name: imports(name, path, cls.modules) for name, path in cls.modules.items()}
+        cls.trees = {name: ast.parse(path.read_text("utf-8")) for name, path in cls.modules.items()}
+        cls.arrows = {name: imports(name, path, cls.trees[name], cls.modules) for name, path in cls.modules.items()}
 
     def back_up(self, top: str, rooms: tuple) -> list[str]:
         def room(name):
@@ -79,15 +95,29 @@ class House(SimpleTestCase):
     def test_no_circle(self):
         TopologicalSorter(self.arrows).prepare()  # raises CycleError with the circle
 
+    def test_what_is_imported_is_there(self):
+        """Also where a function imports it when it is called."""
+        named = {name: set(bound(tree)) for name, tree in self.trees.items()}
+        for name, path in self.modules.items():
+            package = (name if path.name == "__init__.py" else name.rpartition(".")[0]).split(".")
+            for node in ast.walk(self.trees[name]):
+                if isinstance(node, ast.ImportFrom):
+                    above = package[:len(package) - node.level + 1] if node.level else []
+                    base = ".".join([*above, *([node.module] if node.module else [])])
+                    if base.startswith(("bendcore", "dorvan")) and "migrations" not in base:
+                        self.assertIn(base, named, f"{name} line {node.lineno}")
+                        self.assertEqual([a.name for a in node.names if a.name not in named[base]
+                                          and f"{base}.{a.name}" not in named], [], f"{name} line {node.lineno}")
+
     def test_a_family_is_known_by_what_it_says_and_not_by_its_name(self):
         """Elsewhere no part is asked which family it is of, by its kind, its class, or an attribute that may be
         missing."""
         classes = {FAMILIES[kind].made.__name__ for kind in OWN}
         found = []
-        for name, path in self.modules.items():
+        for name in self.modules:
             if name.startswith(("bendcore.families", "dorvan.tickets.families")):
                 continue
-            for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            for node in ast.walk(self.trees[name]):
                 if isinstance(node, ast.Compare):
                     words = {c.value for c in ast.walk(node) if isinstance(c, ast.Constant) and c.value in OWN}
                     kinds = {w.value if isinstance(w, ast.Constant) else getattr(w, "attr", getattr(w, "id", ""))
@@ -117,8 +147,8 @@ class House(SimpleTestCase):
                 elif isinstance(inner, ast.FunctionDef) and public and not inner.name.startswith("_"):
                     yield inner
 
-        for name, path in self.modules.items():
-            for function in functions(ast.parse(path.read_text("utf-8"))) if name.startswith("bendcore") else ():
+        for name in self.modules:
+            for function in functions(self.trees[name]) if name.startswith("bendcore") else ():
                 takes = function.args
                 bare = [a.arg for a in (*takes.posonlyargs, *takes.args, *takes.kwonlyargs, takes.vararg, takes.kwarg)
                         if a and not a.annotation and a.arg not in ("self", "cls")]
@@ -128,6 +158,6 @@ class House(SimpleTestCase):
         for name, path in self.modules.items():
             text = path.read_text("utf-8")
             self.assertLessEqual(len(text.splitlines()), LONGEST_MODULE, name)
-            for node in ast.walk(ast.parse(text)):
+            for node in ast.walk(self.trees[name]):
                 if isinstance(node, ast.FunctionDef):
                     self.assertLessEqual(node.end_lineno - node.lineno + 1, LONGEST_FUNCTION, f"{name}.{node.name}")
