@@ -41,6 +41,10 @@ PINS, BUNDLE, OWN_SHOP = "tests.web.test_pins.Pins.test_", "tests.web.test_bundl
 REFUSED_WHOLE = BUNDLE + "Hostile.test_every_one_is_refused_whole_with_its_place"
 HANDED_ON = BUNDLE + "HandedOn.test_a_ticket_goes_to_a_shop_with_other_people_numbers_and_brakes_and_back"
 
+HANDY, TRIED = "tests.core.test_handling.", SHEETS + "TryingAll.test_the_best_order_is_brute_forces_on_hand_brakes"
+WISHED = HANDY + "Judged.test_wishes_cost_what_trying_every_order_says"
+SECONDS = HANDY + "Judged.test_what_the_seconds_go_on_adds_up_step_by_step"
+
 MUTANTS = (
     # of what was put right: sizes, verdicts, plans and ways out
     Mutant("bendcore/schools/school.py", "+ math.radians(a) * more * t,", "+ 0 * more,",
@@ -55,11 +59,11 @@ MUTANTS = (
            "tests.web.test_jobs.Jobs.test_a_proof_bend_to_an_adopted_k_that_is_used"),
     Mutant("dorvan/tickets/models/revision.py", '"open": sum(piece not in sheets for piece in pieces)', '"open": 0',
            "tests.web.test_rack.Rack.test_by_state_and_why_it_is_held"),
-    Mutant("dorvan/tickets/models/ticket.py", 'return notes.get(self.place, "") if self.can_undo', 'return "" if self.can_undo',
+    Mutant("dorvan/tickets/models/history.py", 'return notes.get(ticket.place, "") if ticket.can_undo', 'return "" if ticket.can_undo',
            "tests.web.test_tickets.Changes.test_a_leg_is_set_undone_and_redone"),
     Mutant("bendcore/day/work.py", "if merged and start <= merged[-1][1]:", "if False:",
            "tests.core.test_day.Told.test_absences_of_one_person_that_overlap_leave_a_plan"),
-    Mutant("bendcore/checks/rules.py", "            if made > tab.ease + OPEN:", "            if False:",
+    Mutant("bendcore/families/tray/shape.py", "            if made > tab.ease + SEEN:", "            if False:",
            "tests.web.test_ways_that_end.WaysThatEnd.test_a_tab_eased_more_than_asked_is_told"),
     Mutant("dorvan/tickets/templatetags/shop.py", '"kg": ("lb", 0.45359237)', '"kg": ("kg", 1.0)',
            "tests.web.test_units.Units.test_a_mass_is_told_in_pounds_or_kilograms"),
@@ -201,7 +205,7 @@ MUTANTS = (
            SITE + "Rules.test_they_are_read_as_they_are_said"),
     Mutant("dorvan/site/moving.py", "use.given is None or abs(use.given - value.one) > ALIKE)", "True)",
            "tests.web.test_site.Sheets.test_what_was_changed_by_hand_stands_until_it_is_taken_over_or_the_reading_changes"),
-    Mutant("dorvan/tickets/gate.py", "(o.point, o.said) == (name, said)", "o.point == name",
+    Mutant("dorvan/tickets/gate.py", "openings.get((name, said)) if", "next((o for (p, _), o in openings.items() if p == name), None) if",
            "tests.web.test_site.Gate.test_an_opening_lasts_as_long_as_the_point_says_the_same"),
     Mutant("bendcore/suppliers/check.py", "leg.outside < stock.shortest_flange", "leg.flat < stock.shortest_flange",
            SUPPLIED + "Limits.test_a_good_part_breaks_none"),
@@ -397,4 +401,21 @@ MUTANTS = (
            SHEETS + "AsASetterWould.test_a_cornered_plate_of_which_nothing_lies_where_a_cut_is_looked_for"),
     Mutant("dorvan/longwork/models.py", "{\"sha256\": hashlib.sha256(data).hexdigest()}", "{\"sha256\": \"\"}",
            LONG + "LongWork.test_files_that_differ_are_told_apart"),
+    # of orders by sense
+    Mutant("bendcore/order/states/handling.py", "held if on_press else PARENT if held == CHILD else CHILD", "held", HANDY +
+           "LongSides.test_where_it_does_the_panel_stays_still_and_is_turned"),
+    Mutant("bendcore/order/states/handling.py", "% 360 - 180) / 180", "% 360 - 180) / 90", TRIED),
+    Mutant("bendcore/order/states/moves.py", "far * self.handling(brake)", "far", HANDY +
+           "LongSides.test_two_people_swing_and_turn_at_twice_the_cost"),
+    Mutant("bendcore/order/states/moves.py", "Effort(far, swing, HANDIER * far)", "Effort(far, swing, 0.0)", TRIED),
+    Mutant("bendcore/order/search/horizon.py", "effort.swing + effort.sense", "2 * effort.swing", TRIED),
+    Mutant("bendcore/order/search/horizon.py", "return sum(turning) +", "return 2 * sum(turning) +", TRIED),
+    Mutant("bendcore/order/search/astar.py", "cost - previous - sense, 9", "cost - previous, 9", TRIED),
+    Mutant("bendcore/order/search/astar.py", "        if not self.rules.changes:\n            return\n", "", WISHED),
+    Mutant("bendcore/order/search/wishes.py", "return here <= other + 1e-6", "return True", WISHED),
+    Mutant("bendcore/order/search/wishes.py", "Wish(name, UNKNOWN if patience() else NONE)", "Wish(name, UNKNOWN)", WISHED),
+    Mutant("bendcore/order/explain/spent.py", "before.lie.stop != taken.lie.stop", "True", SECONDS),
+    Mutant("bendcore/order/explain/spent.py", 'if before and taken.change != "move":\n        yield Spent("flip"',
+           'if before:\n        yield Spent("flip"', SECONDS),
+    Mutant("bendcore/order/plan.py", '{"spent": dict(s.spent)}', '{"spent": {}}', SECONDS),
 )

@@ -4,6 +4,7 @@ import random
 
 from django.test import SimpleTestCase
 
+from bendcore.brakes.press import read_press
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.finding import find
@@ -12,7 +13,7 @@ from bendcore.order.states.moves import Job
 from bendcore.part import read_part
 
 from .judges import least_of_all
-from .samples import brake, part_file, press, random_part, random_tray
+from .samples import brake, part_file, press, press_file, random_part, random_tray
 
 FEW = [{"width": w, "count": n} for w, n in ((100, 2), (50, 1), (32, 1), (25, 2))]
 
@@ -75,7 +76,11 @@ class Judged(SimpleTestCase):
     def test_what_the_seconds_go_on_adds_up_step_by_step(self):
         kinds = set()
         route = Job.of(random_tray(random.Random(2), 3), brake("leaf-2000", costs={"move": 20}), brake("finger-1270"))
-        for job in (*self.jobs(), route):
+        equal = Job.of(read_part(part_file([30, 60, 30])), read_press(press_file() | {"costs": {"turn": 0}}))
+        dear = {"flip": 100, "move": 1}  # so that it goes to the other brake rather than be turned over
+        zed = read_part(part_file([60, 200, 60], [(90, "up"), (90, "down")]))
+        over = Job.of(zed, brake("leaf-2000", costs=dear), brake("finger-1270", costs=dear))
+        for job in (*self.jobs(), route, equal, over):
             plan = plan_order(job.part, [on.brake for on in job.brakes])
             for step in plan.steps:
                 self.assertAlmostEqual(sum(one.seconds for one in step.spent), step.cost, 6)
