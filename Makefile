@@ -5,7 +5,7 @@
 # make widths nothing on any page of the demo shop is wider than the window, at four widths, in either unit
 # make solids the kernel that reads and writes STEP, an extra of about 70 MB
 # make words  every string that is said, where, and what is odd in them (WORDS=--odd: only that)
-# make fuzz   whatever may be sent, for SECONDS (60) or ANSWERS, with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make same: what else must hold
+# make fuzz   whatever may be sent, for SECONDS (60) or ANSWERS, with SEED; make mutants, make stress, make lists, make aged, make siege, make tablets, make doubts, make ways, make same: what else must hold
 PYTHON ?= python3.11
 VENV := .venv
 PY := $(VENV)/bin/python
@@ -17,7 +17,7 @@ ifdef LISTEN
 export DORVAN_LISTEN := $(LISTEN)
 endif
 
-.PHONY: run demo demo-fresh solids test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts same words widths
+.PHONY: run demo demo-fresh solids test thorough quick bench beside shares assets lint browser screenshots fuzz mutants stress lists aged siege tablets doubts ways same words widths
 
 $(VENV)/.run: requirements.txt
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed: apt-get install python3.11 python3.11-venv"; exit 1; }
@@ -113,6 +113,9 @@ words: $(VENV)/.dev
 
 doubts: $(VENV)/.dev
 	@DORVAN_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=dorvan.settings $(PY) -W ignore -m tests.doubts $(DOUBTS)
+
+ways: $(VENV)/.dev
+	@$(PY) -W ignore -m tests.ways $(WAYS)
 
 same: $(VENV)/.dev
 	@$(PY) -W ignore -m tests.same $(SAME)

@@ -9,6 +9,7 @@ die's lowest. A tool that may be turned end for end counts as two tools.
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Self
 
 from shapely import Polygon
 
@@ -41,6 +42,10 @@ class Tool:
     def polygon(self) -> Polygon:
         """Its section as a polygon, mm."""
         return Polygon(self.section)
+
+    def end_for_end(self) -> Self:
+        """The same tool turned round."""
+        return replace(self, name=f"{self.name}{TURNED}", turned=True, section=tuple((-y, z) for y, z in self.section))
 
 
 @dataclass(frozen=True)
@@ -191,6 +196,4 @@ def _up(blocks, tools) -> list[tuple]:
 
 
 def _with_turned(up):
-    turned = [replace(tool, name=f"{tool.name}{TURNED}", turned=True, section=tuple((-y, z) for y, z in tool.section))
-              for tool, block in up if block.get("turnable")]
-    return (*(tool for tool, _ in up), *turned)
+    return (*(tool for tool, _ in up), *(tool.end_for_end() for tool, block in up if block.get("turnable")))

@@ -51,7 +51,7 @@ def hem(words: str, ways: tuple[str, str], length: float, needs_way: bool, thing
     return Group(words, {
         "length": replace(HEM.fields["length"], start=length), "gap": HEM.fields["gap"],
         "direction": (bent if ways == UP_DOWN else turned)(ways[0], needs_way, ways[0]), "k": K}, extra=True,
-        thing=thing)
+        thing=thing, tried=True)
 
 
 COLLAR = Group("collar", {"height": Length("height", label="Height of the collar", start=5, needed=True, over=0,

@@ -24,6 +24,15 @@ def steps(path: str) -> Steps:
     return tuple(name or int(number) for name, number in _STEP.findall(path))
 
 
+def path_of(way: Steps) -> str:
+    """A way to a field as it is written.
+
+    >>> path_of(("legs", 1, "length"))
+    'legs[1].length'
+    """
+    return "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in way).lstrip(".")
+
+
 @dataclass(frozen=True)
 class Place:
     """A field where it stands in a file: its ``path``, its ``name`` for people, the ``thing`` on the drawing that it

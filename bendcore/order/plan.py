@@ -155,7 +155,9 @@ class Remedy:
     brake: str = ""
     sizes: tuple[tuple[str, float], ...] = ()
     fields: tuple[tuple[str, object], ...] = ()
-    """Fields of the part below ``shape`` with the words, counts or mm they are set to."""
+    """Fields of the part below ``shape`` with the words, counts or mm they are set to; None for what is left off."""
+    radius: float | None = None
+    """The part's inside radius, mm."""
 
     def written(self, units: str) -> dict:
         """The remedy as data."""
@@ -173,6 +175,8 @@ class Remedy:
         if self.fields:
             row["fields"] = {name: value / MM_PER[units] if isinstance(value, float) else value
                              for name, value in self.fields}
+        if self.radius is not None:
+            row["inside_radius"] = self.radius / MM_PER[units]
         if self.sizes:
             row["sizes"] = {name: mm / MM_PER[units] for name, mm in self.sizes}
         return row

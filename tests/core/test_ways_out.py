@@ -1,10 +1,14 @@
 """Ways out: fields otherwise, short walls, what is not known in the time; each refolded and ordered anew."""
 
 import copy
+import json
+import re
 from unittest import mock
 
 from django.test import SimpleTestCase
 
+from bendcore.brakes.brake import read_brake
+from bendcore.brakes.press import read_press
 from bendcore.order.advice import remedies
 from bendcore.order.advice.remedies import find_remedies
 from bendcore.order.advice.trying import Spent, Tried, run_of
@@ -12,7 +16,8 @@ from bendcore.order.advice.variants import in_twos, variants
 from bendcore.order.patience import ENDLESS, Counted, Patience
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
-from tests.core.samples import brake, part_file, press, tray_file
+from bendcore.said import in_units
+from tests.core.samples import ROOT, brake, part_file, press, press_file, tray_file
 from tests.often import often
 
 
@@ -113,3 +118,69 @@ class WaysOut(SimpleTestCase):
         self.assertNotIn("weld", " ".join(str(one.message) for one in found.values()).replace("not welded", ""))
         data["shape"]["width"] = size
         self.assertTrue(plan_order(read_part(data), leaf).feasible)
+
+
+def ways(data, machine) -> dict:
+    """The first way out of each kind."""
+    found: dict = {}
+    for one in find_remedies(data, machine, machine, plan_order(read_part(data), machine)).remedies:
+        found.setdefault(one.kind, one)
+    return found
+
+
+class OtherwiseMade(SimpleTestCase):
+    def bends_it(self, data, machine, cost):
+        plan = plan_order(read_part(data), machine)
+        self.assertTrue(plan.feasible)
+        self.assertAlmostEqual(plan.cost, cost, 6)
+
+    def test_a_hem_that_no_tool_closes_is_folded_by_itself(self):
+        hem = {"end_hem": {"length": 9, "gap": 1, "direction": "up"}}
+        for finish, joined in (({}, "rivet, weld or slide"), ({"finish": "painted"}, "rivet or slide")):
+            data = part_file([40, 60, 14], [(90, "up")] * 2, **hem)
+            data["stock"] |= finish
+            way = ways(data, press(["Straight 85"], ["V 8"]))["apart"]
+            self.assertEqual(way.fields, (("end_hem", None),))
+            self.assertIn(joined + " it on", str(way.message))
+            del data["shape"]["end_hem"]
+            self.bends_it(data, press(["Straight 85"], ["V 8"]), way.cost)
+
+    def test_fingers_taller_by_as_much_as_it_takes(self):
+        data = tray_file(walls={side: {"height": 140} for side in ("left", "right", "front", "back")})
+        way = ways(data, brake("finger-1270"))["tool-to-buy"]
+        self.assertIn("160.0 mm high", in_units(way.message, "mm"))
+        for more, does in ((25, False), (50, True)):
+            own = json.loads((ROOT / "demo" / "finger-1270.json").read_text("utf-8"))
+            own["finger_section"] = [[y, z + more * (z > 80)] for y, z in own["finger_section"]]
+            own["beam_section"] = [[y, z + more] for y, z in own["beam_section"]]
+            if does:
+                self.bends_it(data, read_brake(own), way.cost)
+            else:
+                self.assertFalse(plan_order(read_part(data), read_brake(own)).feasible)
+
+    def test_a_taller_punch_for_a_leg_that_meets_its_head(self):
+        data = part_file([150, 55, 40], [(90, "up")] * 2)
+        own = press_file()
+        own["punches"], own["dies"] = own["punches"][:1], [die for die in own["dies"] if die["name"] == "V 8"]
+        way = ways(data, read_press(own))["tool-to-buy"]
+        self.assertIn("A punch like Straight 85", str(way.message))
+        section = own["punches"][0]["section"]
+        now = max(z for _, z in section)
+        high = float(re.search(r"but ([\d.]+) mm high", in_units(way.message, "mm"))[1])
+        own["punches"][0]["section"] = [[y, z + (high - now) * (z > now / 2)] for y, z in section]
+        self.bends_it(data, read_press(own), way.cost)
+
+    def test_the_radius_of_the_nose_where_less_was_asked_for(self):
+        data = part_file([40, 60], [(90, "up")], radius=0.3)
+        way = ways(data, brake("leaf-2000"))["bigger-radius"]
+        self.assertEqual(way.radius, 1.0)
+        self.bends_it(data | {"inside_radius": 1.0}, brake("leaf-2000"), way.cost)
+
+    def test_two_changes_at_once_where_no_single_one_does(self):
+        data = part_file([19, 57, 61, 21, 32], [(90, "down"), (60, "up"), (90, "up"), (90, "up")], width=60)
+        found = ways(data, brake("leaf-2000", costs={}))
+        self.assertEqual(list(found), ["two-changes"])
+        self.assertEqual(len(found["two-changes"].fields), 2)
+        for path, size in found["two-changes"].fields:
+            set_at(data["shape"], path, size)
+        self.bends_it(data, brake("leaf-2000", costs={}), found["two-changes"].cost)

@@ -44,7 +44,7 @@ class Jobs(ShopCase):
         ticket = Ticket.objects.create(number=40, part=hemmed_tray(), brake=finger, quantity=2, job="trial",
                                        made_by=self.lead)
         self.assertContains(self.client.post("/t/40/release/"), "No order bends this part", status_code=422)
-        self.client.post("/t/40/order/take/", {"field": "corners.pair", "value": "left"})
+        self.client.post("/t/40/order/take/", {"field": "shape.corners.pair", "value": "left"})
         self.assertEqual(Ticket.objects.get(number=40).part["shape"]["corners"]["pair"], "left")
         self.client.get("/t/40/order/")
         self.assertEqual(self.client.post("/t/40/release/").status_code, 302)
@@ -116,7 +116,7 @@ class Jobs(ShopCase):
         page = self.client.get("/t/43/order/remedies/").content.decode()
         self.assertIn("riveted and sealed", page)
         way = re.search(r'name="value" value="([\d.]+ mm)"', page)[1]
-        self.client.post("/t/43/order/take/", {"field": "width", "value": way})
+        self.client.post("/t/43/order/take/", {"field": "shape.width", "value": way})
         self.assertAlmostEqual(Ticket.objects.get(number=43).figures.part.shape.longest_bend, (3048 + 50) / 2, 1)
         self.assertEqual(self.client.post("/t/43/release/").status_code, 302)
         self.bend_and_check(Ticket.objects.get(number=43), [1])

@@ -121,6 +121,16 @@ class Orders(ShopCase):
         self.page("set-up/", brake=str(finger.pk), stage="order")
         self.assertIsNone(self.ticket.also)
 
+    def test_a_hem_left_off_and_a_larger_radius_are_taken_and_brought_back(self):
+        hem = {"end_hem": {"length": 9, "gap": 1, "direction": "up"}}
+        self.put(part_file([40, 60, 14], [(90, "up")] * 2, **hem), demo_brake("leaf-2000"))
+        self.page("order/take/", field=["shape.end_hem", "inside_radius"], value=["", "2 mm"])
+        part = self.ticket.part
+        self.assertEqual(("end_hem" in part["shape"], part["inside_radius"]), (False, "2 mm"))
+        self.page("undo/", stage="order")
+        part = self.ticket.part
+        self.assertEqual((part["shape"]["end_hem"], part["inside_radius"]), (hem["end_hem"], 1.2))
+
     @mock.patch.dict(os.environ, DORVAN_SEARCH_SECONDS="20")  # ways out share it; a busy machine needs more than a few
     def test_a_way_out_is_taken_with_one_press_and_told_before_cutting(self):
         walls = {side: {"height": 130} for side in ("left", "right", "front", "back")}
@@ -139,12 +149,14 @@ class Orders(ShopCase):
         self.assertIn("Simulating", self.client.post("/t/7/order/remedies/stop/", {"go": "on"}).content.decode())
         self.assertEqual({value for name, value in vars(remedies).items() if name.isupper() and isinstance(value, str)
                           and "-" in value} - set(KINDS), set())
-        fields = [f"walls.{side}.height" for side in walls]
+        fields = [f"shape.walls.{side}.height" for side in walls]
         self.assertEqual(self.page("order/take/", field=fields, value=["100 mm"] * 4).status_code, 200)
         self.assertTrue(self.ticket.ordered.feasible)
         self.assertNotContains(self.page("order/look/"), "Measure")
-        self.assertEqual(self.page("order/take/", field="walls.roof.height", value="9").status_code, 422)
+        self.assertEqual(self.page("order/take/", field="shape.walls.roof.height", value="9").status_code, 422)
         self.assertContains(self.page("order/why/"), "The best instead")
+        self.assertContains(self.page("order/why/"), "The larger side clamped, at every bend")
+        self.assertContains(self.page("order/"), "Free sides swung up")
         self.assertContains(self.page("order/limits/"), "Highest walls")
 
 

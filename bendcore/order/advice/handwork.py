@@ -115,8 +115,9 @@ def _across(sheet: Sheet) -> float:
 
 
 def _cost(job: Job, patience: Patience) -> float | None:
-    """Of the best order; None where there is none."""
+    """Of the best order; None where there is none, or none was found while there was patience."""
     prover = Prover(job)
     if not can_be_bent(prover, patience):
         return None
-    return float(find(prover, patience=patience).cost)
+    found = find(prover, patience=patience)
+    return float(found.cost) if found.complete else None

@@ -2,9 +2,10 @@
 
 Tried, as far as they belong to the brake and the part: the best order instead of the one named; other tools from the
 rack; another brake of the shop, or this one and then that; one finger more; a narrower V under short legs; a lip turned
-the other way; fields that the family says may be tried, singly and in twos (:mod:`.variants`); every size of the part
-that what hits belongs to, smaller or larger, to the half millimetre (:mod:`.resizing`); an angle left open for a while;
-a bend creased and closed by hand; the part split and joined.
+the other way; a hem as a strip of its own; a larger inside radius; fields that the family says may be tried, singly and
+in twos (:mod:`.variants`); every size of the part that what hits belongs to, smaller or larger, to the half millimetre
+(:mod:`.resizing`); an angle left open for a while; a bend creased and closed by hand; tools that the shop does not own
+(:mod:`.tooling`); the part split and joined.
 
 Each kind has its turn, counted in steps of the search, so that the answer is the same on any machine; a kind that was
 cut off, by that or by the clock, is told as not tried to its end, and never as one that does not work.
@@ -41,12 +42,14 @@ from .resizing import (
     shorter_legs,
     smaller,
 )
+from .tooling import radii, to_buy
 from .trying import Spent, Tried, bent, cost_of
-from .variants import Variant, in_twos, value_at, variants
+from .variants import Variant, across, apart, in_twos, sizes_otherwise, value_at, variants
 
 OTHER_ORDER, OTHER_TOOL = "other-order", "other-tool"
 OTHER_BRAKE, OTHER_FINGERS, TURN, OPEN_ANGLE, CREASE, SPLIT, OTHER_FIELD, NARROWER = (
     "other-brake", "other-fingers", "turn", "open-angle", "crease-and-return", "split", "other-field", "narrower-v")
+APART, RADIUS, TO_BUY, TWO = "apart", "bigger-radius", "tool-to-buy", "two-changes"
 WORDS = {OTHER_ORDER: "Bend in the order {order} instead.", OTHER_TOOL: "Other tools from the rack do it: {tools}."}
 BEST = 2
 """Of one kind of handwork so many are told."""
@@ -91,8 +94,8 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
             cut.append(kind)
         else:
             (cut if turn() else tried).append(kind)
-        if found and kind in (OTHER_ORDER, OTHER_TOOL):
-            break
+        if found and (kind in (OTHER_ORDER, OTHER_TOOL) or n == len(kinds) - 1):
+            break  # two changes at once are tried where nothing else was found
     found.sort(key=lambda remedy: (remedy.cost is None, remedy.cost or 0.0))
     return replace(plan, remedies=tuple(found), tried=tuple(tried), unfinished=tuple(cut), together=together)
 
@@ -117,6 +120,10 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     yield OTHER_FIELD, lambda: _otherwise(data, racks, patience)
     if any(FAMILIES[data["shape"]["kind"]].alike(data["shape"]).values()):
         yield TURN, lambda: _turned(data, racks, patience)
+    if hems := apart(data, tried.part.stock.is_coated):
+        yield APART, lambda: _apart(data, hems, racks, patience)
+    if "inside_radius" in data:
+        yield RADIUS, lambda: _rounder(data, racks, patience)
     if tried.part.shape.is_strip:
         yield LENGTHS, lambda: in_lengths(tried)
         yield SHORTER, lambda: shorter_legs(tried, plan)
@@ -126,7 +133,10 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     if not short:
         yield OPEN_ANGLE, lambda: _left_open(tried)
         yield CREASE, lambda: _by_hand(tried, plan)
+    if plan.hits:
+        yield TO_BUY, lambda: _bought(tried, plan)
     yield SPLIT, lambda: _in_two(tried)
+    yield TWO, lambda: _two_changes(tried)
 
 
 def _on_others(data, racks, others, patience) -> Iterator[Remedy]:
@@ -211,6 +221,58 @@ def _turned(data, racks, patience) -> Iterator[Remedy]:
                 continue
             if job and bent(job, patience):
                 yield Remedy(TURN, turn.said, cost=cost_of(job, patience), fields=changes)
+
+
+def _apart(data, hems, racks, patience) -> Iterator[Remedy]:
+    """A hem left off, to be made by itself and joined on; all of them where one alone does not do."""
+    together = hems[0]
+    for hem in hems[1:]:
+        together = together.with_(hem)
+    for variant in [*hems, *([together] if len(hems) > 1 else [])]:
+        job = Job.of(read_part(variant.of(data)), *racks)
+        if bent(job, patience):
+            yield Remedy(APART, variant.said, cost=cost_of(job, patience), fields=variant.changes)
+            return
+
+
+def _rounder(data, racks, patience) -> Iterator[Remedy]:
+    """The least inside radius, larger than asked for, that the brake can make it with."""
+    now = read_part(data).inside_radius
+    for radius in radii(racks, now):
+        try:
+            job = Job.of(read_part(data | {"inside_radius": f"{radius!r} mm"}), *racks)
+        except Refusal:
+            continue
+        if bent(job, patience):
+            yield Remedy(RADIUS, Said("With an inside radius of {radius} instead of {now} it can be bent.",
+                                      radius=Mm(radius), now=Mm(now)), cost=cost_of(job, patience), radius=radius)
+            return
+
+
+def _bought(tried: Tried, plan: Plan) -> Iterator[Remedy]:
+    """The least that would have to be bought, by what the part meets; of a press a punch and a die."""
+    met, punches = {hit.tool for hit in plan.hits}, {hit.punch for hit in plan.hits}
+    for n, rack in enumerate(tried.brakes):
+        told: set[str] = set()
+        for bought in to_buy(rack, met, punches):
+            job = Job.of(tried.part, *tried.brakes[:n], bought.brake, *tried.brakes[n + 1:])
+            if bought.tool not in told and bent(job, tried.patience):
+                told.add(bought.tool)
+                yield Remedy(TO_BUY, bought.said, cost=cost_of(job, tried.patience))
+
+
+def _two_changes(tried: Tried) -> Iterator[Remedy]:
+    """Two changes together, sizes among them; of different things, those first that change fewer sizes."""
+    fields = [*variants(tried.data), *apart(tried.data, tried.part.stock.is_coated)]
+    sizes = list(sizes_otherwise(tried.part.shape))
+    for both in (*across(fields, sizes), *in_twos(sizes)):
+        try:
+            job = Job.of(read_part(both.of(tried.data)), *tried.brakes)
+        except Refusal:
+            continue
+        if bent(job, tried.patience):
+            yield Remedy(TWO, both.said, cost=cost_of(job, tried.patience), fields=both.changes)
+            return
 
 
 def _left_open(tried: Tried) -> list[Remedy]:

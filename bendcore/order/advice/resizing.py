@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from ...families.shape import Resize
-from ...fields import Steps
+from ...fields import Steps, path_of
 from ...said import Mm, Said
 from ..plan import Plan, Remedy
 from .trying import LEG_STEPS, Tried, largest
@@ -54,7 +54,7 @@ def longer_legs(tried: Tried) -> Iterator[Remedy]:
         wanted = {path: size + more for path, size in sizes.items()}
         of_strip = shape.is_strip
         yield Remedy(LONGER, message, legs=tuple((leg.id, leg.size + more) for leg in group) if of_strip else (),
-                     sizes=() if of_strip else tuple((field_of(path), mm) for path, mm in wanted.items()),
+                     sizes=() if of_strip else tuple((path_of(path), mm) for path, mm in wanted.items()),
                      cost=tried.cost(wanted))
 
 
@@ -76,11 +76,6 @@ def in_lengths(tried: Tried) -> Iterator[Remedy]:
                      cost=tried.cost({("width",): size}))
 
 
-def field_of(path: Steps) -> str:
-    """A path below ``shape`` as it is written."""
-    return "".join(f"[{key}]" if isinstance(key, int) else f".{key}" for key in path).lstrip(".")
-
-
 def smaller(tried: Tried) -> Iterator[Remedy]:
     """Sizes of a part that is no strip, smaller: each as far as something works, several together at most so large."""
     for one in tried.part.shape.resized():
@@ -91,7 +86,7 @@ def smaller(tried: Tried) -> Iterator[Remedy]:
             low, most = found
             sizes = _capped(one, most)
             yield Remedy(LOWER, Said(f"{one.said}; tried down to {{low}}.", size=Mm(most), low=Mm(low)),
-                         sizes=tuple((field_of(path), most) for path, leg in zip(one.paths, one.legs, strict=True)
+                         sizes=tuple((path_of(path), most) for path, leg in zip(one.paths, one.legs, strict=True)
                                      if leg.size > most), cost=tried.cost(sizes))
 
 
@@ -125,5 +120,5 @@ def larger(tried: Tried) -> Iterator[Remedy]:
         more = tried.least({path: leg.size}, MORE)
         if more is not None:
             yield Remedy(WIDER, Said(f"{one.said}; tried up to {{most}}.", size=Mm(leg.size + more),
-                                     most=Mm(leg.size + MORE)), sizes=((field_of(path), leg.size + more),),
+                                     most=Mm(leg.size + MORE)), sizes=((path_of(path), leg.size + more),),
                          cost=tried.cost({path: leg.size + more}))

@@ -5,27 +5,33 @@ Which fields those are is declared with them (``tried``); nothing here knows a f
 """
 
 import copy
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Any
 
 from ...errors import Refusal
 from ...families import FAMILIES
-from ...fields import Choice, Count, Field, Group, Length, leaves, steps
+from ...families.shape import Shape
+from ...fields import Choice, Count, Field, Group, Length, Many, leaves, path_of, steps
 from ...part_file import in_words
 from ...said import Mm, Said
 from ...units import read_length
 
+OTHERWISE = (0.75, 0.5, 1.5)
+"""A size is tried so many times as large together with another change."""
 SHARES = (1.5, 2.0, 3.0, 0.5)
 """Sizes are tried so many times as large."""
+JOINED = {False: "rivet, weld or slide", True: "rivet or slide"}
+"""How a strip is joined on to metal that is bare, and that is coated."""
 LEAST = 0.5
 """A size that is nothing begins with so much, mm."""
 
 
 @dataclass(frozen=True)
 class Variant:
-    """``changes`` are (path below ``shape``, value as typed, in mm or a word); ``said`` tells them."""
+    """``changes`` are (path below ``shape``, value as typed, in mm or a word, None for what is left off); ``said``
+    tells them."""
 
     changes: tuple[tuple[str, object], ...]
     said: Said
@@ -53,11 +59,53 @@ def variants(data: dict) -> list[Variant]:
     return [variant for _, variant in sorted(found, key=lambda row: row[0])]
 
 
+def apart(data: dict, is_coated: bool) -> list[Variant]:
+    """What comes and goes as a whole and may be tried, each left off: to be made by itself and joined on; what is
+    coated is not welded."""
+    kind, how = data["shape"]["kind"], JOINED[is_coated]
+    return [Variant(((path, None),), Said("Leave off: {what}. Fold it as a strip of its own, and {how} it on.",
+                                          what=in_words(f"shape.{path}", kind).lower(), how=how))
+            for path in _groups(FAMILIES[kind].fields, data["shape"])]
+
+
+def _groups(one: Field, value: object, path: str = "") -> Iterator[str]:
+    """Paths of the groups that may be tried without."""
+    if isinstance(one, Group) and isinstance(value, dict):
+        if one.extra and one.tried:
+            yield path
+        for key, inner in value.items():
+            if key in one.fields:
+                yield from _groups(one.fields[key], inner, f"{path}.{key}" if path else key)
+    elif isinstance(one, Many) and isinstance(value, list):
+        for i, inner in enumerate(value):
+            yield from _groups(one.item, inner, f"{path}[{i}]")
+
+
 def in_twos(single: list[Variant]) -> Iterator[Variant]:
     """Two of them together, of different fields."""
     for one, other in combinations(single, 2):
         if one.changes[0][0] != other.changes[0][0]:
             yield one.with_(other)
+
+
+def across(some: Iterable[Variant], others: Sequence[Variant]) -> Iterator[Variant]:
+    """One of each together, where neither changes what the other is part of."""
+    for one in some:
+        for other in others:
+            if not any(a.startswith(b) or b.startswith(a) for a, _ in one.changes for b, _ in other.changes):
+                yield one.with_(other)
+
+
+def sizes_otherwise(shape: Shape) -> Iterator[Variant]:
+    """Every leg of which the size stands in the file, in a few other sizes."""
+    for leg in shape.legs:
+        way = shape.size_path(leg.id)
+        if way is None:
+            continue
+        for share in OTHERWISE:
+            size = round(leg.size * share, 1)
+            yield Variant(((path_of(way), size),), Said("Make {leg} {size} instead of {now}.", leg=shape.called(leg.id),
+                                                size=Mm(size), now=Mm(leg.size)))
 
 
 def _of(one: Field, path: str, value: object, kind: str, units: str) -> Iterator[Variant]:
@@ -97,7 +145,10 @@ def _put(shape: dict, path: str, value: object) -> None:
     *way, last = steps(path)
     for step in way:
         shape = shape[step]
-    shape[last] = value
+    if value is None:
+        del shape[last]
+    else:
+        shape[last] = value
 
 
 def value_at(shape: dict, path: str) -> object:

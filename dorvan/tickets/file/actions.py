@@ -14,7 +14,7 @@ from django.http import Http404
 from bendcore import edits
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
-from bendcore.fields import Many, steps
+from bendcore.fields import Group, Many, steps
 from bendcore.part import holding
 from bendcore.part_file import field_at
 from bendcore.units import read_length
@@ -38,9 +38,13 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
 
 
 def with_fields(part: dict, rows: Iterable[tuple[str, str]], units: str) -> dict:
-    """A part with (field below the shape, value) set, as they were typed."""
+    """A part with (field, value) set, as they were typed; what comes and goes as a whole is left off."""
     for field, value in rows:
-        part = edits.set_field(part, f"shape.{field}"[:80], value[:40], units)
+        place = field_at(field[:80], part["shape"]["kind"])
+        if place and isinstance(place.field, Group) and at(part, field):
+            part = edits.toggled(part, field, _now(part))
+        else:
+            part = edits.set_field(part, field[:80], value[:40], units)
     return part
 
 

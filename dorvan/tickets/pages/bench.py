@@ -246,7 +246,7 @@ def important(request, number: int):
 @require_POST
 @retried
 def take(request, number: int):
-    """Sizes that free the part, taken together: ``field`` below the shape and ``value``, each as often as there are."""
+    """Changes that free the part, taken together: ``field`` and ``value``, each as often as there are."""
     ticket, units = bench_ticket_or_404(number), request.user.units
     rows = list(zip(request.POST.getlist("field")[:20], request.POST.getlist("value")[:20], strict=False))
 

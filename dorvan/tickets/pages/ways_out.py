@@ -7,6 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.errors import Refusal
+from bendcore.fields import Group
 from bendcore.order.plan import Remedy
 from bendcore.part_file import field_at
 from dorvan.brakes.models import Brake
@@ -25,8 +26,10 @@ KINDS = {"other-order": "other orders", "other-tool": "other tools", "other-brak
          "other-fingers": "another finger", "shorter-leg": "shorter legs", "longer-leg": "longer legs",
          "lower-wall": "smaller sizes", "wider-base": "larger sizes", "turn": "lips and hems the other way",
          "other-field": "other ways of making corners and edges", "narrower-v": "a narrower V",
-         "in-lengths": "several lengths", "open-angle": "an angle left open",
-         "crease-and-return": "creases closed by hand", "split": "two pieces"}
+         "in-lengths": "several lengths", "apart": "hems as strips of their own", "bigger-radius": "a larger radius",
+         "tool-to-buy": "tools that are not on the rack", "open-angle": "an angle left open",
+         "crease-and-return": "creases closed by hand", "split": "two pieces",
+         "two-changes": "two changes at once"}
 """Kinds of ways out as people say them."""
 
 
@@ -94,11 +97,12 @@ def _others(ticket: Ticket) -> tuple[str, ...]:
 
 
 def _to_take(ticket: Ticket, remedy: Remedy) -> list[tuple[str, str]]:
-    """(field below the shape, value) of a way out that is other sizes of the part."""
+    """(field, value) of a way out that changes the part; no value for what is left off."""
     legs = {leg.id: i for i, leg in enumerate(ticket.figures.part.shape.legs)}
     rows = [*remedy.sizes, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs if name in legs), *remedy.fields]
-    return [(field, f"{value:.6g} mm" if isinstance(value, float) else str(value)) for field, value in rows
-            if field != FINGER]
+    found = [(f"shape.{field}", value) for field, value in rows if field != FINGER]
+    found += [("inside_radius", remedy.radius)] if remedy.radius else []
+    return [(field, f"{value:.6g} mm" if isinstance(value, float) else str(value or "")) for field, value in found]
 
 
 def _taken(ticket: Ticket, sizes: list[tuple[str, str]], units) -> Taken | None:
@@ -107,15 +111,17 @@ def _taken(ticket: Ticket, sizes: list[tuple[str, str]], units) -> Taken | None:
         return None
     try:
         part = with_fields(ticket.part, sizes, units)
-        after: Figures = figures(ticket.joined | {"shape": part["shape"]})
+        after: Figures = figures(ticket.joined | {key: part[key] for key in ("shape", "inside_radius") if key in part})
     except Refusal:
         return None
     rows = Rows(ticket.kind, ticket.part["units"], units)
     changes = []
-    for field, _ in sizes:
-        path = f"shape.{field}"
+    for path, _ in sizes:
         place = field_at(path, ticket.kind)
         if place is None:
+            continue
+        if isinstance(place.field, Group):
+            changes.append(Change(place.name, "on the part", "by itself", ""))
             continue
         one, other = (next(rows.of(place.field, path, at(data, path)), None) for data in (ticket.part, part))
         if one and other and one.value != other.value:
