@@ -234,6 +234,12 @@ class Shape:
         """Below the file's ``shape``, where the one field stands that holds a leg's size; None where none does."""
         return None
 
+    def rings(self) -> Sequence[np.ndarray]:
+        """Closed outlines in space, (n, 3) each in mm, of the whole that it is or is a piece of: where it is seen to
+        begin, to change and to end, from the first end to the last, z upwards along it. None where it has no such
+        ends."""
+        return ()
+
     def resized(self) -> Iterable[Resize]:
         """Sizes that are tried where it cannot be bent as it is."""
         return ()

@@ -194,6 +194,27 @@ class Models(SimpleTestCase):
         self.assertEqual(glue_tabs(read_part(tube_file(seam={"kind": "lap", "width": 8})), 8), [])
 
 
+class Ends(SimpleTestCase):
+    def test_ends_stand_where_the_solids_do(self):
+        """Cones and tubes of all kinds, elbows and chains: drawn by their ends they reach as far as their mesh."""
+        rng = random.Random(12)
+        chain = [{"diameter": 150}, {"length": 110, "diameter": 138, "turn": 18, "plane": 0},
+                 {"length": 100, "diameter": 120, "turn": 22, "plane": 40}, {"length": 90, "diameter": 100}]
+        parts = [random_rolled(rng) for _ in range(12)] + [
+            rolled_file(kind="elbow", diameter=100, radius=160, angle=angle, pieces=4) for angle in (45, 90, 150)] + [
+            rolled_file(kind="chain", stations=chain)]
+        for data in parts:
+            part = read_part(data)
+            rings, mesh = np.vstack(part.shape.rings()), folded_mesh(part).triangles.reshape(-1, 3)
+            for one, other in ((rings.min(0), mesh.min(0)), (rings.max(0), mesh.max(0))):
+                np.testing.assert_allclose(one, other, atol=1.5 * part.stock.thickness + 0.5, err_msg=str(data))
+
+    def test_an_elbow_ends_where_its_radius_says(self):
+        rings = read_part(rolled_file(kind="elbow", diameter=100, radius=160, angle=90, pieces=5)).shape.rings()
+        self.assertEqual(len(rings), 6)
+        np.testing.assert_allclose(np.abs(rings[-1].mean(axis=0)), (160, 0, 160), atol=1e-6)
+
+
 class Beads(SimpleTestCase):
     def test_a_bead_takes_its_arc_less_its_chord(self):
         plain, beaded = (read_part(tube_file(**more)) for more in ({}, {"bead": {"from": 12, "width": 8, "height": 3}}))

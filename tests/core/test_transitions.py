@@ -215,6 +215,26 @@ class SquareToRound(SimpleTestCase):
             self.assertEqual(caught.exception.path, field)
 
 
+class Ends(SimpleTestCase):
+    def test_both_ends_are_as_long_and_wide_as_given_and_stand_over_each_other(self):
+        rng = random.Random(3)
+        for _ in range(20):
+            data = random_transition(rng)
+            top, bottom = data["shape"]["top"], data["shape"]["bottom"]
+            low, high = read_part(data).shape.rings()
+            for ring, end in ((low, bottom), (high, top)):
+                sides = sorted(np.linalg.norm(np.roll(ring, -1, axis=0) - ring, axis=1))
+                np.testing.assert_allclose(sides, sorted([end["length"], end["width"]] * 2), atol=1e-6)
+            over = high.mean(axis=0) - low.mean(axis=0)
+            np.testing.assert_allclose(over, (*top.get("offset", (0, 0)), data["shape"]["height"]), atol=1e-6)
+            data = random_square_to_round(rng)
+            square, ring = read_part(data).shape.rings()
+            off = np.linalg.norm(ring - ring.mean(axis=0), axis=1)
+            np.testing.assert_allclose(2 * off, data["shape"]["round"]["diameter"], atol=1e-6)
+            self.assertAlmostEqual(np.ptp(square[:, 0]), data["shape"]["square"]["length"], 6)
+            np.testing.assert_allclose(ring.mean(axis=0)[:2], data["shape"]["round"].get("offset", (0, 0)), atol=1e-6)
+
+
 class Read(SimpleTestCase):
     def test_worst_inputs_are_refused_at_their_field(self):
         bad = ((dict(bottom_flange={"width": 0.8, "direction": "out"}), "shape.bottom_flange.width"),

@@ -1,13 +1,19 @@
 """Transitions and rolled work in the application: begun, changed, laid out, made, their pieces in a kit."""
 
+import random
+import re
 import uuid
+from collections import Counter
+
+import shapely
 
 from dorvan.brakes.models import Brake
 from dorvan.floor.models import ShiftCheck
+from dorvan.tickets.families import PAGES
 from dorvan.tickets.models import Ticket
-from tests.core.rolled import cone_file
+from tests.core.rolled import cone_file, random_rolled, rolled_file
 from tests.core.samples import ROOT
-from tests.core.transitions import transition_file
+from tests.core.transitions import random_square_to_round, random_transition, transition_file
 from tests.web.base import ShopCase
 
 
@@ -26,6 +32,37 @@ class Developed(ShopCase):
                          "marking-out/", "folded/", "still.svg", "file/dxf/", "file/pdf/", "file/stl/", "file/glb/",
                          "file/model/"):
                 self.assertEqual(self.client.get(f"/t/{ticket.number}/{page}").status_code, 200, (family, page))
+
+    def test_sizes_stand_on_plan_and_elevation_to_scale_and_on_nothing_else(self):
+        """Random parts of all kinds: every dimension line is as long as its size, and no input lies on another, on a
+        body, on the flat, or off the stage."""
+        rng, seen = random.Random(7), Counter()
+        chains = [rolled_file(kind="elbow", diameter=90 + 40 * n, radius=200 + 10 * n, angle=30 * n, pieces=n + 2)
+                  for n in range(1, 6)]
+        parts = chains + [make(rng) for _ in range(20) for make in (random_rolled, random_transition,
+                                                                    random_square_to_round)]
+        for number, data in enumerate(parts, 200):
+            ticket = Ticket(number=number, part=data, made_by=self.bench)
+            page = PAGES[ticket.kind].build(ticket, "mm")
+            seen[ticket.kind] += 1
+            if not all(one["label"] for one in page["labels"]):
+                self.fail(data)
+            boxes = [shapely.box(one["left"], one["top"] - 16, one["left"] + one["wide"], one["top"] + 44)
+                     for one in page["labels"]]
+            metal = [shapely.Polygon([[float(v) for v in point.split(",")] for point in d[1:-1].split("L")])
+                     for d in [page["view"]["outline"], *(d for one in page["views"] for d in one["bodies"])]]
+            for n, one in enumerate(boxes):
+                self.assertTrue(shapely.box(0, 0, 872, 600).contains(one), (data, page["labels"][n]["label"]))
+                for other in [*boxes[:n], *metal]:
+                    self.assertFalse(one.intersects(other), (data, page["labels"][n]["label"]))
+            scale = page["scale"]
+            lines = re.findall(r"M([\d.-]+),([\d.-]+)([HV])([\d.-]+)", page["dimensions"])
+            long = [abs(float(end) - float(x if way == "H" else y)) for x, y, way, end in lines][2::3]
+            sizes = [float(one["value"]) for one in page["labels"]]
+            self.assertEqual(len(long), len(sizes))
+            for pixels, mm in zip(long, sizes, strict=True):
+                self.assertAlmostEqual(pixels, scale * mm, delta=0.2 + scale * 0.06)
+        self.assertEqual(set(seen), {"cone", "tube", "elbow", "transition", "square-to-round"})
 
     def test_the_layout_tells_how_to_prove_and_make_by_hand(self):
         Ticket.objects.create(number=8, part=transition_file(pieces=2, top_flange={"width": 12, "direction": "out"}),

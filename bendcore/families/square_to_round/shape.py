@@ -54,6 +54,8 @@ class SquareToRound(Shape):
     pieces: int = 1
     piece: int = 1
     described: Mapping[str, object] = field(default_factory=dict, compare=False)
+    offset: tuple[float, float] = (0.0, 0.0)
+    """Of the round's middle from the square's, mm."""
 
     kind = "square-to-round"
     fields = FIELDS
@@ -75,6 +77,12 @@ class SquareToRound(Shape):
     def facet_error(self) -> float:
         """How far a facet stands off the round, mm."""
         return self.diameter / 2 * (1 - math.cos(math.pi / 4 / self.facets))
+
+    def rings(self) -> tuple[np.ndarray, np.ndarray]:
+        """The square and the round, as they are given."""
+        whole = _Whole(self.square, self.diameter / 2, list(self.offset), self.height, 0, 0.0)
+        return (np.array([whole.corner(n) for n in range(4)]),
+                np.array([whole.at(degrees) for degrees in range(0, 360, 5)]))
 
     @property
     def corners_clear(self) -> bool:
@@ -147,7 +155,7 @@ def read_square_to_round(shape: dict, given: Given) -> SquareToRound:
         outlines = {panel.facet.id: outline_of(panel, back, free, "facets" if panel.facet.id[0] == "F" else "height",
                                                dict.fromkeys(_pointed(panel, count), depth)) for panel in chain}
         found = SquareToRound(t, dims, square, diameter, height, count, tuple(chain), tuple(panel_bends), outlines,
-                              pieces, piece, shape)
+                              pieces, piece, shape, tuple(offset))
         if found.corners_clear:
             break
     return found

@@ -26,6 +26,7 @@ from ..shape import Mate, Shape
 from ..woodform import WoodForm
 from .fields import FIELDS
 from .flanges import Flange, shared_end
+from .panels import corners
 from .sizes import ENDS, Sizes
 from .woodform import wood_form
 
@@ -94,6 +95,11 @@ class Transition(Shape):
         found = [(f"{end}-{key}", f"{end.capitalize()}, {key} {self.dims}", size) for end in ENDS
                  for key, size in zip(("length", "width"), self.sizes.ends[end], strict=True)]
         return [*(found if self.pieces == 1 else []), ("height", "Height between the ends' planes", self.sizes.height)]
+
+    def rings(self) -> tuple[np.ndarray, np.ndarray]:
+        """The rectangles of both ends, as they are given."""
+        own = self.sizes
+        return corners(*own.ends["bottom"]), corners(*own.ends["top"], own.offset, own.turn, own.height)
 
     @property
     def open_corners(self) -> list[OpenCorner]:

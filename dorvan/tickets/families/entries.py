@@ -1,7 +1,7 @@
 """Inputs as the Shape pages show them: the field, its label, what stands in it, and where on the drawing."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 
 import numpy as np
 
@@ -37,19 +37,6 @@ def placed(entry: dict, view: dict, face: str, dx: float = 0.0, dy: float = 0.0)
     (x, y), (cx, cy) = view["faces"][face], (view["width"] / 2, view["height"] / 2)
     return entry | {"face": face, "wide": 92 if len(entry["value"]) < 10 else 176,
                     "at": (x + dx, y + dy - NAMED / 2), "away": math.atan2(y - cy, x - cx)}
-
-
-def of_ends(sizes: Iterable[tuple[str, str, float]], data: dict, size: Callable[..., dict], view: dict,
-            dims: str) -> list[dict]:
-    """Inputs for sizes of a part's ends and between them: (path below ``shape``, face it stands on, pixels below the
-    middle of that)."""
-    labels = []
-    for path, face, dy in sizes:
-        end, _, key = path.rpartition(".")
-        label = f"{end} {key}".strip()
-        labels.append(placed(size(path, data[end][key] if end else data[key]), view, face, dy=dy)
-                      | {"label": label, "name": f"{label.capitalize()}, {dims}"})
-    return labels
 
 
 def drawn_in(labels: list[dict]) -> set[str]:

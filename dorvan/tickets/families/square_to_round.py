@@ -1,32 +1,17 @@
 """The Shape stage of a square to round."""
 
-from dorvan.drawings.net import net_view
-
-from .entries import drawn_in, of_ends, sizer, spread_out
-from .hands import Hands
+from .ends import Ends, developed_page, rectangle_and
+from .entries import sizer
 from .page import FamilyPage
-from .picks import net_picks
 from .transition import moved
-
-SIZES = (("square.length", "T", 0), ("square.width", "T", 1), ("round.diameter", "F", 0), ("height", "T", 2))
-"""Field, and the face it stands on: the how many-th triangle or facet of the piece, as far as it has so many."""
 
 
 def square_to_round_page(ticket, units: str) -> dict:
-    """The facets laid open with the sizes of both ends and the height on them, how the round stands over the square
-    beside."""
-    part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    names = [panel.facet.id for panel in part.shape.chain]
-    kinds = {kind: [name for name in names if name[0] == kind] for kind in "TF"}
-    if part.shape.pieces == 1:
-        kinds["T"] = ["T2", "T3", "T4"]
-    sizes = [(path, kinds[kind][min(n, len(kinds[kind]) - 1)], 0) for path, kind, n in SIZES]
-    labels = of_ends(sizes, data, size, view, part.shape.dims)
-    hands = Hands(ticket, units, drawn_in(labels))
-    hands.add("whole", moved("round", data, size))
-    return {"view": view, **spread_out(labels, view), "things": hands.all(),
-            "picks": net_picks(part, view, hands.all())}
+    """Square and round from above and from the front with their sizes, the facets laid open; how the round stands over
+    the square beside."""
+    data, shape = ticket.part["shape"], ticket.figures.part.shape
+    sized = rectangle_and((*shape.offset, shape.height), ("square.length", "square.width"), ("round.diameter",))
+    return developed_page(ticket, units, Ends(sized, with_plan=True), moved("round", data, sizer(ticket, units)))
 
 
 PAGE = FamilyPage(square_to_round_page, "tickets/_shape_square-to-round.html",

@@ -1,30 +1,17 @@
 """The Shape stage of a transition."""
 
-from dorvan.drawings.net import net_view
-
-from .entries import drawn_in, of_ends, sizer, spread_out
-from .hands import Hands
+from .ends import Ends, developed_page, rectangle_and
+from .entries import sizer
 from .page import FamilyPage
-from .picks import net_picks
 from .rows import ENTRY, Row
-
-SIZES = (("bottom.length", 40), ("top.length", -40), ("bottom.width", 40), ("top.width", -40), ("height", 0))
-"""Field, and how far below the middle of its panel it stands, pixels."""
 
 
 def transition_page(ticket, units: str) -> dict:
-    """The panels laid open: sizes of the ends and the height on them, how the top stands over the bottom beside."""
-    part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    shape = part.shape
-    panels = list({panel.number: panel.facet.id for panel in shape.chain}.items())
-    along = {"width" if number % 2 == 0 else "length": name for number, name in reversed(panels)}
-    faces = [(path, along.get(path.rpartition(".")[2], panels[-1][1]), dy) for path, dy in SIZES]
-    labels = of_ends(faces, data, size, view, shape.dims)
-    hands = Hands(ticket, units, drawn_in(labels))
-    hands.add("whole", moved("top", data, size))
-    return {"view": view, **spread_out(labels, view), "things": hands.all(),
-            "picks": net_picks(part, view, hands.all())}
+    """Both ends from above and from the front with their sizes, the panels laid open; how the top stands over the
+    bottom beside."""
+    data, own = ticket.part["shape"], ticket.figures.part.shape.sizes
+    sized = rectangle_and((*own.offset, own.height), ("bottom.length", "bottom.width"), ("top.length", "top.width"))
+    return developed_page(ticket, units, Ends(sized, with_plan=True), moved("top", data, sizer(ticket, units)))
 
 
 def moved(end: str, data: dict, size) -> list[Row]:
