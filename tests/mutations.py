@@ -41,6 +41,8 @@ PINS, BUNDLE, OWN_SHOP = "tests.web.test_pins.Pins.test_", "tests.web.test_bundl
 REFUSED_WHOLE = BUNDLE + "Hostile.test_every_one_is_refused_whole_with_its_place"
 HANDED_ON = BUNDLE + "HandedOn.test_a_ticket_goes_to_a_shop_with_other_people_numbers_and_brakes_and_back"
 
+ON_VIEWS = "tests.web.test_developed.Developed.test_sizes_stand_on_plan_and_elevation_to_scale_and_on_nothing_else"
+OTHERWISE = "tests.core.test_ways_out.OtherwiseMade."
 HANDY, TRIED = "tests.core.test_handling.", SHEETS + "TryingAll.test_the_best_order_is_brute_forces_on_hand_brakes"
 WISHED = HANDY + "Judged.test_wishes_cost_what_trying_every_order_says"
 SECONDS = HANDY + "Judged.test_what_the_seconds_go_on_adds_up_step_by_step"
@@ -418,4 +420,27 @@ MUTANTS = (
     Mutant("bendcore/order/explain/spent.py", 'if before and taken.change != "move":\n        yield Spent("flip"',
            'if before:\n        yield Spent("flip"', SECONDS),
     Mutant("bendcore/order/plan.py", '{"spent": dict(s.spent)}', '{"spent": {}}', SECONDS),
+    # of sizes on plan and elevation
+    Mutant("dorvan/drawings/elevation.py", "    scale = min(Fit.into", "    scale = max(Fit.into", ON_VIEWS),
+    Mutant("dorvan/drawings/elevation.py", "OFF + span.row * (HIGH + NAMED + OFF)", "OFF", ON_VIEWS),
+    Mutant("dorvan/drawings/elevation.py", "(WIDE if way < 0 else 0)", "WIDE", ON_VIEWS),
+    Mutant("dorvan/drawings/elevation.py", "also, float)] if also else [])", "also, float)] if False else [])", ON_VIEWS),
+    Mutant("dorvan/tickets/families/ends.py", "*across(upper[0], high, x, y", "*across(upper[0], high, 0, y", ON_VIEWS),
+    Mutant("bendcore/families/rolled.py", "OUTSIDE: (1 - self.k) * self.thickness, INSIDE", "OUTSIDE: 9.0, INSIDE",
+           "tests.core.test_rolled.Ends.test_ends_stand_where_the_solids_do"),
+    Mutant("bendcore/families/chained.py", "self.whole[-1].space(phi, 1))", "self.whole[-1].space(phi, 0))",
+           "tests.core.test_rolled.Ends.test_an_elbow_ends_where_its_radius_says"),
+    # of ways out
+    Mutant("bendcore/order/advice/tooling.py", "if abs(z) > NECK * abs(top) else z", "if abs(z) > abs(top) else z",
+           OTHERWISE + "test_a_taller_punch_for_a_leg_that_meets_its_head"),
+    Mutant("bendcore/order/advice/tooling.py", "beam_section=tuple((y, z + more)", "beam_section=tuple((y, z)",
+           OTHERWISE + "test_fingers_taller_by_as_much_as_it_takes"),
+    Mutant("bendcore/order/advice/variants.py", "JOINED[is_coated]", "JOINED[False]",
+           OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
+    Mutant("bendcore/order/advice/remedies.py", "or n == len(kinds) - 1):", "or n == len(kinds)):",
+           OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
+    Mutant("bendcore/order/advice/remedies.py", "(*across(fields, sizes), *in_twos(sizes))", "(*across(fields, sizes),)",
+           OTHERWISE + "test_two_changes_at_once_where_no_single_one_does"),
+    Mutant("dorvan/tickets/file/actions.py", "part = edits.toggled(part, field, _now(part))", "pass",
+           "tests.web.test_orders.Orders.test_a_hem_left_off_and_a_larger_radius_are_taken_and_brought_back"),
 )

@@ -139,7 +139,9 @@ class OtherwiseMade(SimpleTestCase):
         for finish, joined in (({}, "rivet, weld or slide"), ({"finish": "painted"}, "rivet or slide")):
             data = part_file([40, 60, 14], [(90, "up")] * 2, **hem)
             data["stock"] |= finish
-            way = ways(data, press(["Straight 85"], ["V 8"]))["apart"]
+            found = ways(data, press(["Straight 85"], ["V 8"]))
+            way = found["apart"]
+            self.assertNotIn("two-changes", found)
             self.assertEqual(way.fields, (("end_hem", None),))
             self.assertIn(joined + " it on", str(way.message))
             del data["shape"]["end_hem"]

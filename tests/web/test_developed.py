@@ -17,6 +17,15 @@ from tests.core.transitions import random_square_to_round, random_transition, tr
 from tests.web.base import ShopCase
 
 
+def points(path: str) -> list[list[float]]:
+    return [[float(number) for number in point.split(",")] for point in path.split("L")]
+
+
+def is_square_to_its_axis(shape) -> bool:
+    return not (any(shape.get(key) for key in ("large_tilt", "small_tilt", "start_tilt", "end_tilt"))
+                or shape.get("top", {}).get("turn") or shape["kind"] == "elbow")
+
+
 class Developed(ShopCase):
     def begin(self, family):
         self.client.post("/tickets/new/", {"name": family, "family": family})
@@ -34,35 +43,43 @@ class Developed(ShopCase):
                 self.assertEqual(self.client.get(f"/t/{ticket.number}/{page}").status_code, 200, (family, page))
 
     def test_sizes_stand_on_plan_and_elevation_to_scale_and_on_nothing_else(self):
-        """Random parts of all kinds: every dimension line is as long as its size, and no input lies on another, on a
-        body, on the flat, or off the stage."""
+        """Random parts of all kinds: every dimension line is as long as its size and begins on the part, and no input
+        lies on another, on a body, on the flat, or off the stage."""
         rng, seen = random.Random(7), Counter()
-        chains = [rolled_file(kind="elbow", diameter=90 + 40 * n, radius=200 + 10 * n, angle=30 * n, pieces=n + 2)
-                  for n in range(1, 6)]
-        parts = chains + [make(rng) for _ in range(20) for make in (random_rolled, random_transition,
-                                                                    random_square_to_round)]
+        parts = [rolled_file(kind="elbow", diameter=90 + 40 * n, radius=200 + 10 * n, angle=30 * n, pieces=n + 2)
+                 for n in range(1, 6)]
+        parts += [make(rng) for _ in range(20) for make in (random_rolled, random_transition, random_square_to_round)]
         for number, data in enumerate(parts, 200):
             ticket = Ticket(number=number, part=data, made_by=self.bench)
             page = PAGES[ticket.kind].build(ticket, "mm")
             seen[ticket.kind] += 1
-            if not all(one["label"] for one in page["labels"]):
-                self.fail(data)
-            boxes = [shapely.box(one["left"], one["top"] - 16, one["left"] + one["wide"], one["top"] + 44)
-                     for one in page["labels"]]
-            metal = [shapely.Polygon([[float(v) for v in point.split(",")] for point in d[1:-1].split("L")])
-                     for d in [page["view"]["outline"], *(d for one in page["views"] for d in one["bodies"])]]
-            for n, one in enumerate(boxes):
-                self.assertTrue(shapely.box(0, 0, 872, 600).contains(one), (data, page["labels"][n]["label"]))
-                for other in [*boxes[:n], *metal]:
-                    self.assertFalse(one.intersects(other), (data, page["labels"][n]["label"]))
-            scale = page["scale"]
-            lines = re.findall(r"M([\d.-]+),([\d.-]+)([HV])([\d.-]+)", page["dimensions"])
-            long = [abs(float(end) - float(x if way == "H" else y)) for x, y, way, end in lines][2::3]
+            self.stand_on_nothing(page, data)
+            lines = [(float(x), float(y), way, float(end)) for x, y, way, end in
+                     re.findall(r"M([\d.-]+),([\d.-]+)([HV])([\d.-]+)", page["dimensions"])]
             sizes = [float(one["value"]) for one in page["labels"]]
-            self.assertEqual(len(long), len(sizes))
-            for pixels, mm in zip(long, sizes, strict=True):
-                self.assertAlmostEqual(pixels, scale * mm, delta=0.2 + scale * 0.06)
+            self.assertEqual(len(lines), 3 * len(sizes))
+            for (x, y, way, end), mm in zip(lines[2::3], sizes, strict=True):
+                self.assertAlmostEqual(abs(end - (x if way == "H" else y)), page["scale"] * mm,
+                                       delta=0.2 + page["scale"] * 0.06)
+                self.assertLess(max(x, end if way == "H" else x), 445, data)
+            if is_square_to_its_axis(data["shape"]):
+                rim = shapely.union_all([shapely.LineString(points(ring)) for one in page["views"]
+                                         for ring in re.findall(r"M([^MZ]+)", one["edges"])])
+                begun = [shapely.Point(x, y) for n, (x, y, _, _) in enumerate(lines) if n % 3 < 2]
+                self.assertLess(max(map(rim.distance, begun)), 5, data)
+                seen["begun"] += len(begun)
+        self.assertGreater(seen.pop("begun"), 60)
         self.assertEqual(set(seen), {"cone", "tube", "elbow", "transition", "square-to-round"})
+
+    def stand_on_nothing(self, page, data):
+        boxes = [shapely.box(one["left"], one["top"] - 16, one["left"] + one["wide"], one["top"] + 44)
+                 for one in page["labels"]]
+        metal = [shapely.Polygon(points(d[1:-1]))
+                 for d in [page["view"]["outline"], *(d for one in page["views"] for d in one["bodies"])]]
+        for n, one in enumerate(boxes):
+            self.assertTrue(shapely.box(0, 0, 872, 600).contains(one), (data, page["labels"][n]["label"]))
+            self.assertFalse(any(one.intersects(other) for other in [*boxes[:n], *metal]),
+                             (data, page["labels"][n]["label"]))
 
     def test_the_layout_tells_how_to_prove_and_make_by_hand(self):
         Ticket.objects.create(number=8, part=transition_file(pieces=2, top_flange={"width": 12, "direction": "out"}),
