@@ -55,7 +55,7 @@ for name, (kind, *rest) in json.loads(sys.stdin.readline()).items():
             parts, on = strips(*rest)
             jobs[name] = lambda parts=parts, on=on: orders(parts, on)
         elif kind == "order":
-            part, on = read_part(rest[0]), brake(rest[1]) if rest[1] else press(["Straight 85"], ["V 8"])
+            part, on = read_part(rest[0]), brake(rest[1], costs={}) if rest[1] else press(["Straight 85"], ["V 8"])
             jobs[name] = lambda part=part, on=on: orders([part], on)
         elif kind == "layout":
             def laid(data=rest[0]):
