@@ -90,9 +90,10 @@ class View:
                                                 round((y0 + y1 - HIGH - NAMED) / 2, 1))
 
 
-def views(rings: Sequence[np.ndarray], with_plan: bool, also: Sequence[Sequence[float]] = ()) -> list[View]:
+def views(rings: Sequence[np.ndarray], with_plan: bool, also: Sequence[Sequence[float]] = (),
+          plan: str = "from above") -> list[View]:
     """The elevation, and the plan over it where that is wanted, to one scale. Points that a dimension in a second row
-    runs to have room ``also``."""
+    runs to have room ``also``; ``plan`` is what that is called."""
     lowest = BOTTOM - (HIGH + NAMED if also else 0)
     boxes = {FRONT: (LEFT, MIDDLE if with_plan else TOP, RIGHT, LOWEST if with_plan else lowest)}
     if with_plan:
@@ -108,7 +109,7 @@ def views(rings: Sequence[np.ndarray], with_plan: bool, also: Sequence[Sequence[
         fit = Fit.into(flat, left, top, right - left, bottom - top, largest=scale)
         low, high = fit(flat.min(axis=0)), fit(flat.max(axis=0))
         found.append(View(fit, axes, tuple(rings), (low[0], high[1], high[0], low[1]),
-                          "from the front" if axes == FRONT else "from above"))
+                          "from the front" if axes == FRONT else plan))
     return found
 
 

@@ -13,6 +13,7 @@ from dorvan.tickets.families import PAGES
 from dorvan.tickets.models import Ticket
 from tests.core.rolled import cone_file, random_rolled, rolled_file
 from tests.core.samples import ROOT
+from tests.core.sleeves import random_sleeve
 from tests.core.transitions import random_square_to_round, random_transition, transition_file
 from tests.web.base import ShopCase
 
@@ -48,7 +49,8 @@ class Developed(ShopCase):
         rng, seen = random.Random(7), Counter()
         parts = [rolled_file(kind="elbow", diameter=90 + 40 * n, radius=200 + 10 * n, angle=30 * n, pieces=n + 2)
                  for n in range(1, 6)]
-        parts += [make(rng) for _ in range(20) for make in (random_rolled, random_transition, random_square_to_round)]
+        parts += [make(rng) for _ in range(20) for make in (random_rolled, random_transition, random_square_to_round,
+                                                              random_sleeve)]
         for number, data in enumerate(parts, 200):
             ticket = Ticket(number=number, part=data, made_by=self.bench)
             page = PAGES[ticket.kind].build(ticket, "mm")
@@ -69,7 +71,7 @@ class Developed(ShopCase):
                 self.assertLess(max(map(rim.distance, begun)), 5, data)
                 seen["begun"] += len(begun)
         self.assertGreater(seen.pop("begun"), 60)
-        self.assertEqual(set(seen), {"cone", "tube", "elbow", "transition", "square-to-round"})
+        self.assertEqual(set(seen), {"cone", "tube", "elbow", "transition", "square-to-round", "sleeve"})
 
     def stand_on_nothing(self, page, data):
         boxes = [shapely.box(one["left"], one["top"] - 16, one["left"] + one["wide"], one["top"] + 44)

@@ -75,6 +75,11 @@ class Sleeve(Shape):
         rims = [bend for _, _, bends in (self.flanges or {}).values() for bend in bends.values()]
         return (*self.corners, *([self.flap_bend] if self.flap_bend else []), *rims)
 
+    def rings(self) -> tuple[np.ndarray, np.ndarray]:
+        """The section at both ends, outside."""
+        x, y = self.width / 2, self.height / 2
+        return tuple(np.array([[-x, -y, z], [x, -y, z], [x, y, z], [-x, y, z]]) for z in (0.0, self.long.size))
+
     @property
     def longest_bend(self) -> float:
         """Along the longest bend, mm."""

@@ -20,11 +20,14 @@ Mm = Callable[[str], float]
 
 
 class Sized(NamedTuple):
-    """A field below ``shape``, the view it is dimensioned in and where."""
+    """A field below ``shape``, the view it is dimensioned in and where; how it is measured; its size in mm where what
+    stands in the file is no length."""
 
     path: str
     axes: tuple[int, int]
     span: Span
+    how: str = ""
+    mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -38,26 +41,27 @@ class Ends:
     lit: int | None = None
     numbered: bool = False
     also: tuple[tuple[float, float, float], ...] = ()
+    plan: str = "from above"
 
 
 def developed_page(ticket, units: str, ends: Ends, rows: Iterable[Row] = ()) -> dict:
     """The part from the front, and from above where it is not round, its sizes on it; the flat beside."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, BESIDE_FLAT, ticket.figures.known_conflicts) | {"left": BESIDE_FLAT[0]}
-    found = {one.axes: one for one in views(part.shape.rings(), ends.with_plan, ends.also)}
+    found = {one.axes: one for one in views(part.shape.rings(), ends.with_plan, ends.also, ends.plan)}
 
     def mm(path: str) -> float:
         raw = at(data, path)
         return 0.0 if raw is None else read_length(raw, ticket.part["units"])
 
     lines, labels = "", []
-    for path, axes, span in ends.sized(mm):
+    for path, axes, span, how, known in ends.sized(mm):
         line, (left, top) = found[axes].dimension(span)
         lines += line
         name = field_at(f"shape.{path}", ticket.kind).name
         end, _, key = path.rpartition(".")
-        labels.append(size(path, at(data, path)) | {
-            "label": f"{end} {key}".strip(), "name": f"{name}, {part.shape.dims}" if is_outside(path) else name,
+        labels.append(size(path, at(data, path), mm=known) | {
+            "label": f"{end} {key}".strip(), "name": ", ".join(filter(None, (name, how))),
             "left": left, "top": round(top + NAMED, 1), "wide": WIDE, "leader": None})
     names = []
     for n, ring in enumerate(part.shape.rings() if ends.numbered else (), 1):
@@ -70,30 +74,29 @@ def developed_page(ticket, units: str, ends: Ends, rows: Iterable[Row] = ()) -> 
             "things": hands.all(), "picks": net_picks(part, view, hands.all())}
 
 
-def is_outside(path: str) -> bool:
-    """Whether a size is measured outside or inside: ends are, what lies between them is not."""
-    return path.rpartition(".")[2] in ("diameter", "large", "small", "width") or "." in path
-
-
 def across(width: float, z: float, x: float = 0.0, y: float = 0.0) -> tuple[tuple[float, ...], tuple[float, ...]]:
     """From left to right of a width about a middle."""
     return (x - width / 2, y, z), (x + width / 2, y, z)
 
 
-def rectangle_and(end: tuple[float, float, float], bottom: tuple[str, str], top: tuple[str, ...]
+def deep(depth: float, z: float, x: float, y: float = 0.0) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """From front to back of a depth about a middle."""
+    return (x, y - depth / 2, z), (x, y + depth / 2, z)
+
+
+def rectangle_and(end: tuple[float, float], bottom: tuple[str, str], top: tuple[str, ...], how: str
                   ) -> Callable[[Mm], Iterable[Sized]]:
-    """The sizes of two ends over each other: the ``bottom``'s length and width under and left of the plan, the
-    ``top``'s over and right of it, the middle of which lies at ``end``; the height beside the elevation."""
-    x, y, _ = end
+    """The sizes of two ends over each other, measured so: the ``bottom``'s length and width under and left of the plan,
+    the ``top``'s over and right of it, the middle of which lies at ``end``; the height beside the elevation."""
+    x, y = end
 
     def sized(mm: Mm) -> Iterable[Sized]:
         long, wide, high = mm(bottom[0]), mm(bottom[1]), mm("height")
         upper = [mm(path) for path in top]
-        yield Sized(bottom[0], ABOVE, Span(*across(long, 0, 0, -wide / 2), "below"))
-        yield Sized(bottom[1], ABOVE, Span((-long / 2, -wide / 2, 0), (-long / 2, wide / 2, 0), "left"))
-        yield Sized(top[0], ABOVE, Span(*across(upper[0], high, x, y + upper[-1] / 2 * (len(top) > 1)), "above"))
+        yield Sized(bottom[0], ABOVE, Span(*across(long, 0, 0, -wide / 2), "below"), how)
+        yield Sized(bottom[1], ABOVE, Span(*deep(wide, 0, -long / 2), "left"), how)
+        yield Sized(top[0], ABOVE, Span(*across(upper[0], high, x, y + upper[-1] / 2 * (len(top) > 1)), "above"), how)
         if len(top) > 1:
-            side = x + upper[0] / 2
-            yield Sized(top[1], ABOVE, Span((side, y - upper[1] / 2, high), (side, y + upper[1] / 2, high), "right"))
+            yield Sized(top[1], ABOVE, Span(*deep(upper[1], high, x + upper[0] / 2, y), "right"), how)
         yield Sized("height", FRONT, Span((-long / 2, 0, 0), (x - upper[0] / 2, 0, high), "left"))
     return sized

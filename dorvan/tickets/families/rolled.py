@@ -11,19 +11,23 @@ from .page import FamilyPage
 
 def cone_page(ticket, units: str) -> dict:
     """The cone from the front with its sizes, its blank beside."""
+    how = ticket.figures.part.shape.dims
+
     def sized(mm: Mm) -> Iterable[Sized]:
         large, small, high = mm("large"), mm("small"), mm("height")
-        yield Sized("large", FRONT, Span(*across(large, 0), "below"))
-        yield Sized("small", FRONT, Span(*across(small, high), "above"))
+        yield Sized("large", FRONT, Span(*across(large, 0), "below"), how)
+        yield Sized("small", FRONT, Span(*across(small, high), "above"), how)
         yield Sized("height", FRONT, Span((-large / 2, 0, 0), (-small / 2, 0, high), "left"))
     return developed_page(ticket, units, Ends(sized))
 
 
 def tube_page(ticket, units: str) -> dict:
     """The tube from the front with its sizes, its blank beside."""
+    how = ticket.figures.part.shape.dims
+
     def sized(mm: Mm) -> Iterable[Sized]:
         across_it, long = mm("diameter"), mm("length")
-        yield Sized("diameter", FRONT, Span(*across(across_it, 0), "below"))
+        yield Sized("diameter", FRONT, Span(*across(across_it, 0), "below"), how)
         yield Sized("length", FRONT, Span((-across_it / 2, 0, 0), (-across_it / 2, 0, long), "left"))
     return developed_page(ticket, units, Ends(sized))
 
@@ -36,7 +40,7 @@ def elbow_page(ticket, units: str) -> dict:
         middle = -middle
 
     def sized(mm: Mm) -> Iterable[Sized]:
-        yield Sized("diameter", FRONT, Span(*across(mm("diameter"), 0), "below"))
+        yield Sized("diameter", FRONT, Span(*across(mm("diameter"), 0), "below"), shape.dims)
         yield Sized("radius", FRONT, Span((0, 0, 0), (middle, 0, 0), "below", row=1))
     return developed_page(ticket, units, Ends(sized, lit=shape.number - 1, also=((middle, 0.0, 0.0),)))
 

@@ -1,25 +1,24 @@
 """The Shape stage of a sleeve."""
 
-from dorvan.drawings.net import net_view
+from collections.abc import Iterable
 
-from .entries import drawn_in, placed, sizer, spread_out
-from .hands import Hands
+from dorvan.drawings.elevation import ABOVE, FRONT, Span
+
+from .ends import Ends, Mm, Sized, across, deep, developed_page
 from .page import FamilyPage
-from .picks import net_picks
 
 
 def sleeve_page(ticket, units: str) -> dict:
-    """The sleeve laid open: width, height and length on its panels, seam and flanges beside it."""
-    part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts)
-    shape = part.shape
-    labels = [placed(size(key, data[key], mm=mm), view, face, dy=dy) | {
-        "label": key, "name": f"{key.capitalize()}, {shape.dims if key != 'length' else 'over the flanges'}"}
-        for key, face, dy, mm in (("width", "P1", -30, shape.panels[0].size), ("length", "P1", 40, shape.long.size),
-                                  ("height", "P2", -30, shape.panels[1].size))]
-    hands = Hands(ticket, units, drawn_in(labels))
-    return {"view": view, **spread_out(labels, view), "things": hands.all(),
-            "picks": net_picks(part, view, hands.all()), "own": "tickets/_fit.html"}
+    """The sleeve end on and from the front, with its width, height and length; laid open beside."""
+    shape = ticket.figures.part.shape
+    width, height, long = shape.panels[0].size, shape.panels[1].size, shape.long.size
+
+    def sized(_mm: Mm) -> Iterable[Sized]:
+        left = -shape.width / 2
+        yield Sized("width", ABOVE, Span(*across(width, 0, 0, -shape.height / 2), "below"), shape.dims, width)
+        yield Sized("height", ABOVE, Span(*deep(height, 0, left), "left"), shape.dims, height)
+        yield Sized("length", FRONT, Span((left, 0, 0), (left, 0, long), "left"), "over the flanges", long)
+    return developed_page(ticket, units, Ends(sized, with_plan=True, plan="end on")) | {"own": "tickets/_fit.html"}
 
 
 PAGE = FamilyPage(sleeve_page, "tickets/_shape_sleeve.html",

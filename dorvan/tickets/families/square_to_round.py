@@ -10,7 +10,7 @@ def square_to_round_page(ticket, units: str) -> dict:
     """Square and round from above and from the front with their sizes, the facets laid open; how the round stands over
     the square beside."""
     data, shape = ticket.part["shape"], ticket.figures.part.shape
-    sized = rectangle_and((*shape.offset, shape.height), ("square.length", "square.width"), ("round.diameter",))
+    sized = rectangle_and(shape.offset, ("square.length", "square.width"), ("round.diameter",), shape.dims)
     return developed_page(ticket, units, Ends(sized, with_plan=True), moved("round", data, sizer(ticket, units)))
 
 

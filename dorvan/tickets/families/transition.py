@@ -10,7 +10,7 @@ def transition_page(ticket, units: str) -> dict:
     """Both ends from above and from the front with their sizes, the panels laid open; how the top stands over the
     bottom beside."""
     data, own = ticket.part["shape"], ticket.figures.part.shape.sizes
-    sized = rectangle_and((*own.offset, own.height), ("bottom.length", "bottom.width"), ("top.length", "top.width"))
+    sized = rectangle_and(own.offset, ("bottom.length", "bottom.width"), ("top.length", "top.width"), own.dims)
     return developed_page(ticket, units, Ends(sized, with_plan=True), moved("top", data, sizer(ticket, units)))
 
 
