@@ -1,12 +1,14 @@
 """What is to be said of a part: a notice says what, where, how far off, and ways out."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, replace
 
 from .said import in_units
 
 STOP, CAUTION, NOTE = "stop", "caution", "note"
 """``stop`` blocks release, ``caution`` and ``note`` do not."""
+FEW = 3
+"""So many places are named one by one even where they are all there are."""
 
 
 @dataclass(frozen=True)
@@ -23,8 +25,15 @@ class Notice:
     places: tuple[str, ...] = ()
     """Of several that say the same, where each is."""
 
-    def placed(self, called: Callable[[str], str]) -> str:
-        """Where it is, as people call the faces and bends."""
+    def placed(self, called: Callable[[str], str], bends: Collection[str] = ()) -> str:
+        """Where it is, as people call the faces and bends; in a word where it is at all of the part's many ``bends``.
+
+        >>> every = merged(Notice("thin", NOTE, name, "is thin") for name in ("B1", "B2", "B3", "B4"))[0]
+        >>> every.placed(str.lower, ("B1", "B2", "B3", "B4")), every.placed(str.lower)
+        ('every bend', 'b1, b2, b3, b4')
+        """
+        if len(self.places) > FEW and set(self.places) == set(bends):
+            return "every bend"
         return ", ".join(called(place) for place in self.places or (self.where,))
 
     def in_units(self, units: str) -> "Notice":

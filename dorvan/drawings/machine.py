@@ -12,8 +12,8 @@ BEHIND = 14.0
 """So much of a stop is seen, mm."""
 LETTER = 4.4
 """Half the width of a letter there, pixels."""
-HALF = 46
-"""Half the width of what is written at the end that goes to the stop, pixels."""
+HELD = " to the stop"
+"""What is written after the name of the end that is held, the most there is."""
 
 
 def step_picture(frames: dict, part: Part, held: str, which: str = "during") -> dict:
@@ -74,7 +74,7 @@ def _ends(cut, fit, part, held, stop) -> list[dict]:
 def _end(cut, fit, name, called, stop, held) -> dict:
     """Where the name of an end's face stands: on the stop it goes to, else over the face, or under one too high up."""
     points = fit.all(next(piece["points"] for piece in cut if piece["id"] == name))
-    half = max(HALF if held else HALF / 3, LETTER * len(called))
+    half = LETTER * len(f"{called}{HELD}" if held else called)
     (x, _), top, bottom = points.mean(axis=0), points[:, 1].min() - 7, points[:, 1].max() + 16
     y = top if top > 14 else bottom
     if stop and held:

@@ -167,7 +167,8 @@ def pieces_row(step, part):
 @register.filter
 def placed(notice, part):
     """Where a notice is, as people call it."""
-    return notice.placed(part.shape.called)
+    words = notice.placed(part.shape.called, [bend.id for bend in part.sheet.bends])
+    return words[:1].upper() + words[1:]
 
 
 @register.filter
