@@ -28,7 +28,7 @@ from .models import Brake
 COSTS = {"stroke": "A stroke", "turn": "Turning it round", "flip": "Turning it over",
          "two_person_factor": "Heavy or long: times", "stop_move": "Moving the stop", "tool_change": "Changing tools",
          "scribed_line": "Scribing a line", "finger_change": "Changing fingers",
-         "swing": "Swinging a long side, for each metre", "move": "Going to another brake"}
+         "swing": "Swinging a long side, for each metre (39 in)", "move": "Going to another brake"}
 ACCURACY = {"stop_offset": "Stop, off for a job", "stop_repeat": "Stop, stroke to stroke", "scribing": "A scribed line",
             "angle": "Angle, piece to piece"}
 OF_PRESS, OF_HAND = ("stop_move", "tool_change", "stop_offset", "stop_repeat"), ("finger_change", "swing")
