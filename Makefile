@@ -52,13 +52,13 @@ lint: $(VENV)/.dev
 	@$(PY) -m ruff check .
 
 test: $(VENV)/.dev $(VENV)/.solids browser lint
-	@OPENBLAS_NUM_THREADS=1 DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel 3 $(TESTS)
+	@OPENBLAS_NUM_THREADS=1 DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W default::DeprecationWarning manage.py test tests --testrunner tests.runner.Runner --parallel $$(($$(nproc) + 1)) $(TESTS)
 
 thorough: export DORVAN_THOROUGH = 1
 thorough: test
 
 quick: $(VENV)/.dev lint
-	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel 2
+	@DORVAN_WORKERS=0 DORVAN_DATA=$$(mktemp -d) $(PY) -W ignore manage.py test $(QUICK) --testrunner tests.runner.Runner --parallel $$(nproc)
 
 bench: $(VENV)/.dev browser
 	@$(if $(LONG),DORVAN_THOROUGH=1 )DORVAN_DATA=$$(mktemp -d) $(PY) -m tests.bench $(if $(ONLY),--only $(ONLY))
