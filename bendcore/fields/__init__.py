@@ -11,9 +11,9 @@ refusals: ``shape.legs[2]``, ``shape.walls.left.lip.width``.
 """
 
 from .kinds import LENGTH, Angle, Choice, Const, Count, Field, Length, Number, Radius, ReadLength, Size, Text, Typing
-from .places import Place, Steps, called, find, leaves, path_of, steps, walk
+from .places import Place, Steps, called, find, leaves, path_of, standing, steps, walk
 from .tree import PAIR, Drawn, Group, Many, ring
 
 __all__ = ["LENGTH", "PAIR", "Angle", "Choice", "Const", "Count", "Drawn", "Field", "Group", "Length", "Many",
            "Number", "Place", "Radius", "ReadLength", "Size", "Steps", "Text", "Typing", "called", "find", "leaves",
-           "path_of", "ring", "steps", "walk"]
+           "path_of", "ring", "standing", "steps", "walk"]

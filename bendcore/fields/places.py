@@ -104,14 +104,21 @@ def walk(one: Field, path: str = "") -> Iterator[tuple[str, Field]]:
         yield from walk(one.item, f"{path}[]")
 
 
-def leaves(one: Field, value: object, path: str = "") -> Iterator[tuple[Field, str, object]]:
-    """(field, path, value) of all that stands in a block declared so."""
+def standing(one: Field, value: object, path: str = "") -> Iterator[tuple[Field, str, object]]:
+    """(field, path, value) of a block declared so and of all that stands in it, what holds others before these."""
+    yield one, path, value
     if isinstance(one, Group) and isinstance(value, dict):
         for key, inner in value.items():
             if key in one.fields:
-                yield from leaves(one.fields[key], inner, f"{path}.{key}" if path else key)
+                yield from standing(one.fields[key], inner, f"{path}.{key}" if path else key)
     elif isinstance(one, Many) and isinstance(value, list):
         for i, inner in enumerate(value):
-            yield from leaves(one.item, inner, f"{path}[{i}]")
-    else:
-        yield one, path, value
+            yield from standing(one.item, inner, f"{path}[{i}]")
+
+
+def leaves(one: Field, value: object, path: str = "") -> Iterator[tuple[Field, str, object]]:
+    """(field, path, value) of all that stands in a block declared so and holds no others."""
+    for field, where, inner in standing(one, value, path):
+        if not (isinstance(field, Group) and isinstance(inner, dict) or isinstance(field, Many) and isinstance(
+                inner, list)):
+            yield field, where, inner

@@ -13,7 +13,7 @@ from typing import Any
 from ...errors import Refusal
 from ...families import FAMILIES
 from ...families.shape import Shape
-from ...fields import Choice, Count, Field, Group, Length, Many, leaves, path_of, steps
+from ...fields import Choice, Count, Field, Group, Length, leaves, path_of, standing, steps
 from ...part_file import in_words
 from ...said import Mm, Said
 from ...units import read_length
@@ -65,20 +65,8 @@ def apart(data: dict, is_coated: bool) -> list[Variant]:
     kind, how = data["shape"]["kind"], JOINED[is_coated]
     return [Variant(((path, None),), Said("Leave off: {what}. Fold it as a strip of its own, and {how} it on.",
                                           what=in_words(f"shape.{path}", kind).lower(), how=how))
-            for path in _groups(FAMILIES[kind].fields, data["shape"])]
-
-
-def _groups(one: Field, value: object, path: str = "") -> Iterator[str]:
-    """Paths of the groups that may be tried without."""
-    if isinstance(one, Group) and isinstance(value, dict):
-        if one.extra and one.tried:
-            yield path
-        for key, inner in value.items():
-            if key in one.fields:
-                yield from _groups(one.fields[key], inner, f"{path}.{key}" if path else key)
-    elif isinstance(one, Many) and isinstance(value, list):
-        for i, inner in enumerate(value):
-            yield from _groups(one.item, inner, f"{path}[{i}]")
+            for one, path, _ in standing(FAMILIES[kind].fields, data["shape"])
+            if isinstance(one, Group) and one.extra and one.tried]
 
 
 def in_twos(single: list[Variant]) -> Iterator[Variant]:
