@@ -22,6 +22,9 @@ from ..states.moves import Levels, Lie, Move, advanced
 from .horizon import NEVER, Blind, cause
 from .walk import Sequence, horizon_of, moves
 
+ALIKE = 1e-3
+"""Costs that differ by less are looked at as equal, seconds."""
+
 
 class Here(NamedTuple):
     """A state as it was come by: what it cost with what the handling weighs, its levels, how things lie, and the way
@@ -105,8 +108,8 @@ class Search:
         self.tie, self.settled = count(), {}
         self.changed: set[tuple] = set()
         self.signs = [bend.sign for bend in self.job.body.bends]
-        self.slack = HANDIER * self.strokes * (1 + math.hypot(*self.job.part.flat.size) / 1000)
-        """More than what the handling of an order can weigh, seconds."""
+        self.slack = ALIKE + HANDIER * self.strokes * (1 + math.hypot(*self.job.part.flat.size) / 1000)
+        """More than what the handling of an order can weigh and equals differ by, seconds."""
         self.bound, self.looked, self.failed = 0.0, 0, 0
 
     @property
@@ -139,7 +142,7 @@ class Search:
                     return None
             elif patience.is_late():  # a look may take long
                 return None
-            bound, *_, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
+            *_, bound, _, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
             self.bound, self.looked = max(0.0, bound - self.slack), self.looked + 1
             if known and bound >= known.weighed - 1e-6:
                 return replace(known, proven=True, bound=known.cost)
@@ -161,6 +164,12 @@ class Search:
             self._offer_changes(cost, levels, lie, trail)
         return None
 
+    def _queue(self, bound: float, done: int, entry: tuple) -> None:
+        """Among equals what is nearest to its end comes first, and of that what is handier; nothing of what leads
+        nowhere."""
+        if bound < NEVER:
+            heapq.heappush(self.heap, (round(bound / ALIKE), -done, bound, next(self.tie), entry))
+
     def _put_off(self, bound, cost, levels, lie, trail, what) -> bool:
         """Whether by what was learnt since it was queued something has no place at the head any more."""
         new = levels
@@ -171,11 +180,9 @@ class Search:
             new = advanced(levels, move.bends, move.to)
         if self.horizon.is_stale:
             self.horizon.aim(self.strokes)
-        now = round(cost + self._to_come(new, lie), 6)
-        if now > bound:
-            if now < NEVER:
-                heapq.heappush(self.heap, (now, -self.job.progress(new), next(self.tie),
-                                           (cost, levels, lie, trail, what)))
+        now = cost + self._to_come(new, lie)
+        if now > bound + 1e-9:
+            self._queue(now, self.job.progress(new), (cost, levels, lie, trail, what))
             return True
         return False
 
@@ -236,8 +243,7 @@ class Search:
         for name, then, seconds in ways:
             changed = cost + seconds
             bound = changed + self._to_come(levels, then)
-            heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
-                                       (changed, levels, then, (trail, name), name)))
+            self._queue(bound, done, (changed, levels, then, (trail, name), name))
 
     def _push(self, levels, move, lie, gauge, bare, trail) -> None:
         """Queue a move, priced but for locating the sheet; ``lie.stop`` is where the stop stood."""
@@ -253,10 +259,7 @@ class Search:
         new = advanced(levels, move.bends, move.to)
         done = self.job.progress(new)
         bound = cost + self._to_come(new, lie._replace(stop=stop))
-        if bound == NEVER:
-            return
-        heapq.heappush(self.heap, (round(bound, 6), -done, next(self.tie),
-                                   (cost, levels, lie._replace(stop=stop), trail, (move, gauge, bare, lie.stop))))
+        self._queue(bound, done, (cost, levels, lie._replace(stop=stop), trail, (move, gauge, bare, lie.stop)))
 
     def _prove(self, here, move, gauge, bare, stood):
         """The state after a queued move, its mountings narrowed to those that can make it."""

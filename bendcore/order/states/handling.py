@@ -9,7 +9,7 @@ import numpy as np
 
 from .body import CHILD, PARENT, Body
 
-HANDIER = 1e-4
+HANDIER = 1e-5
 """Seconds by which a metre less that moves, or half a turn less, decides between orders that cost the same. Costs that
 differ by no more than this adds up to count as equal."""
 
