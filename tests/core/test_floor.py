@@ -102,8 +102,9 @@ class Causes(SimpleTestCase):
                 verdict = diagnosis.of(piece)
                 self.assertIn(key, {cause.key for cause in verdict.causes}, verdict)
                 self.assertTrue(told(verdict.causes[0], ties).correction)
-            nothing = diagnosis.of(a_piece(work, ties, settings, None, 0, np.random.default_rng(6)))
-            self.assertEqual(nothing.causes, (), nothing)
+            sound = [diagnosis.of(a_piece(work, ties, settings, None, 0, np.random.default_rng(seed)))
+                     for seed in range(6, 26)]
+            self.assertLessEqual(sum(bool(verdict.causes) for verdict in sound), 2)  # one in ten may be accused
 
     def learnt(self, work, ties):
         setter = Setter(work.at(RIGHT, np.random.default_rng(1)), ties)
