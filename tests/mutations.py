@@ -404,7 +404,7 @@ MUTANTS = (
     Mutant("dorvan/longwork/models.py", "{\"sha256\": hashlib.sha256(data).hexdigest()}", "{\"sha256\": \"\"}",
            LONG + "LongWork.test_files_that_differ_are_told_apart"),
     # of orders by sense
-    Mutant("bendcore/order/states/handling.py", "held if on_press else PARENT if held == CHILD else CHILD", "held", HANDY +
+    Mutant("bendcore/order/states/handling.py", "held if on_press else 1 - held", "held", HANDY +
            "LongSides.test_where_it_does_the_panel_stays_still_and_is_turned"),
     Mutant("bendcore/order/states/handling.py", "% 360 - 180) / 180", "% 360 - 180) / 90", TRIED),
     Mutant("bendcore/order/states/moves.py", "far * self.handling(brake)", "far", HANDY +
@@ -417,18 +417,18 @@ MUTANTS = (
     Mutant("bendcore/order/search/wishes.py", "return here <= other + 1e-6", "return True", WISHED),
     Mutant("bendcore/order/search/wishes.py", "Wish(name, UNKNOWN if patience() else NONE)", "Wish(name, UNKNOWN)", WISHED),
     Mutant("bendcore/order/explain/spent.py", "before.lie.stop != taken.lie.stop", "True", SECONDS),
-    Mutant("bendcore/order/explain/spent.py", 'if before and taken.change != "move":\n        yield Spent("flip"',
-           'if before:\n        yield Spent("flip"', SECONDS),
+    Mutant("bendcore/order/explain/spent.py", 'if before and taken.change != "move":\n        turning',
+           'if before:\n        turning', SECONDS),
     Mutant("bendcore/order/plan.py", '{"spent": dict(s.spent)}', '{"spent": {}}', SECONDS),
     # of sizes on plan and elevation
     Mutant("dorvan/drawings/elevation.py", "    scale = min(Fit.into", "    scale = max(Fit.into", ON_VIEWS),
-    Mutant("dorvan/drawings/elevation.py", "OFF + span.row * (HIGH + NAMED + OFF)", "OFF", ON_VIEWS),
-    Mutant("dorvan/drawings/elevation.py", "(WIDE if way < 0 else 0)", "WIDE", ON_VIEWS),
+    Mutant("dorvan/drawings/elevation.py", "OFF + span.row * (TALL + OFF)", "OFF", ON_VIEWS),
+    Mutant("dorvan/drawings/elevation.py", "(LABEL_W if way < 0 else 0)", "LABEL_W", ON_VIEWS),
     Mutant("dorvan/drawings/elevation.py", "also, float)] if also else [])", "also, float)] if False else [])", ON_VIEWS),
     Mutant("dorvan/tickets/families/ends.py", "*across(upper[0], high, x, y", "*across(upper[0], high, 0, y", ON_VIEWS),
     Mutant("bendcore/families/rolled.py", "OUTSIDE: (1 - self.k) * self.thickness, INSIDE", "OUTSIDE: 9.0, INSIDE",
            "tests.core.test_rolled.Ends.test_ends_stand_where_the_solids_do"),
-    Mutant("bendcore/families/chained.py", "self.whole[-1].space(phi, 1))", "self.whole[-1].space(phi, 0))",
+    Mutant("bendcore/families/chained.py", "self.whole[-1].space(SEEN_AT, 1))", "self.whole[-1].space(SEEN_AT, 0))",
            "tests.core.test_rolled.Ends.test_an_elbow_ends_where_its_radius_says"),
     # of ways out
     Mutant("bendcore/order/advice/tooling.py", "if abs(z) > NECK * abs(top) else z", "if abs(z) > abs(top) else z",
@@ -437,9 +437,9 @@ MUTANTS = (
            OTHERWISE + "test_fingers_taller_by_as_much_as_it_takes"),
     Mutant("bendcore/order/advice/variants.py", "JOINED[is_coated]", "JOINED[False]",
            OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
-    Mutant("bendcore/order/advice/remedies.py", "or n == len(kinds) - 1):", "or n == len(kinds)):",
+    Mutant("bendcore/order/advice/remedies.py", "OTHER_TOOL, SPLIT)", "OTHER_TOOL)",
            OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
-    Mutant("bendcore/order/advice/remedies.py", "(*across(fields, sizes), *in_twos(sizes))", "(*across(fields, sizes),)",
+    Mutant("bendcore/order/advice/remedies.py", "chain(across(fields, sizes), in_twos(sizes))", "across(fields, sizes)",
            OTHERWISE + "test_two_changes_at_once_where_no_single_one_does"),
     Mutant("dorvan/tickets/file/actions.py", "part = edits.toggled(part, field, _now(part))", "pass",
            "tests.web.test_orders.Orders.test_a_hem_left_off_and_a_larger_radius_are_taken_and_brought_back"),

@@ -2,6 +2,9 @@
 
 from dataclasses import dataclass
 
+CHANGED = {"tools": "tool_change", "fingers": "finger_change", "move": "move"}
+"""What is done before a step, and the cost it is charged at."""
+
 
 @dataclass(frozen=True)
 class Costs:
@@ -21,3 +24,10 @@ class Costs:
     move: float = 240
     swing: float = 0
 
+    def changing(self, what: str) -> float:
+        """Seconds for other ``tools`` or ``fingers``, or for the ``move`` to this brake; nothing for no change.
+
+        >>> Costs().changing("fingers"), Costs().changing("")
+        (60, 0.0)
+        """
+        return getattr(self, CHANGED.get(what, CHANGED["tools"])) if what else 0.0

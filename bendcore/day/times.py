@@ -30,7 +30,7 @@ def tasks_of(tag: str, steps: Sequence[Step], brakes: Mapping[str, Brake], piece
     found: list[Task] = []
     for name, run in groupby(steps, key=lambda step: step.brake or only):
         own, brake = list(run), brakes[name]
-        changes = [_change(step, brake) for step in own]
+        changes = [brake.costs.changing(step.change) for step in own]
         first = 0.0 if own[0].change and own[0].change != MOVE else _mounting(brake)
         each = sum(step.cost for step in own) - sum(changes)
         blanks = 0.0
@@ -47,12 +47,6 @@ def _mounting(brake: Brake) -> float:
     if brake.kind == "press":
         return brake.costs.tool_change
     return brake.costs.finger_change if brake.kind == "leaf" else BARS
-
-
-def _change(step: Step, brake: Brake) -> float:
-    if not step.change:
-        return 0.0
-    return {"fingers": brake.costs.finger_change, MOVE: brake.costs.move}.get(step.change, brake.costs.tool_change)
 
 
 def _key(steps: Sequence[Step], brake: Brake) -> str:

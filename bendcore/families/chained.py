@@ -20,7 +20,7 @@ from ..units import in_mm
 from .common import Given
 from .joint import WELD, Joint
 from .mates import other_pieces, piece_named
-from .rolled import HALF, INSIDE, NEUTRAL, OUTSIDE, SEEN_ROUND, Rolled, Seam, read_seam
+from .rolled import HALF, INSIDE, NEUTRAL, OUTSIDE, SEEN_AT, Rolled, Seam, read_seam
 from .shape import Mate, Running
 
 Where = Callable[[int, str], str]
@@ -47,8 +47,7 @@ class Chained(Rolled):
 
     def rings(self) -> tuple[np.ndarray, ...]:
         """Both ends of the chain and its joints, on the neutral surface."""
-        phi = np.linspace(0, 2 * math.pi, SEEN_ROUND, endpoint=False)
-        return (*(piece.space(phi, 0) for piece in self.whole), self.whole[-1].space(phi, 1))
+        return (*(piece.space(SEEN_AT, 0) for piece in self.whole), self.whole[-1].space(SEEN_AT, 1))
 
     def of_piece(self, number: int) -> dict:
         """The ``shape`` of a file that describes another of its pieces."""

@@ -35,8 +35,8 @@ SEAM = Group("seam", {
     "width": Length("width", label="Width of the seam", start=10, over=0),
     "at": Number("at", label="At, degrees from 0", low=-360, high=360)}, thing="seam")
 K = Number("K", label="K of rolling", rare=True)
-SEEN_ROUND = 72
-"""Points of an end that is drawn."""
+SEEN_AT = np.linspace(0, 2 * math.pi, 72, endpoint=False)
+"""The generators, radians, at which an end is drawn."""
 EVERY = 30
 """Generators are told every so many degrees."""
 
@@ -80,9 +80,8 @@ class Rolled(Shape):
 
     def rings(self) -> tuple[np.ndarray, ...]:
         """Its ends, in the diameters it is given by; a cone's large one first."""
-        phi = np.linspace(0, 2 * math.pi, SEEN_ROUND, endpoint=False)
         off = {OUTSIDE: (1 - self.k) * self.thickness, INSIDE: -self.k * self.thickness}.get(self.dims, 0.0)
-        ends = [self.surface.space(phi, s, off) for s in self.surface.span(phi)]
+        ends = [self.surface.space(SEEN_AT, s, off) for s in self.surface.span(SEEN_AT)]
         return tuple(sorted(ends, key=lambda ring: float(ring[:, 2].mean())))
 
     @property

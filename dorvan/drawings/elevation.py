@@ -7,20 +7,22 @@ in the middle of its line.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
 from shapely import MultiPoint
 
 from .fit import Fit, ring_path
+from .places import LABEL_H, LABEL_W, NAME_H
 
 FRONT, ABOVE = (0, 2), (0, 1)
 """The axes across and up of the elevation and of the plan."""
 LEFT, RIGHT, TOP, BOTTOM, MIDDLE = 122, 420, 134, 470, 380
 """Where views stand on the stage, pixels; above ``MIDDLE`` the plan where there is one."""
 PLAN_BOTTOM, LOWEST = 282, 548
-WIDE, HIGH, NAMED = 92, 44, 16
-"""An input and the name over it, pixels."""
+TALL = LABEL_H + NAME_H
+"""An input with its name over it, pixels."""
 OFF, TICK = 14, 4
 """How far a dimension's line stands off the drawing, and half of its end strokes; pixels."""
 BESIDE_FLAT = (452, 238, 24, 64)
@@ -51,7 +53,7 @@ class View:
         """A point in space on the page."""
         return self.fit([point[axis] for axis in self.axes])
 
-    @property
+    @cached_property
     def bodies(self) -> list[str]:
         """What lies between each two outlines, a path each."""
         return [ring_path(self.fit.all(np.array(MultiPoint(np.vstack(pair)).convex_hull.exterior.coords)))
@@ -66,7 +68,7 @@ class View:
                 found += self.fit.lines(zip(one, other, strict=True))
         return found
 
-    @property
+    @cached_property
     def _flat(self) -> list[np.ndarray]:
         return [ring[:, list(self.axes)] for ring in self.rings]
 
@@ -76,37 +78,36 @@ class View:
         left, top, right, bottom = self.box
         if span.side in ("below", "above"):
             way = 1 if span.side == "below" else -1
-            y = (bottom if way > 0 else top) + way * (OFF + span.row * (HIGH + NAMED + OFF))
-            middle = min(max((x0 + x1) / 2, WIDE / 2 + 8), RIGHT + 8)
+            y = (bottom if way > 0 else top) + way * (OFF + span.row * (TALL + OFF))
+            middle = min(max((x0 + x1) / 2, LABEL_W / 2 + 8), RIGHT + 8)
             if span.row:  # where it begins inputs of the rows before it may stand
                 y0 = y - way * OFF
             lines = "".join(f"M{x:g},{from_ + way * TICK:g}V{y + way * TICK:g}" for x, from_ in ((x0, y0), (x1, y1)))
-            return f"{lines}M{x0:g},{y:g}H{x1:g}", (round(middle - WIDE / 2, 1),
-                                                    round(y + (TICK if way > 0 else -TICK - HIGH - NAMED), 1))
+            return f"{lines}M{x0:g},{y:g}H{x1:g}", (round(middle - LABEL_W / 2, 1),
+                                                    round(y + (TICK if way > 0 else -TICK - TALL), 1))
         way = -1 if span.side == "left" else 1
         x = (left if way < 0 else right) + way * OFF
         lines = "".join(f"M{from_ + way * TICK:g},{y:g}H{x + way * TICK:g}" for from_, y in ((x0, y0), (x1, y1)))
-        return f"{lines}M{x:g},{y0:g}V{y1:g}", (round(x + way * TICK - (WIDE if way < 0 else 0), 1),
-                                                round((y0 + y1 - HIGH - NAMED) / 2, 1))
+        return f"{lines}M{x:g},{y0:g}V{y1:g}", (round(x + way * TICK - (LABEL_W if way < 0 else 0), 1),
+                                                round((y0 + y1 - TALL) / 2, 1))
 
 
 def views(rings: Sequence[np.ndarray], with_plan: bool, also: Sequence[Sequence[float]] = (),
           plan: str = "from above") -> list[View]:
     """The elevation, and the plan over it where that is wanted, to one scale. Points that a dimension in a second row
     runs to have room ``also``; ``plan`` is what that is called."""
-    lowest = BOTTOM - (HIGH + NAMED if also else 0)
-    boxes = {FRONT: (LEFT, MIDDLE if with_plan else TOP, RIGHT, LOWEST if with_plan else lowest)}
     if with_plan:
-        boxes[ABOVE] = (LEFT, TOP, RIGHT - WIDE, PLAN_BOTTOM)
+        right = RIGHT - LABEL_W  # one stands over the other
+        boxes = {FRONT: (LEFT, MIDDLE, right, LOWEST), ABOVE: (LEFT, TOP, right, PLAN_BOTTOM)}
+    else:
+        boxes = {FRONT: (LEFT, TOP, RIGHT, BOTTOM - (TALL if also else 0))}
     every = np.vstack([*rings, *([np.array(also, float)] if also else [])])
-    scale = min(Fit.into(every[:, list(axes)], left, top, right - left, bottom - top).scale
-                for axes, (left, top, right, bottom) in boxes.items())
+    seen = {axes: (every[:, list(axes)], left, top, right - left, bottom - top)
+            for axes, (left, top, right, bottom) in boxes.items()}
+    scale = min(Fit.into(*room).scale for room in seen.values())
     found = []
-    for axes, (left, top, right, bottom) in boxes.items():
-        flat = every[:, list(axes)]
-        if with_plan:
-            right = RIGHT - WIDE  # one stands over the other
-        fit = Fit.into(flat, left, top, right - left, bottom - top, largest=scale)
+    for axes, (flat, *room) in seen.items():
+        fit = Fit.into(flat, *room, largest=scale)
         low, high = fit(flat.min(axis=0)), fit(flat.max(axis=0))
         found.append(View(fit, axes, tuple(rings), (low[0], high[1], high[0], low[1]),
                           "from the front" if axes == FRONT else plan))
@@ -116,5 +117,5 @@ def views(rings: Sequence[np.ndarray], with_plan: bool, also: Sequence[Sequence[
 def drawn(found: Sequence[View], lit: int | None = None) -> list[dict]:
     """What a page draws of the views; the body ``lit``, counted from 0, is the one in hand."""
     return [{"bodies": view.bodies, "lit": [view.bodies[lit]] if lit is not None else [], "edges": view.edges,
-             "title": view.title, "y": min(view.box[1], (view.box[1] + view.box[3] - HIGH - NAMED) / 2) - OFF}
+             "title": view.title, "y": min(view.box[1], (view.box[1] + view.box[3] - TALL) / 2) - OFF}
             for view in found]

@@ -3,6 +3,8 @@
 import numpy as np
 import shapely
 
+LABEL_W, LABEL_H, NAME_H = 92, 44, 16
+"""An input on a drawing, and how high its name over it is, pixels."""
 MARGIN, CLEAR = 2, 5
 """Clear space kept between labels, and between a label and what it should not cover."""
 TURNS = np.radians([0, 30, -30, 60, -60, 90, -90, 130, -130, 180])

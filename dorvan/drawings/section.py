@@ -11,10 +11,9 @@ from bendcore.sheet.rings import polygons
 from bendcore.sheet.section import Piece
 
 from .fit import Fit
-from .places import places
+from .places import LABEL_H, LABEL_W, places
 
 WIDTH, HEIGHT = 872, 600
-LABEL_W, LABEL_H = 92, 44
 NAME = (28, 15)
 MOST = 30
 """More inputs than these never find room about a section."""

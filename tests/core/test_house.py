@@ -36,18 +36,27 @@ def modules() -> dict[str, Path]:
     return {".".join(p.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__"): p for p in found}
 
 
+def package_of(name: str, path: Path) -> str:
+    return name if path.name == "__init__.py" else name.rpartition(".")[0]
+
+
+def base_of(node: ast.ImportFrom, name: str, path: Path) -> str:
+    """The module that something is imported from."""
+    package = package_of(name, path).split(".")
+    above = package[:len(package) - node.level + 1] if node.level else []
+    return ".".join([*above, *([node.module] if node.module else [])])
+
+
 def imports(name: str, path: Path, tree: ast.AST, known) -> set[str]:
     """Modules of the house that a module imports, wherever in it."""
-    package = name if path.name == "__init__.py" else name.rpartition(".")[0]
     found = set()
     for node in ast.walk(tree):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         if isinstance(node, ast.ImportFrom):
-            above = package.split(".")[:len(package.split(".")) - node.level + 1] if node.level else []
-            base = ".".join([*above, *([node.module] if node.module else [])])
+            base = base_of(node, name, path)
             found |= {f"{base}.{alias.name}" if f"{base}.{alias.name}" in known else base for alias in node.names}
-    return found & set(known) - {name, package}
+    return found & set(known) - {name, package_of(name, path)}
 
 
 def bound(tree: ast.Module) -> Iterator[str]:
@@ -99,11 +108,9 @@ class House(SimpleTestCase):
         """Also where a function imports it when it is called."""
         named = {name: set(bound(tree)) for name, tree in self.trees.items()}
         for name, path in self.modules.items():
-            package = (name if path.name == "__init__.py" else name.rpartition(".")[0]).split(".")
             for node in ast.walk(self.trees[name]):
                 if isinstance(node, ast.ImportFrom):
-                    above = package[:len(package) - node.level + 1] if node.level else []
-                    base = ".".join([*above, *([node.module] if node.module else [])])
+                    base = base_of(node, name, path)
                     if base.startswith(("bendcore", "dorvan")) and "migrations" not in base:
                         self.assertIn(base, named, f"{name} line {node.lineno}")
                         self.assertEqual([a.name for a in node.names if a.name not in named[base]

@@ -17,9 +17,9 @@ from ...sheet.unfold import unfold
 from ..patience import Patience
 from ..proof.prover import Prover
 from ..search.backwards import can_be_bent
-from ..search.finding import find
 from ..states.body import Body
 from ..states.moves import FLAT, MADE, SIDES, Job, Move
+from .trying import best_cost
 
 BY_HAND, WELD = 60.0, 300.0
 """Seconds reckoned for closing a bend on its crease, and for tacking and welding a seam."""
@@ -117,7 +117,4 @@ def _across(sheet: Sheet) -> float:
 def _cost(job: Job, patience: Patience) -> float | None:
     """Of the best order; None where there is none, or none was found while there was patience."""
     prover = Prover(job)
-    if not can_be_bent(prover, patience):
-        return None
-    found = find(prover, patience=patience)
-    return float(found.cost) if found.complete else None
+    return best_cost(prover, patience) if can_be_bent(prover, patience) else None

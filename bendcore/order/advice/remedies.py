@@ -11,9 +11,10 @@ Each kind has its turn, counted in steps of the search, so that the answer is th
 cut off, by that or by the clock, is told as not tried to its end, and never as one that does not work.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
-from itertools import islice
+from functools import reduce
+from itertools import chain, islice
 
 from ...brakes.brake import Brake
 from ...brakes.leaf import LeafBrake
@@ -42,7 +43,7 @@ from .resizing import (
     shorter_legs,
     smaller,
 )
-from .tooling import radii, to_buy
+from .tooling import radii, scaled, to_buy
 from .trying import Spent, Tried, bent, cost_of
 from .variants import Variant, across, apart, in_twos, sizes_otherwise, value_at, variants
 
@@ -50,6 +51,8 @@ OTHER_ORDER, OTHER_TOOL = "other-order", "other-tool"
 OTHER_BRAKE, OTHER_FINGERS, TURN, OPEN_ANGLE, CREASE, SPLIT, OTHER_FIELD, NARROWER = (
     "other-brake", "other-fingers", "turn", "open-angle", "crease-and-return", "split", "other-field", "narrower-v")
 APART, RADIUS, TO_BUY, TWO = "apart", "bigger-radius", "tool-to-buy", "two-changes"
+ENOUGH = (OTHER_ORDER, OTHER_TOOL, SPLIT)
+"""After these nothing more is tried where something was found."""
 WORDS = {OTHER_ORDER: "Bend in the order {order} instead.", OTHER_TOOL: "Other tools from the rack do it: {tools}."}
 BEST = 2
 """Of one kind of handwork so many are told."""
@@ -94,8 +97,8 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
             cut.append(kind)
         else:
             (cut if turn() else tried).append(kind)
-        if found and (kind in (OTHER_ORDER, OTHER_TOOL) or n == len(kinds) - 1):
-            break  # two changes at once are tried where nothing else was found
+        if found and kind in ENOUGH:
+            break
     found.sort(key=lambda remedy: (remedy.cost is None, remedy.cost or 0.0))
     return replace(plan, remedies=tuple(found), tried=tuple(tried), unfinished=tuple(cut), together=together)
 
@@ -117,13 +120,13 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     if short:
         yield NARROWER, lambda: _narrower(data, mounted, patience)
         yield LONGER, lambda: longer_legs(tried)
-    yield OTHER_FIELD, lambda: _otherwise(data, racks, patience)
+    yield OTHER_FIELD, lambda: _otherwise(tried)
     if any(FAMILIES[data["shape"]["kind"]].alike(data["shape"]).values()):
-        yield TURN, lambda: _turned(data, racks, patience)
+        yield TURN, lambda: _turned(tried)
     if hems := apart(data, tried.part.stock.is_coated):
-        yield APART, lambda: _apart(data, hems, racks, patience)
+        yield APART, lambda: _apart(tried, hems)
     if "inside_radius" in data:
-        yield RADIUS, lambda: _rounder(data, racks, patience)
+        yield RADIUS, lambda: _rounder(tried)
     if tried.part.shape.is_strip:
         yield LENGTHS, lambda: in_lengths(tried)
         yield SHORTER, lambda: shorter_legs(tried, plan)
@@ -185,67 +188,61 @@ def _narrower(data, mounted, patience) -> Iterator[Remedy]:
 
 
 def _scaled(die: Die, share: float) -> Die:
-    section = tuple((y * share, z * share) for y, z in die.section)
     return replace(die, name=f"V {die.v * share:g}", v=die.v * share, shoulder_radius=die.shoulder_radius * share,
-                   section=section)
+                   section=scaled(die.section, share))
 
 
-def _otherwise(data, racks, patience) -> Iterator[Remedy]:
+def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Remedy]:
+    """Those of several variants of which an order exists."""
+    for variant in several:
+        try:
+            job = Job.of(read_part(variant.of(tried.data)), *tried.brakes)
+        except Refusal:
+            continue
+        if bent(job, tried.patience):
+            yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes)
+
+
+def _otherwise(tried: Tried) -> Iterator[Remedy]:
     """Fields that may be tried, one otherwise, else two."""
-    single, found = variants(data), 0
+    single, found = variants(tried.data), False
     for several in (single, in_twos(single)):
-        for variant in several:
-            try:
-                job = Job.of(read_part(variant.of(data)), *racks)
-            except Refusal:
-                continue
-            if bent(job, patience):
-                found += 1
-                yield Remedy(OTHER_FIELD, variant.said, cost=cost_of(job, patience), fields=variant.changes)
-                if found == FIELDS_TOLD:
-                    return
+        for way in islice(_freed(OTHER_FIELD, several, tried), FIELDS_TOLD):
+            found = True
+            yield way
         if found:
             return
 
 
-def _turned(data, racks, patience) -> Iterator[Remedy]:
+def _turned(tried: Tried) -> Iterator[Remedy]:
     """What may be turned together: all out that goes in, or in that goes out."""
-    for called, paths in FAMILIES[data["shape"]["kind"]].alike(data["shape"]).items():
+    shape, turns = tried.data["shape"], []
+    for called, paths in FAMILIES[shape["kind"]].alike(shape).items():
         for way, other in (IN_OUT, IN_OUT[::-1]):
-            changes = tuple((path, other) for path in paths if value_at(data["shape"], path) == way)
-            turn = Variant(changes, Said("Turn the {what} {other} instead of {way}.", what=called, other=other,
-                                         way=way))
-            try:
-                job = Job.of(read_part(turn.of(data)), *racks) if changes else None
-            except Refusal:
-                continue
-            if job and bent(job, patience):
-                yield Remedy(TURN, turn.said, cost=cost_of(job, patience), fields=changes)
+            changes = tuple((path, other) for path in paths if value_at(shape, path) == way)
+            if changes:
+                turns.append(Variant(changes, Said("Turn the {what} {other} instead of {way}.", what=called,
+                                                   other=other, way=way)))
+    return _freed(TURN, turns, tried)
 
 
-def _apart(data, hems, racks, patience) -> Iterator[Remedy]:
+def _apart(tried: Tried, hems: Sequence[Variant]) -> Iterator[Remedy]:
     """A hem left off, to be made by itself and joined on; all of them where one alone does not do."""
-    together = hems[0]
-    for hem in hems[1:]:
-        together = together.with_(hem)
-    for variant in [*hems, *([together] if len(hems) > 1 else [])]:
-        job = Job.of(read_part(variant.of(data)), *racks)
-        if bent(job, patience):
-            yield Remedy(APART, variant.said, cost=cost_of(job, patience), fields=variant.changes)
-            return
+    together = [reduce(Variant.with_, hems)] if len(hems) > 1 else []
+    return islice(_freed(APART, (*hems, *together), tried), 1)
 
 
-def _rounder(data, racks, patience) -> Iterator[Remedy]:
+def _rounder(tried: Tried) -> Iterator[Remedy]:
     """The least inside radius, larger than asked for, that the brake can make it with."""
-    now = read_part(data).inside_radius
-    for radius in radii(racks, now):
+    now = tried.part.inside_radius
+    for radius in radii(tried.brakes, now):
         try:
-            job = Job.of(read_part(data | {"inside_radius": f"{radius!r} mm"}), *racks)
+            job = Job.of(read_part(tried.data | {"inside_radius": f"{radius!r} mm"}), *tried.brakes)
         except Refusal:
             continue
-        if bent(job, patience):
+        if bent(job, tried.patience):
             yield Remedy(RADIUS, Said("With an inside radius of {radius} instead of {now} it can be bent.",
-                                      radius=Mm(radius), now=Mm(now)), cost=cost_of(job, patience), radius=radius)
+                                      radius=Mm(radius), now=Mm(now)), cost=cost_of(job, tried.patience), radius=radius)
             return
 
 
@@ -265,14 +262,7 @@ def _two_changes(tried: Tried) -> Iterator[Remedy]:
     """Two changes together, sizes among them; of different things, those first that change fewer sizes."""
     fields = [*variants(tried.data), *apart(tried.data, tried.part.stock.is_coated)]
     sizes = list(sizes_otherwise(tried.part.shape))
-    for both in (*across(fields, sizes), *in_twos(sizes)):
-        try:
-            job = Job.of(read_part(both.of(tried.data)), *tried.brakes)
-        except Refusal:
-            continue
-        if bent(job, tried.patience):
-            yield Remedy(TWO, both.said, cost=cost_of(job, tried.patience), fields=both.changes)
-            return
+    return islice(_freed(TWO, chain(across(fields, sizes), in_twos(sizes)), tried), 1)
 
 
 def _left_open(tried: Tried) -> list[Remedy]:

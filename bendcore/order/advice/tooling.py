@@ -7,7 +7,7 @@ about the tool stays as it is. Each is drawn, mounted and proved like one that i
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from ...brakes.brake import Brake
 from ...brakes.leaf import LeafBrake
@@ -27,6 +27,9 @@ OVER, UNDER, ABOVE = {"punch", "ram"}, {"die", "table"}, {"finger", "beam"}
 """What a part meets over the sheet, under it, and above the fingers."""
 
 
+Own = TypeVar("Own", Punch, Die)
+
+
 class Bought(NamedTuple):
     """A ``tool`` that could be had, as it is ``said``, and the brake with it on its rack."""
 
@@ -43,6 +46,11 @@ def drawn_out(section: Section, more: float) -> Section:
     """
     top = max((z for _, z in section), key=abs)
     return tuple((y, z + more * (1 if top > 0 else -1) if abs(z) > NECK * abs(top) else z) for y, z in section)
+
+
+def scaled(section: Section, share: float) -> Section:
+    """A section so many times as large, about its origin."""
+    return tuple((y * share, z * share) for y, z in section)
 
 
 def to_buy(brake: Brake, met: set[str], punches: set[str | None]) -> Iterator[Bought]:
@@ -64,15 +72,14 @@ def _for_press(brake: PressBrake, met: set[str], punches: set[str | None]) -> It
     if met & OVER:
         for punch in (punch for punch in own if punch.name in names):
             for more in TALLER:
-                yield _punch(brake, replace(punch, section=drawn_out(punch.section, more)), punch)
+                yield _punch(brake, punch, drawn_out(punch.section, more))
         for punch in filter(is_swan_neck, own):
             for share in LARGER:
-                section = tuple((y * share, z * share) for y, z in punch.section)
-                yield _punch(brake, replace(punch, section=section), punch)
+                yield _punch(brake, punch, scaled(punch.section, share))
     if met & UNDER:
         for die in (die for die in brake.dies if die.kind == "v"):
             for more in TALLER:
-                yield _die(brake, replace(die, section=drawn_out(die.section, more)), die)
+                yield _die(brake, die, drawn_out(die.section, more))
 
 
 def is_swan_neck(punch: Punch) -> bool:
@@ -80,18 +87,22 @@ def is_swan_neck(punch: Punch) -> bool:
     return abs(punch.polygon.centroid.x) > ASIDE * punch.height
 
 
-def _punch(brake: PressBrake, bought: Punch, like: Punch) -> Bought:
-    named = replace(bought, name=f"{like.name}, {bought.height:.0f} high")
-    said = Said("A punch like {name}, but {height} high where yours is {now}, does it.", name=like.name,
-                height=Mm(bought.height), now=Mm(like.height))
-    return Bought("punch", said, replace(brake, punches=(*brake.punches, named, named.end_for_end())))
+def _like(tool: str, own: Own, section: Section) -> tuple[Own, Said]:
+    """One that differs from an own tool by its section, called by its height; and what is said of it."""
+    bought = replace(own, section=section)
+    said = Said("A {tool} like {name}, but {height} high where yours is {now}, does it.", tool=tool, name=own.name,
+                height=Mm(bought.height), now=Mm(own.height))
+    return replace(bought, name=f"{own.name}, {bought.height:.0f} high"), said
 
 
-def _die(brake: PressBrake, bought: Die, like: Die) -> Bought:
-    named = replace(bought, name=f"{like.name}, {bought.height:.0f} high")
-    said = Said("A die like {name}, but {height} high where yours is {now}, does it.", name=like.name,
-                height=Mm(bought.height), now=Mm(like.height))
-    return Bought("die", said, replace(brake, dies=(*brake.dies, named)))
+def _punch(brake: PressBrake, own: Punch, section: Section) -> Bought:
+    punch, said = _like("punch", own, section)
+    return Bought("punch", said, replace(brake, punches=(*brake.punches, punch, punch.end_for_end())))
+
+
+def _die(brake: PressBrake, own: Die, section: Section) -> Bought:
+    die, said = _like("die", own, section)
+    return Bought("die", said, replace(brake, dies=(*brake.dies, die)))
 
 
 def radii(brakes: Sequence[Brake], now: float) -> list[float]:

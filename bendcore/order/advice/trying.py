@@ -88,7 +88,12 @@ def bent(job: Job, patience: Patience) -> bool:
 
 def cost_of(job: Job, patience: Patience) -> float | None:
     """Of the best order found, seconds; None where none was found while there was patience."""
-    found = find(Prover(job), patience=patience)
+    return best_cost(Prover(job), patience)
+
+
+def best_cost(prover: Prover, patience: Patience) -> float | None:
+    """The same, with what a prover knows already."""
+    found = find(prover, patience=patience)
     return float(found.cost) if found.complete else None
 
 

@@ -2,13 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...brakes.costs import CHANGED
 from ..plan import Spent
 from ..proof.gauge import LINE
 from ..search.astar import Taken
 from ..states.moves import Job
-
-CHANGES = {"tools": "tool_change", "fingers": "finger_change", "move": "move"}
-"""What is done before a step, and the cost it is charged at."""
 
 
 def spent(job: Job, taken: Taken, before: Taken | None) -> tuple[Spent, ...]:
@@ -19,12 +17,13 @@ def spent(job: Job, taken: Taken, before: Taken | None) -> tuple[Spent, ...]:
 
 def _charged(job, taken, before) -> Iterator[Spent]:
     on = job.brakes[taken.move.on]
-    costs, two = on.costs, job.handling(on)
+    costs = on.costs
     if taken.change:
-        yield Spent(CHANGES[taken.change], getattr(costs, CHANGES[taken.change]))
+        yield Spent(CHANGED[taken.change], costs.changing(taken.change))
     if before and taken.change != "move":
-        yield Spent("flip", costs.flip * two * (before.lie.face != taken.lie.face))
-        yield Spent("turn", costs.turn * two * (before.lie.heading != taken.lie.heading))
+        turning = job.turning(taken.move.on, before.lie.lying, taken.lie.lying)
+        yield Spent("flip", turning.flip)
+        yield Spent("turn", turning.turn)
     if taken.gauge.kind == LINE:
         yield Spent("scribed_line", costs.scribed_line)
     elif before and taken.change != "move" and before.lie.stop is not None:

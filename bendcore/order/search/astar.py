@@ -108,18 +108,14 @@ class Search:
         self.tie, self.settled = count(), {}
         self.changed: set[tuple] = set()
         self.signs = [bend.sign for bend in self.job.body.bends]
-        self.slack = ALIKE + HANDIER * self.strokes * (1 + math.hypot(*self.job.part.flat.size) / 1000)
-        """More than what the handling of an order can weigh and equals differ by, seconds."""
+        self.slack = HANDIER * self.strokes * (1 + math.hypot(*self.job.part.flat.size) / 1000)
+        """More than what the handling of an order can weigh, seconds."""
         self.bound, self.looked, self.failed = 0.0, 0, 0
 
     @property
     def least(self) -> float:
-        """What any order costs at least, as far as is known before one is looked for, seconds."""
-        return max(0.0, self.least_weighed - self.slack)
-
-    @property
-    def least_weighed(self) -> float:
-        """The same with what its handling weighs."""
+        """What any order costs at least with what its handling weighs, as far as is known before one is looked for,
+        seconds; without that, by no more than the ``slack`` less."""
         self.horizon.aim(self.strokes)
         return self._to_come(self.job.flat, Lie())
 
@@ -143,7 +139,7 @@ class Search:
             elif patience.is_late():  # a look may take long
                 return None
             *_, bound, _, (cost, levels, lie, trail, what) = heapq.heappop(self.heap)
-            self.bound, self.looked = max(0.0, bound - self.slack), self.looked + 1
+            self.bound, self.looked = max(0.0, bound - self.slack - ALIKE), self.looked + 1
             if known and bound >= known.weighed - 1e-6:
                 return replace(known, proven=True, bound=known.cost)
             if self._put_off(bound, cost, levels, lie, trail, what):
@@ -219,8 +215,8 @@ class Search:
             effort = self.job.effort(move.on, move.bends[0], move.side)
             seconds, sense = cost + on.costs.stroke + effort.swing, effort.sense
             if lie.face:
-                turning, about = self.job.turning(move.on, (lie.face, lie.heading), (face, heading))
-                seconds, sense = seconds + turning, sense + about
+                turning = self.job.turning(move.on, lie.lying, (face, heading))
+                seconds, sense = seconds + turning.flip + turning.turn, sense + turning.sense
             then = Lie(move.on, face, heading, lie.stop, lie.mounting)
             gauge = self.prover.located(levels, move)
             bare = Bare(seconds + sense, sense)
@@ -230,18 +226,14 @@ class Search:
 
     def _offer_changes(self, cost, levels, lie, trail) -> None:
         """Queue the same state with other tools or fingers mounted, or on another brake."""
-        on, done = self.job.brakes[lie.on], self.job.progress(levels)
-        change = on.costs.tool_change if on.stops else on.costs.finger_change
-        ways = [("tools" if on.stops else "fingers", lie._replace(mounting=NONE), change)]
         if not self.rules.changes:
             return
-        if len(on.mounts) == 1 and not on.pieces(0):
-            ways = []
-        if len(self.job.brakes) > 1:
-            ways += [("move", Lie(other), self.job.brakes[other].costs.move)
-                     for other in range(len(self.job.brakes)) if other != lie.on]
-        for name, then, seconds in ways:
-            changed = cost + seconds
+        on, done = self.job.brakes[lie.on], self.job.progress(levels)
+        ways = [("move", Lie(other), brake) for other, brake in enumerate(self.job.brakes) if brake is not on]
+        if len(on.mounts) > 1 or on.pieces(0):
+            ways = [("tools" if on.stops else "fingers", lie._replace(mounting=NONE), on), *ways]
+        for name, then, brake in ways:
+            changed = cost + brake.costs.changing(name)
             bound = changed + self._to_come(levels, then)
             self._queue(bound, done, (changed, levels, then, (trail, name), name))
 

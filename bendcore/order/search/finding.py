@@ -76,7 +76,7 @@ def _with_usual(prover: Prover, patience: Patience) -> Found | None:
         goal, _ = furthest(narrow, None, patience)
         found = Search(narrow, goal, None).run(patience) if goal == job.made else None
         if found:
-            return replace(found, proven=bool(found.weighed <= Search(prover, goal, None).least_weighed + 1e-6))
+            return replace(found, proven=bool(found.weighed <= Search(prover, goal, None).least + 1e-6))
     return None
 
 

@@ -32,7 +32,7 @@ def find_many(prover: Prover, patience: Patience) -> Found:
         goal, way = furthest(prover, None, patience)
         return replace(cheapest(prover, goal, way), proven=False)
     patience.note(strokes=len(moves), of=len(moves))
-    best, bound = _of(prover, moves), Search(prover, job.made, None).least_weighed
+    best, bound = _of(prover, moves), Search(prover, job.made, None).least
     patience.note(best=float(best.cost), bound=float(bound))
     quiet = Turn(math.inf, whole=patience)  # how far a part of the search is says nothing of the whole
     best = Search(prover, job.made, in_sequence(moves)).run(quiet, best) or best

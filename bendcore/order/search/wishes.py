@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ..patience import ENDLESS, Patience
 from ..proof.gauge import Gauge
 from ..proof.prover import Prover
-from ..states.moves import CHILD, PARENT, Job, Move
+from ..states.moves import Job, Move
 from .astar import Found, Rules, Search
 from .walk import Sequence
 
@@ -36,8 +36,7 @@ class LargerStill:
 
     def allows(self, move: Move, _gauge: Gauge | None = None) -> bool:
         """See :class:`.direct.Direct`."""
-        other = PARENT if move.side == CHILD else CHILD
-        here, other = (self.job.effort(move.on, move.bends[0], side).far for side in (move.side, other))
+        here, other = (self.job.effort(move.on, move.bends[0], side).far for side in (move.side, 1 - move.side))
         return here <= other + 1e-6
 
 

@@ -7,7 +7,7 @@ the stop goes in blind: the less of it, the better the rest is held.
 
 import numpy as np
 
-from .body import CHILD, PARENT, Body
+from .body import Body
 
 HANDIER = 1e-5
 """Seconds by which a metre less that moves, or half a turn less, decides between orders that cost the same. Costs that
@@ -17,6 +17,7 @@ differ by no more than this adds up to count as equal."""
 def reach(body: Body, i: int, side: int) -> float:
     """How far one side of a bend reaches from its line in the flat, metres.
 
+    >>> from bendcore.order.states.body import CHILD, PARENT
     >>> from bendcore.part import read_part
     >>> shape = {"kind": "profile", "width": 100, "legs": [500, 30], "bends": [{"angle": 90, "direction": "up"}]}
     >>> part = read_part({"format": "dorvan-part", "version": 1, "units": "mm", "inside_radius": 2,
@@ -33,7 +34,7 @@ def reach(body: Body, i: int, side: int) -> float:
 def moved(body: Body, i: int, held: int, on_press: bool) -> float:
     """How far what moves in a stroke reaches from the bend, metres: what goes in towards the stop of a press, the side
     that is not clamped on any other brake."""
-    return reach(body, i, held if on_press else PARENT if held == CHILD else CHILD)
+    return reach(body, i, held if on_press else 1 - held)
 
 
 def turn(one: float, other: float) -> float:

@@ -52,6 +52,11 @@ class Lie(NamedTuple):
     stop: float | None = None
     mounting: int = 0
 
+    @property
+    def lying(self) -> tuple[int, int]:
+        """(face up, heading)."""
+        return self[1:3]
+
 
 @dataclass(frozen=True)
 class Job:
@@ -65,6 +70,7 @@ class Job:
     _lines: dict = field(default_factory=dict, compare=False)
     _ways: dict = field(default_factory=dict, compare=False, repr=False)
     _efforts: dict = field(default_factory=dict, compare=False, repr=False)
+    _turnings: dict = field(default_factory=dict, compare=False, repr=False)
     bears: dict = field(default_factory=dict, compare=False, repr=False)
     """What :mod:`..proof.gauge` found that a stop could bear on, by node and the level of its bend."""
 
@@ -203,16 +209,15 @@ class Job:
             self._efforts[key] = Effort(far, swing, HANDIER * far)
         return self._efforts[key]
 
-    def turning(self, on: int, one: tuple[int, float], other: tuple[int, float]) -> tuple[float, float]:
-        """What it costs to turn the sheet on a brake from lying one way (face up, heading) to another, and what that
-        weighs among orders that cost the same, seconds."""
+    def turning(self, on: int, one: tuple[int, int], other: tuple[int, int]) -> "Turning":
+        """What it takes to turn the sheet on a brake from lying one way (face up, heading) to another."""
         key = (on, one, other)
-        if key not in self._efforts:
+        if key not in self._turnings:
             brake = self.brakes[on]
-            costs = brake.costs
-            seconds = costs.flip * (one[0] != other[0]) + costs.turn * (one[1] != other[1])
-            self._efforts[key] = self.handling(brake) * seconds, HANDIER * turn(one[1], other[1])
-        return self._efforts[key]
+            costs, times = brake.costs, self.handling(brake)
+            self._turnings[key] = Turning(times * costs.flip * (one[0] != other[0]),
+                                          times * costs.turn * (one[1] != other[1]), HANDIER * turn(one[1], other[1]))
+        return self._turnings[key]
 
 
 class Effort(NamedTuple):
@@ -221,6 +226,14 @@ class Effort(NamedTuple):
 
     far: float
     swing: float
+    sense: float
+
+
+class Turning(NamedTuple):
+    """What turning a sheet over and round costs, and what that weighs among orders that cost the same, seconds."""
+
+    flip: float
+    turn: float
     sense: float
 
 

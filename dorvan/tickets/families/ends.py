@@ -6,8 +6,9 @@ from typing import NamedTuple
 
 from bendcore.part_file import field_at
 from bendcore.units import read_length
-from dorvan.drawings.elevation import ABOVE, BESIDE_FLAT, FRONT, NAMED, WIDE, Span, drawn, views
+from dorvan.drawings.elevation import ABOVE, BESIDE_FLAT, FRONT, Span, drawn, views
 from dorvan.drawings.net import net_view
+from dorvan.drawings.places import LABEL_W, NAME_H
 
 from ..file.actions import at
 from .entries import drawn_in, sizer
@@ -48,7 +49,8 @@ def developed_page(ticket, units: str, ends: Ends, rows: Iterable[Row] = ()) -> 
     """The part from the front, and from above where it is not round, its sizes on it; the flat beside."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     view = net_view(part, units, BESIDE_FLAT, ticket.figures.known_conflicts) | {"left": BESIDE_FLAT[0]}
-    found = {one.axes: one for one in views(part.shape.rings(), ends.with_plan, ends.also, ends.plan)}
+    rings = part.shape.rings()
+    found = {one.axes: one for one in views(rings, ends.with_plan, ends.also, ends.plan)}
 
     def mm(path: str) -> float:
         raw = at(data, path)
@@ -62,9 +64,9 @@ def developed_page(ticket, units: str, ends: Ends, rows: Iterable[Row] = ()) -> 
         end, _, key = path.rpartition(".")
         labels.append(size(path, at(data, path), mm=known) | {
             "label": f"{end} {key}".strip(), "name": ", ".join(filter(None, (name, how))),
-            "left": left, "top": round(top + NAMED, 1), "wide": WIDE, "leader": None})
+            "left": left, "top": round(top + NAME_H, 1), "wide": LABEL_W, "leader": None})
     names = []
-    for n, ring in enumerate(part.shape.rings() if ends.numbered else (), 1):
+    for n, ring in enumerate(rings if ends.numbered else (), 1):
         x, y = found[FRONT].at(ring.mean(axis=0))
         names.append({"text": str(n), "x": x, "y": y})
     hands = Hands(ticket, units, drawn_in(labels))

@@ -8,10 +8,8 @@ import numpy as np
 from bendcore.part_file import field_at
 from bendcore.sizes import shown
 from bendcore.units import read_length
-from dorvan.drawings.places import places
+from dorvan.drawings.places import LABEL_H, LABEL_W, NAME_H, places
 
-TALL, NAMED = 44, 16
-"""How high an input on a drawing is, and the name above it, pixels."""
 REACHES = (0, 46, 66, 90, 116)
 """How far off its face an input may stand, pixels."""
 MOST = 12
@@ -35,8 +33,8 @@ def sizer(ticket, units: str) -> Callable[..., dict]:
 def placed(entry: dict, view: dict, face: str, dx: float = 0.0, dy: float = 0.0) -> dict:
     """The entry as an input that best stands over the middle of a face, or ``dx``, ``dy`` off it."""
     (x, y), (cx, cy) = view["faces"][face], (view["width"] / 2, view["height"] / 2)
-    return entry | {"face": face, "wide": 92 if len(entry["value"]) < 10 else 176,
-                    "at": (x + dx, y + dy - NAMED / 2), "away": math.atan2(y - cy, x - cx)}
+    return entry | {"face": face, "wide": LABEL_W if len(entry["value"]) < 10 else 176,
+                    "at": (x + dx, y + dy - NAME_H / 2), "away": math.atan2(y - cy, x - cx)}
 
 
 def drawn_in(labels: list[dict]) -> set[str]:
@@ -48,15 +46,15 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
     """Inputs on the drawing, each with a place to itself, clear of openings and numbers where there is room, and a
     leader where that is off its face. Where there is no room for all of them they are ``rows`` of the bench sheet, and
     on the drawing stand their ``names`` only, ``off`` the middle of the face outwards."""
-    sizes = [(label["wide"], TALL + NAMED) for label in labels]
+    sizes = [(label["wide"], LABEL_H + NAME_H) for label in labels]
     stage = np.array([4, 48, view["width"] - 4, view["height"] - 22])
     found = places(labels, sizes, REACHES, stage, view["taken"]()) if len(labels) <= MOST else None
     if found is None:
         return {"labels": [], "rows": labels, "names": [_name(label, view, off) for label in labels]}
     for label, (left, top, right, bottom) in zip(labels, found, strict=True):
-        x, y = (left + right) / 2, (top + NAMED + bottom) / 2
-        moved = math.dist((x, y - NAMED / 2), label["at"]) > TALL / 2
-        label |= {"left": left, "top": round(top + NAMED, 1),
+        x, y = (left + right) / 2, (top + NAME_H + bottom) / 2
+        moved = math.dist((x, y - NAME_H / 2), label["at"]) > LABEL_H / 2
+        label |= {"left": left, "top": round(top + NAME_H, 1),
                   "leader": (x, y, *view["faces"][label["face"]]) if moved else None}
     return {"labels": labels}
 

@@ -39,12 +39,12 @@ def act_on(part: dict, action: str, form: Mapping[str, str], units: str) -> tupl
 
 def with_fields(part: dict, rows: Iterable[tuple[str, str]], units: str) -> dict:
     """A part with (field, value) set, as they were typed; what comes and goes as a whole is left off."""
-    for field, value in rows:
-        place = field_at(field[:80], part["shape"]["kind"])
+    for field, value in ((field[:80], value) for field, value in rows):
+        place = field_at(field, part["shape"]["kind"])
         if place and isinstance(place.field, Group) and at(part, field):
             part = edits.toggled(part, field, _now(part))
         else:
-            part = edits.set_field(part, field[:80], value[:40], units)
+            part = edits.set_field(part, field, value[:40], units)
     return part
 
 
