@@ -25,12 +25,12 @@ from bendcore.day.solve import solve
 from bendcore.day.work import cost, faults
 from bendcore.formats.dxf_in import read_dxf
 from bendcore.formats.export import export
-from bendcore.order.patience import ENDLESS, Patience
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.finding import find
 from bendcore.order.search.walk import furthest
 from bendcore.order.states.moves import SIDES, Job, Move
 from bendcore.part import read_part
+from bendcore.patience import ENDLESS, Patience
 from tests import batches
 from tests.core.days import random_work
 from tests.core.guards import guard_file

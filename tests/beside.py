@@ -18,10 +18,9 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 REFERENCE = (ROOT / "tests" / "reference-commit").read_text("utf-8").split()[0]
 SLOWER = 1.1
-WORKER = r"""
-import json, random, sys, time
+ENGINE = r"""
+import sys
 sys.path.insert(0, ".")
-from bendcore.part import read_part
 try:
     from bendcore.order.proof.prover import Prover
     from bendcore.order.search.finding import find
@@ -33,6 +32,15 @@ except ImportError:  # as the tree was before the order's rooms
         from bendcore.order.finding import find
     except ImportError:
         from bendcore.order.search import find
+try:
+    from bendcore.patience import Patience
+except ImportError:  # before it was other rooms' too
+    from bendcore.order.patience import Patience
+"""
+"""The engine of orders wherever a tree keeps it: what is run in both trees begins so."""
+WORKER = ENGINE + r"""
+import json, random, time
+from bendcore.part import read_part
 from tests.core.samples import brake, part_file, press, random_part
 
 

@@ -15,7 +15,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterator
 
-from tests.beside import REFERENCE, ROOT, tree
+from tests.beside import ENGINE, REFERENCE, ROOT, tree
 from tests.core.guards import random_guard
 from tests.core.hard import hard_part
 from tests.core.plates import random_plate
@@ -24,25 +24,11 @@ from tests.core.sleeves import random_sleeve
 from tests.core.trays import random_tray
 
 BRAKES = ("press-60t", "finger-1270", "leaf-2000", "bench-bars", "folding-tongs")
-WORKER = r"""
-import json, sys
-sys.path.insert(0, ".")
+WORKER = ENGINE + r"""
+import json
 from bendcore.brakes.brake import read_brake
 from bendcore.errors import Refusal
 from bendcore.part import read_part
-try:
-    from bendcore.order.patience import Patience
-    from bendcore.order.proof.prover import Prover
-    from bendcore.order.search.finding import find
-    from bendcore.order.states.moves import Job
-except ImportError:  # as the tree was before the order's rooms
-    from bendcore.order.moves import Job
-    from bendcore.order.patience import Patience
-    from bendcore.order.proof import Prover
-    try:
-        from bendcore.order.finding import find
-    except ImportError:
-        from bendcore.order.search import find
 
 def said(data, brake, seconds, most):
     try:

@@ -18,12 +18,12 @@ from collections.abc import Iterator
 from bendcore.brakes.brake import Brake, read_brake
 from bendcore.errors import Refusal
 from bendcore.order.advice.remedies import find_remedies
-from bendcore.order.patience import Patience
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.backwards import can_be_bent
 from bendcore.order.states.moves import Job
 from bendcore.part import read_part
+from bendcore.patience import Patience
 from tests.beside import ROOT
 from tests.core.guards import random_guard
 from tests.core.plates import random_plate
@@ -116,8 +116,8 @@ def taken(data: dict, remedy) -> dict | None:
     legs = {leg.id: n for n, leg in enumerate(read_part(data).shape.legs)}
     rows = [*remedy.sizes, *remedy.fields, *((f"legs[{legs[name]}]", mm) for name, mm in remedy.legs)]
     if remedy.radius:
-        return changed(data, ("inside_radius",), remedy.radius)
-    if not rows or remedy.kind in ("other-fingers", "in-lengths"):
+        data = changed(data, ("inside_radius",), remedy.radius)
+    if not (rows or remedy.radius) or remedy.kind in ("other-fingers", "in-lengths"):
         return None
     for path, value in rows:
         names = path.replace("[", ".").replace("]", "").split(".")

@@ -6,9 +6,9 @@ from ..brakes.brake import read_brake
 from ..brakes.press import PressBrake
 from ..errors import Refusal
 from ..order.accuracy.stackup import stack_up, written
-from ..order.patience import Patience
 from ..order.planning import plan_order
 from ..part import read_part, settled
+from ..patience import Patience
 from .reading import names, read_file
 
 

@@ -7,13 +7,13 @@ left out, or above the bound, goes to a solver (:mod:`.solver`).
 """
 
 import random
-import time
 from collections.abc import Sequence
 from dataclasses import replace
 
 import rectpack
 
-from .guillotine import LONGER, shear_plan
+from ..patience import Turn
+from .guillotine import LONGER, anew, shear_plan
 from .pieces import WIDTH, Piece, Placed, Stock
 from .plan import Plan
 from .solver import solved
@@ -26,22 +26,28 @@ SCALE = 1000
 
 
 def saw_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0, margin: float = 0.0,
-             seconds: float = 4.0, seed: int = 1, wish: str = SHEETS) -> Plan:
-    """The best plan found in the time, several times of it while a piece is left out; refuses a piece that no sheet
-    holds."""
-    began, rng = time.monotonic(), random.Random(seed)
-    best = replace(shear_plan(pieces, stock, kerf, margin, seconds / 3, seed, wish), cuts=())
+             turn: Turn | None = None, seed: int = 1, wish: str = SHEETS) -> Plan:
+    """The best plan found in the seconds of its ``turn``, several times of them while a piece is left out, or until the
+    whole of that is over; refuses a piece that no sheet holds."""
+    spell, third, rng = anew(turn), anew(turn, 1 / 3), random.Random(seed)
+    seconds, whole = spell.seconds, spell.whole
+    best = replace(shear_plan(pieces, stock, kerf, margin, third, seed, wish), cuts=())
     racks = shelves(stock, wish)
-    while not best.is_best(wish) and time.monotonic() - began < seconds * (LONGER / 2 if best.unplaced else 2 / 3):
+    while not best.is_best(wish):
+        spell.seconds = seconds * (LONGER / 2 if best.unplaced else 2 / 3)
+        if spell():
+            break
         for rule in RULES:
             found = _packed(pieces, rng.choice(racks), kerf, margin, rule, rng, best)
             if found.cost(wish) < best.cost(wish):
                 best = found
-    if not best.is_best(wish):
-        left = seconds * (LONGER if best.unplaced else 1) - (time.monotonic() - began)
-        best = solved(best, pieces, stock, kerf, margin, max(left, seconds / 3), wish) or best
-    if best.unplaced:
-        again = replace(shear_plan(pieces, stock, kerf, margin, seconds, seed + 1, wish), cuts=())
+                whole.note(**best.least.far(best.sheets, best.unplaced))
+    if not best.is_best(wish) and not whole():
+        spell.seconds = seconds * (LONGER if best.unplaced else 1)
+        rest = Turn(max(spell.left(), third.seconds), whole=whole)
+        best = solved(best, pieces, stock, kerf, margin, rest, wish) or best
+    if best.unplaced and not whole():
+        again = replace(shear_plan(pieces, stock, kerf, margin, anew(turn), seed + 1, wish), cuts=())
         best = min(best, again, key=lambda plan: plan.cost(wish))
     return replace(best, cuts=((),) * len(best.sheets))
 

@@ -18,6 +18,12 @@ class Bounds:
     stock: int
     whole: int
 
+    def far(self, sheets: Sequence[Stock], left_out: Sequence[Piece]) -> dict[str, float]:
+        """How far a search is that has this by now: ``whole`` sheets and leftovers ``opened``, pieces ``left`` out, and
+        the ``least`` stock that any plan opens."""
+        opened = sum(sheet.leftover for sheet in sheets)
+        return {"whole": len(sheets) - opened, "opened": opened, "left": len(left_out), "least": self.stock}
+
     def reached(self, sheets: Sequence[Stock], left_out: Sequence[Piece], wish: str) -> bool:
         """Whether no plan is better in what the wish counts first."""
         opened = sum(sheet.leftover for sheet in sheets)

@@ -3,6 +3,7 @@
 import json
 from collections.abc import Iterable
 
+from ..patience import ENDLESS, Patience, Turn
 from .anyplace import saw_plan
 from .bound import Bounds
 from .guillotine import shear_plan
@@ -21,12 +22,13 @@ def asked(pieces: Iterable[Piece], stock: Iterable[Stock]) -> str:
                        "stock": [[s.id, s.length, s.width, s.count, s.grain, s.leftover] for s in stock]})
 
 
-def lay_out(way: str, text: str, kerf: float, margin: float, wish: str) -> str:
-    """The plan asked for by :func:`asked`, as text."""
+def lay_out(way: str, text: str, kerf: float, margin: float, wish: str, patience: Patience = ENDLESS) -> str:
+    """The plan asked for by :func:`asked`, as text: the best found in its time, or until ``patience`` is over."""
     data = json.loads(text)
     pieces = [Piece(*row[:4], _ring(row[4]), row[5], tuple(map(_ring, row[6]))) for row in data["pieces"]]
     stock = [Stock(*row) for row in data["stock"]]
-    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin, SECONDS[way], wish=wish)))
+    turn = Turn(SECONDS[way], whole=patience)
+    return json.dumps(as_data(PLANNERS[way](pieces, stock, kerf, margin, turn, wish=wish)))
 
 
 def _ring(points: Iterable[Iterable[float]]) -> tuple:

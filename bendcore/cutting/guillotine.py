@@ -13,10 +13,10 @@ A cut's kerf is laid to the right of and above what it cuts off: pieces and shee
 
 import math
 import random
-import time
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
+from ..patience import Patience, Turn
 from .bound import Bounds, bounds, by_area, least_left_out
 from .exact import Rectangle, together
 from .pieces import KEPT, Piece, Placed, Stock, fits, refuse_too_large
@@ -25,6 +25,8 @@ from .wish import SHEETS, cost, shelves
 
 SAME = 1e-6
 LONGER, REFIT = 4, 25
+SECONDS = 4.0
+"""So long a plan is looked for unless said otherwise."""
 NOISES, FLIPPED, ODD, LUCK = (0.05, 0.3, 1.0), 0.3, 0.05, 0.8
 """Of tries by luck: how far the order strays from the large first, shares of cuts made the other way round and of
 regions taken though they fit worse, share of the time."""
@@ -116,6 +118,11 @@ class Run:
     used: list[Used]
     left_out: list[Piece]
 
+    @property
+    def so_far(self) -> tuple[list[Stock], list[Piece]]:
+        """(the stock opened, what is left out)."""
+        return [used.stock for used in self.used], self.left_out
+
     def cost(self, wish: str) -> tuple[float, ...]:
         """By the wish; then the one leftover as large as can be."""
         left = max((r.long * r.wide for sheet in self.used for r in sheet.free), default=0.0)
@@ -123,19 +130,20 @@ class Run:
 
 
 def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0, margin: float = 0.0,
-               seconds: float = 4.0, seed: int = 1, wish: str = SHEETS) -> Plan:
-    """The best plan found in the time, :data:`LONGER` of it while a piece is left out; refuses a piece that no sheet
-    holds."""
+               turn: Turn | None = None, seed: int = 1, wish: str = SHEETS) -> Plan:
+    """The best plan found in the seconds of its ``turn`` (:data:`SECONDS`), :data:`LONGER` of them while a piece is
+    left out, or until the whole of that is over; refuses a piece that no sheet holds."""
     refuse_too_large(pieces, stock, margin)
-    job, began, rng = Job(stock, kerf, margin, wish), time.monotonic(), random.Random(seed)
+    job, spell, rng = Job(stock, kerf, margin, wish), anew(turn), random.Random(seed)
     least, racks = bounds(pieces, stock, margin, kerf), shelves(stock, wish)
     most_placed = least_left_out(pieces, stock, margin, kerf)
     best = min((_packed(sorted(pieces, key=order), job, fit, split, shelf) for order in ORDERS.values()
                 for fit in FITS.values() for split in SPLITS.values() for shelf in racks),
                key=lambda run: run.cost(wish))
+    spell.whole.note(**least.far(*best.so_far))
     order, tries = sorted(pieces, key=ORDERS["area"]), 0
     while not _is_best(best, job, least, most_placed):
-        if time.monotonic() - began > seconds:
+        if spell():
             break
         tried = order[:]
         for _ in range(rng.randint(1, max(2, len(tried) // 8))):
@@ -148,13 +156,21 @@ def shear_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.
             refit(found, job)
         if found.cost(wish) <= best.cost(wish):
             best, order = found, tried
+            spell.whole.note(**least.far(*best.so_far))
     if best.left_out and best.cost(wish)[:2] <= most_placed:  # there is no room for more: none is looked for
         return _plan(best, kerf, margin, least)
-    while best.left_out and time.monotonic() < began + seconds * LONGER * LUCK:
+    spell.seconds *= LONGER * LUCK
+    while best.left_out and not spell():
         best = min(best, _by_luck(pieces, job, rng, rng.choice(racks), len(best.left_out)),
                    key=lambda run: run.cost(wish))
-    exchange(best, job, began + seconds * LONGER, rng)
+    spell.seconds /= LUCK
+    exchange(best, job, spell, rng)
     return _plan(best, kerf, margin, least)
+
+
+def anew(turn: Turn | None, share: float = 1.0) -> Turn:
+    """A share of somebody's turn, from now on; :data:`SECONDS` where none is given."""
+    return Turn(turn.seconds * share, whole=turn.whole) if turn else Turn(SECONDS * share)
 
 
 def _is_best(run: Run, job: Job, least: Bounds, most_placed: tuple[int, float]) -> bool:
@@ -191,10 +207,10 @@ def refit(run: Run, job: Job) -> None:
         run.used.remove(emptiest)
 
 
-def exchange(run: Run, job: Job, until: float, rng: random.Random) -> None:
-    """While a piece is left out and there is time: pieces change places between sheets, or with one that is left out,
-    each sheet tried every way; now and then for a larger one, so that it does not stay where it is."""
-    while run.left_out and time.monotonic() < until:
+def exchange(run: Run, job: Job, patience: Patience, rng: random.Random) -> None:
+    """While a piece is left out and there is patience: pieces change places between sheets, or with one that is left
+    out, each sheet tried every way; now and then for a larger one, so that it does not stay where it is."""
+    while run.left_out and not patience():
         one = rng.choice(run.used)
         piece = rng.choice(one.pieces)
         rest = [p for p in one.pieces if p is not piece]

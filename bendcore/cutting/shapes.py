@@ -15,9 +15,10 @@ import spyrrow
 from shapely import Polygon, box, union_all
 from shapely.affinity import rotate
 
+from ..patience import Patience, Turn
 from .anyplace import saw_plan
 from .bound import by_metal
-from .guillotine import LONGER, Job
+from .guillotine import LONGER, Job, anew
 from .openings import TURNS, Host, places, seated
 from .pieces import Piece, Placed, Stock, fits, refuse_too_large
 from .plan import Plan, faults
@@ -34,38 +35,43 @@ TRIES = 2
 
 
 def cutter_plan(pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float = 0.0, margin: float = 0.0,
-                seconds: float = 8.0, seed: int = 1, wish: str = SHEETS) -> Plan:
-    """The best of nested plans and one of rectangles; refuses a piece that no sheet holds."""
+                turn: Turn | None = None, seed: int = 1, wish: str = SHEETS) -> Plan:
+    """The best of nested plans and one of rectangles, found in the seconds of its ``turn`` or until the whole of that
+    is over; refuses a piece that no sheet holds."""
     refuse_too_large(pieces, stock, margin)
-    began, least = time.monotonic(), by_metal(pieces, stock)
+    own, least = anew(turn, 2.0 if turn is None else 1.0), by_metal(pieces, stock)
     hosts = {host.piece.id: host for host in seated(pieces, kerf)}
     outer = [host.piece for host in hosts.values()]
     job, best = Job(stock, kerf, margin, wish), None
     for n, shelf in enumerate(shelves(stock, wish) * LONGER):
-        took = time.monotonic() - began
-        if best and (best.is_best(wish) or took > seconds * (LONGER if best.unplaced else 1) * NESTING):
+        took, most = time.monotonic() - own.since, own.seconds * NESTING
+        if own.whole() or best and (best.is_best(wish) or took > most * (LONGER if best.unplaced else 1)):
             break
-        until = time.monotonic() + max(seconds * NESTING / 2, seconds * NESTING - took)
-        sheets, placed, left = _nested_on(outer, shelf, kerf, margin, until, seed + n)
+        spell = Turn(max(most / 2, most - took), whole=own.whole)
+        sheets, placed, left = _nested_on(outer, shelf, kerf, margin, spell, seed + n)
         if left:
             counts = Counter(sheet.id for sheet in sheets)
             rest = [replace(s, count=s.count - counts[s.id]) for s in stock if s.count > counts[s.id]]
             left, never = _sorted_out(left, rest, margin)
-            more = _boxed(left, replace(job, stock=rest), 1.0, seed, {}) if left else Plan.uncut((), (), least)
+            more = Plan.uncut((), (), least)
+            if left:
+                more = _boxed(left, replace(job, stock=rest), Turn(1.0, whole=own.whole), seed, {})
             placed += [replace(one, sheet=one.sheet + len(sheets)) for one in more.placed]
             sheets, left = [*sheets, *more.sheets], [*more.unplaced, *never]
         found = _with_guests(Plan.uncut(tuple(sheets), tuple(placed), least, tuple(left)), hosts)
         better = best is None or found.cost(wish) < best.cost(wish)
         if better and not faults(found.sheets, found.placed, kerf, margin):
             best = found
+            own.whole.note(**least.far(best.sheets, best.unplaced))
     if best is None or not best.is_best(wish):
-        boxed = replace(_boxed(outer, job, seconds * (1 - NESTING), seed, hosts), least=least)
+        last = Turn(max(1.0, own.seconds * (1 - NESTING)), whole=own.whole)
+        boxed = replace(_boxed(outer, job, last, seed, hosts), least=least)
         best = boxed if best is None or boxed.cost(wish) < best.cost(wish) else best
     return best
 
 
-def _boxed(pieces, job: Job, seconds: float, seed: int, hosts: dict[str, Host]) -> Plan:
-    found = saw_plan(pieces, job.stock, job.kerf, job.margin, max(1.0, seconds), seed, job.wish)
+def _boxed(pieces, job: Job, turn: Turn, seed: int, hosts: dict[str, Host]) -> Plan:
+    found = saw_plan(pieces, job.stock, job.kerf, job.margin, turn, seed, job.wish)
     return _with_guests(found, hosts)
 
 
@@ -83,17 +89,16 @@ def _with_guests(plan: Plan, hosts: dict[str, Host]) -> Plan:
     return replace(plan, placed=tuple(placed), unplaced=tuple(out))
 
 
-def _nested_on(pieces, shelf, kerf, margin, until, seed) -> tuple[list[Stock], list[Placed], list[Piece]]:
+def _nested_on(pieces, shelf, kerf, margin, spell: Patience, seed) -> tuple[list[Stock], list[Placed], list[Piece]]:
     """(sheets, places, pieces left), sheet by sheet until the time is up."""
     left = sorted(pieces, key=lambda p: -Polygon(p.ring).area)
     sheets: list[Stock] = []
     placed: list[Placed] = []
     for stock in shelf:
         for _ in range(stock.count):
-            now = time.monotonic()
-            if not left or now > until:
+            if not left or spell():
                 return sheets, placed, left
-            found = _filled(left, stock, kerf, margin, max(1.0, (until - now) / 4), seed)
+            found = _filled(left, stock, kerf, margin, max(1.0, spell.left() / 4), seed)
             if not found:
                 break  # nothing goes on such a sheet
             placed += [replace(one, sheet=len(sheets)) for one in found]

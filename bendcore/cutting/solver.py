@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from ortools.sat.python import cp_model
 
+from ..patience import Patience
 from .pieces import Piece, Placed, Stock, fits
 from .plan import Plan
 from .wish import CUTS, LEFTOVERS, cost
@@ -30,9 +31,9 @@ class _Asked(NamedTuple):
     placed: list[cp_model.IntVar]
 
 
-def solved(best: Plan, pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float, margin: float, seconds: float,
-           wish: str) -> Plan | None:
-    """A better plan than ``best``; None where none was found."""
+def solved(best: Plan, pieces: Sequence[Piece], stock: Sequence[Stock], kerf: float, margin: float,
+           patience: Patience, wish: str) -> Plan | None:
+    """A better plan than ``best``; None where none was found while there is patience."""
     shelf = [s for s in sorted(stock, key=lambda s: (s.leftover, -s.length * s.width))
              for _ in range(min(s.count, len(best.sheets) + len(best.unplaced)))]
     boxes = {(i, k, way) for i, piece in enumerate(pieces) for k, sheet in enumerate(shelf)
@@ -67,7 +68,8 @@ def solved(best: Plan, pieces: Sequence[Piece], stock: Sequence[Stock], kerf: fl
     _hint(model, best, shelf, margin, _Asked(pieces, lies, places, placed))
     model.minimize(_worth(wish, shelf, used, placed))
     solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds, solver.parameters.num_workers = seconds, 2
+    solver.parameters.max_time_in_seconds, solver.parameters.num_workers = max(patience.left(), 0.1), 2
+    solver.best_bound_callback = lambda bound: solver.stop_search() if patience() else None
     if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return None
     on = {i: (k, way) for (i, k, way), lit in lies.items() if solver.value(lit)}

@@ -2,7 +2,7 @@
 
 import json
 
-from ..order.patience import Patience
+from ..patience import Patience
 from .work import SECONDS, DayPlan, Person, Placed, Task, Work
 
 

@@ -7,7 +7,7 @@ constraint program begins.
 import math
 import random
 
-from ..order.patience import Patience
+from ..patience import Patience
 from .greedy import Placing
 from .work import Placed, Task, Work, cost
 

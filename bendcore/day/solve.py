@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from ortools.sat.python import cp_model
 
 from ..errors import Refusal
-from ..order.patience import Patience
+from ..patience import Patience
 from .greedy import greedy
 from .improve import HEATS, improved
 from .work import LATE, SECONDS, SET_UP, DayPlan, Placed, Work, cost

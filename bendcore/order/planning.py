@@ -8,11 +8,11 @@ from ..brakes.pieces import place, sets_for
 from ..brakes.setting import OnBrake
 from ..brakes.travel import daylight
 from ..part import Part
+from ..patience import ENDLESS, Patience
 from ..said import Mm, Said
 from .contact.spans import blocks
 from .explain.examine import Hit, Trial, best_trial, clearance
 from .explain.spent import spent
-from .patience import ENDLESS, Patience
 from .plan import Cause, Met, Placed, Plan, Step, Tooling
 from .proof.gauge import LINE
 from .proof.prover import Prover

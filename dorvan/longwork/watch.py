@@ -13,7 +13,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from bendcore.order.patience import Patience
+from bendcore.patience import Patience
 
 EVERY = 0.3
 """So often at most a search writes, and looks, s."""

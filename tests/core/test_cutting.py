@@ -26,6 +26,7 @@ from bendcore.formats.export import to_dxf
 from bendcore.formats.nest import to_nest
 from bendcore.layout.linework import linework, read_linework
 from bendcore.part import read_part
+from bendcore.patience import Patience, Turn
 from tests.core.plates import plate_file
 from tests.core.ribs import rib_file
 from tests.core.samples import part_file, tray_file
@@ -98,11 +99,32 @@ class Plans(SimpleTestCase):
                     self.assertTrue(any(all(abs(a - b) < 1e-3 for a, b in zip(r, want, strict=True)) for r in regions),
                                     (one, sorted(regions)))
 
+    def test_stopped(self):
+        """A plan that is stopped is whole all the same; one that goes on tells how far it is."""
+        class Told(Patience):
+            def __call__(self):
+                asked.append(1)
+                return super().__call__()
+
+            def note(self, **how_far):
+                heard.append(how_far)
+
+        rng, heard, asked = random.Random(4), [], []
+        pieces = [Piece(str(n), "p", rng.randint(90, 700), rng.randint(60, 400)) for n in range(30)]
+        for planner in (shear_plan, saw_plan, cutter_plan):
+            asked.clear()
+            plan = planner(pieces, [WHOLE], 1.0, 5, Turn(30, whole=Told(-1)))
+            self.assertLess(len(asked), 12)
+            self.assertEqual((len(plan.placed), faults(plan.sheets, plan.placed, 1.0, 5)), (30, []))
+        plan = shear_plan(pieces, [WHOLE], 1.0, 5, Turn(1.0, whole=Told(30)))
+        self.assertEqual(heard[-1]["whole"], len(plan.sheets))
+        self.assertEqual((heard[-1]["left"], heard[-1]["least"]), (0, plan.least.stock))
+
     def test_random_lists_are_cut_through_and_need_few_sheets(self):
         rng, near = random.Random(11), 0
         for n in range(often(60)):
             pieces, stock, kerf, margin = random_list(rng)
-            plan = shear_plan(pieces, stock, kerf, margin, seconds=0.5)
+            plan = shear_plan(pieces, stock, kerf, margin, turn=Turn(0.5))
             self.looked_over(plan, pieces, kerf, margin)
             self.replayed(plan, kerf)
             given = [name for sheet, cuts in enumerate(plan.cuts) for cut in cuts
@@ -163,11 +185,11 @@ class Plans(SimpleTestCase):
         rng = random.Random(3)
         for _ in range(4):
             pieces, stock, kerf, margin = random_list(rng, 30)
-            plan = saw_plan(pieces, stock[:1], kerf, margin, seconds=0.6)
+            plan = saw_plan(pieces, stock[:1], kerf, margin, turn=Turn(0.6))
             self.looked_over(plan, pieces, kerf, margin)
         triangle = ((0, 0), (500, 0), (0, 400))
         pieces = [Piece(f"t{n}", "t", 500, 400, triangle, rng.choice(["", "along"])) for n in range(16)]
-        plan = cutter_plan(pieces, [Stock("A", 1500, 1000, 9)], 1.0, 5, seconds=8)
+        plan = cutter_plan(pieces, [Stock("A", 1500, 1000, 9)], 1.0, 5, turn=Turn(8))
         self.assertEqual(faults(plan.sheets, plan.placed, 1.0, 5), [])
         self.assertEqual(len(plan.placed), 16)
         self.assertLess(len(plan.sheets), len(shear_plan(pieces, [Stock("A", 1500, 1000, 9)], 1.0, 5).sheets))
@@ -214,16 +236,16 @@ class Plans(SimpleTestCase):
                 sizes += parted(rng, rng.randint(3, 8))
             pieces = [Piece(str(i), "p", *size) for i, size in enumerate(sizes)]
             for planner in (shear_plan, saw_plan):
-                plan = planner(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4)
+                plan = planner(pieces, [Stock("A", 2000, 1000, sheets)], turn=Turn(4))
                 self.assertEqual(plan.unplaced, (), (n, planner))
                 self.looked_over(plan, pieces, 0, 0)
                 self.assertLessEqual(plan.least.stock, sheets)
-            self.replayed(shear_plan(pieces, [Stock("A", 2000, 1000, sheets)], seconds=4), 0)
+            self.replayed(shear_plan(pieces, [Stock("A", 2000, 1000, sheets)], turn=Turn(4)), 0)
 
     def test_what_rules_of_thumb_leave_out_goes_by_luck(self):
         way, pieces, count, kerf, margin, _ = a_list(random.Random(1155), 155)
         self.assertEqual((way, len(pieces), count), ("shear", 12, 1))
-        plan = shear_plan(pieces, [replace(WHOLE, count=count)], kerf, margin, seconds=3)
+        plan = shear_plan(pieces, [replace(WHOLE, count=count)], kerf, margin, turn=Turn(3))
         self.assertEqual(plan.unplaced, ())
         self.looked_over(plan, pieces, kerf, margin)
         self.replayed(plan, kerf)
@@ -266,14 +288,14 @@ class Plans(SimpleTestCase):
         for wish, pieces, want in (("sheets", small, "L"), ("leftovers", small, "A"), ("sheets", many, "A"),
                                    ("leftovers", many, "AA"), ("sheets", many[:1] + many, "AL")):
             for planner in (shear_plan, saw_plan):
-                plan = planner(pieces, [WHOLE, left], seconds=0.3, wish=wish)
+                plan = planner(pieces, [WHOLE, left], turn=Turn(0.3), wish=wish)
                 found = "".join(sorted(sheet.id for sheet in plan.sheets))
                 if (wish, len(pieces)) == ("leftovers", 7):
                     self.assertEqual(set(found), {"A"}, wish)  # never the leftover
                 elif len(pieces) != 8:
                     self.assertEqual(found, want, (wish, planner))
-        fewest = shear_plan(many, [WHOLE, left], seconds=0.5, wish="cuts")
-        self.assertLessEqual(sum(map(len, fewest.cuts)), sum(map(len, shear_plan(many, [WHOLE], seconds=0.5).cuts)))
+        fewest = shear_plan(many, [WHOLE, left], turn=Turn(0.5), wish="cuts")
+        self.assertLessEqual(sum(map(len, fewest.cuts)), sum(map(len, shear_plan(many, [WHOLE], turn=Turn(0.5)).cuts)))
 
     def test_small_pieces_lie_in_the_openings_of_large_ones(self):
         frame = ((100, 100), (700, 100), (700, 500), (100, 500))
@@ -295,7 +317,7 @@ class Plans(SimpleTestCase):
     def test_a_nest_that_does_not_finish_still_counts(self):
         triangle = ((0, 0), (500, 0), (0, 400))
         pieces = [Piece(f"t{n}", "t", 500, 400, triangle) for n in range(24)]
-        plan = cutter_plan(pieces, [Stock("A", 1500, 1000, 3)], 1.0, 5, seconds=4)
+        plan = cutter_plan(pieces, [Stock("A", 1500, 1000, 3)], 1.0, 5, turn=Turn(4))
         self.assertEqual(plan.unplaced, ())
         self.assertEqual(faults(plan.sheets, plan.placed, 1.0, 5), [])
         self.assertLessEqual(plan.least.stock, 2)  # two sheets hold 24 of them: no bound may say otherwise
@@ -324,7 +346,7 @@ class NestsReadBack(SimpleTestCase):
             for piece in pieces_of(part, f"P{n}", 3):
                 pieces.append(piece)
                 drawn[piece.id], of[piece.id] = read_linework(linework(part).as_data()), part
-        plan = cutter_plan(pieces, [Stock("A", 900, 700, 9)], 1.0, 5, seconds=3)
+        plan = cutter_plan(pieces, [Stock("A", 900, 700, 9)], 1.0, 5, turn=Turn(3))
         self.assertEqual(len(plan.placed), 12)
         for n in range(len(plan.sheets)):
             rings, rounds, lines, texts = self.contours(to_nest(plan, n, drawn))

@@ -20,10 +20,10 @@ from bendcore.day.solve import solve
 from bendcore.day.times import tasks_of
 from bendcore.day.work import Person, Placed, Task, Work, cost, faults
 from bendcore.errors import Refusal
-from bendcore.order.patience import ENDLESS, Patience
 from bendcore.order.plan import Tooling
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
+from bendcore.patience import ENDLESS, Patience
 from tests.core.days import best_cost, random_work
 from tests.core.samples import ROOT, part_file, press_file
 from tests.often import often

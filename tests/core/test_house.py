@@ -10,9 +10,8 @@ from django.test import SimpleTestCase
 from bendcore.families import FAMILIES, OWN
 from tests.core.samples import ROOT
 
-CORE = ("errors", "tolerance", "working", "units", "said", "notices", "measured", "sizes", "fields", "files", "stock",
-        "bending",
-        "sheet", "schools", "solids", "develop", "families",
+CORE = ("errors", "patience", "tolerance", "working", "units", "said", "notices", "measured", "sizes", "fields",
+        "files", "stock", "bending", "sheet", "schools", "solids", "develop", "families",
         "part_file", "part", "edits", "brakes", "checks", "workings", "layout",
         "quality", "cutting", "site", "suppliers", "joining", "order", "day", "floor", "formats", "commands",
         "__main__")
@@ -24,7 +23,7 @@ WEB = ("reached", "settings", "fields", "spreadsheet", "longwork", "shrinking", 
 """Rooms of dorvan, above all of bendcore."""
 TICKETS = ("results", "file", "kits", "models", "gate", "meanwhile", "unreadable", "families", "pages", "urls")
 """Rooms of dorvan/tickets."""
-ORDER = ("patience", "states", "contact", "proof", "plan", "search", "explain", "planning", "accuracy", "advice")
+ORDER = ("states", "contact", "proof", "plan", "search", "explain", "planning", "accuracy", "advice")
 """Rooms of bendcore/order."""
 PLANS = {"bendcore": CORE, "bendcore.order": ORDER, "dorvan": WEB, "dorvan.tickets": TICKETS}
 LONGEST_MODULE, LONGEST_FUNCTION, LONGEST_LINE = 400, 60, 200

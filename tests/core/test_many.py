@@ -8,7 +8,6 @@ import time
 
 from django.test import SimpleTestCase
 
-from bendcore.order.patience import Counted, Patience, Turn
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.bounds import StopMoves
 from bendcore.order.proof.gauge import bearing, bearing_ever
@@ -19,6 +18,7 @@ from bendcore.order.search.many import _let_go
 from bendcore.order.search.walk import moves
 from bendcore.order.states.moves import MADE, SIDES, Job, Lie, Move, advanced
 from bendcore.part import read_part
+from bendcore.patience import Counted, Patience, Turn
 from tests.core.plates import plate_file
 from tests.core.samples import brake, part_file, press, random_part
 from tests.core.test_section import FaceByFace

@@ -13,9 +13,9 @@ from bendcore.order.advice import remedies
 from bendcore.order.advice.remedies import find_remedies
 from bendcore.order.advice.trying import Spent, Tried, run_of
 from bendcore.order.advice.variants import in_twos, variants
-from bendcore.order.patience import ENDLESS, Counted, Patience
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
+from bendcore.patience import ENDLESS, Counted, Patience
 from bendcore.said import in_units
 from tests.core.samples import ROOT, brake, part_file, press, press_file, tray_file
 from tests.often import often

@@ -14,7 +14,7 @@ from ...brakes.measured.described import taken, with_size
 from ...brakes.measured.measure import Unit
 from ...errors import Refusal
 from ...part import Part
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..search.backwards import fits
 
 STEP, COARSE, MOST = 1.0, 4.0, 12.0

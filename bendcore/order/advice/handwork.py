@@ -12,9 +12,9 @@ from itertools import combinations
 
 from ...brakes.brake import Brake
 from ...part import Part
+from ...patience import Patience
 from ...sheet.model import Bend, Sheet
 from ...sheet.unfold import unfold
-from ..patience import Patience
 from ..proof.prover import Prover
 from ..search.backwards import can_be_bent
 from ..states.body import Body

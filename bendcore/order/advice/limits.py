@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from ...brakes.brake import Brake
 from ...errors import Refusal
 from ...part import read_part
+from ...patience import ENDLESS, Patience
 from ...said import Mm, Said
-from ..patience import ENDLESS, Patience
 from ..search.backwards import fits
 
 FINENESS = 1.0

@@ -23,9 +23,9 @@ from ...errors import Refusal
 from ...families import FAMILIES
 from ...families.declared import IN_OUT
 from ...part import read_part
+from ...patience import ENDLESS, Counted, Patience, Turn
 from ...said import Mm, Said
 from ..explain.why import cannot_be_together
-from ..patience import ENDLESS, Counted, Patience, Turn
 from ..plan import Plan, Remedy
 from ..proof.prover import Prover
 from ..search.finding import find
@@ -125,7 +125,7 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
         yield TURN, lambda: _turned(tried)
     if hems := apart(data, tried.part.stock.is_coated):
         yield APART, lambda: _apart(tried, hems)
-    if "inside_radius" in data:
+    if _radii(tried):
         yield RADIUS, lambda: _rounder(tried)
     if tried.part.shape.is_strip:
         yield LENGTHS, lambda: in_lengths(tried)
@@ -200,7 +200,8 @@ def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Reme
         except Refusal:
             continue
         if bent(job, tried.patience):
-            yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes)
+            yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes,
+                         radius=variant.radius)
 
 
 def _otherwise(tried: Tried) -> Iterator[Remedy]:
@@ -234,16 +235,15 @@ def _apart(tried: Tried, hems: Sequence[Variant]) -> Iterator[Remedy]:
 
 def _rounder(tried: Tried) -> Iterator[Remedy]:
     """The least inside radius, larger than asked for, that the brake can make it with."""
+    return islice(_freed(RADIUS, _radii(tried), tried), 1)
+
+
+def _radii(tried: Tried) -> list[Variant]:
+    """The part with a larger inside radius, the least first; none where its bends have radii of their own only."""
     now = tried.part.inside_radius
-    for radius in radii(tried.brakes, now):
-        try:
-            job = Job.of(read_part(tried.data | {"inside_radius": f"{radius!r} mm"}), *tried.brakes)
-        except Refusal:
-            continue
-        if bent(job, tried.patience):
-            yield Remedy(RADIUS, Said("With an inside radius of {radius} instead of {now} it can be bent.",
-                                      radius=Mm(radius), now=Mm(now)), cost=cost_of(job, tried.patience), radius=radius)
-            return
+    return [Variant((), Said("Make the inside radius {radius} instead of {now}.", radius=Mm(radius),
+                             now=Mm(now)), radius) for radius in radii(tried.brakes, now)
+            ] if "inside_radius" in tried.data else []
 
 
 def _bought(tried: Tried, plan: Plan) -> Iterator[Remedy]:
@@ -259,10 +259,12 @@ def _bought(tried: Tried, plan: Plan) -> Iterator[Remedy]:
 
 
 def _two_changes(tried: Tried) -> Iterator[Remedy]:
-    """Two changes together, sizes among them; of different things, those first that change fewer sizes."""
+    """Two changes together, sizes and the radius among them; of different things, those first that change fewer
+    sizes."""
     fields = [*variants(tried.data), *apart(tried.data, tried.part.stock.is_coated)]
-    sizes = list(sizes_otherwise(tried.part.shape))
-    return islice(_freed(TWO, chain(across(fields, sizes), in_twos(sizes)), tried), 1)
+    sizes, rounder = list(sizes_otherwise(tried.part.shape)), _radii(tried)
+    pairs = chain(across(rounder, fields), across(fields, sizes), across(rounder, sizes), in_twos(sizes))
+    return islice(_freed(TWO, pairs, tried), 1)
 
 
 def _left_open(tried: Tried) -> list[Remedy]:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from ...brakes.brake import Brake
 from ...errors import Refusal
 from ...part import Part, read_part
-from ..patience import Patience
+from ...patience import Patience
 from ..proof.prover import Prover
 from ..search.backwards import can_be_bent
 from ..search.finding import find

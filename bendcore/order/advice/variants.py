@@ -30,22 +30,26 @@ LEAST = 0.5
 
 @dataclass(frozen=True)
 class Variant:
-    """``changes`` are (path below ``shape``, value as typed, in mm or a word, None for what is left off); ``said``
-    tells them."""
+    """``changes`` are (path below ``shape``, value as typed, in mm or a word, None for what is left off), ``radius``
+    another inside radius of the part, mm; ``said`` tells them."""
 
     changes: tuple[tuple[str, object], ...]
     said: Said
+    radius: float | None = None
 
     def of(self, data: dict) -> dict:
         """The part file so."""
         trial = copy.deepcopy(data)
         for path, value in self.changes:
             _put(trial["shape"], path, f"{value!r} mm" if isinstance(value, float) else value)
+        if self.radius is not None:
+            trial["inside_radius"] = f"{self.radius!r} mm"
         return trial
 
     def with_(self, other: "Variant") -> "Variant":
         """Both together."""
-        return Variant(self.changes + other.changes, Said("{one} And {other}", one=self.said, other=other.said))
+        return Variant(self.changes + other.changes, Said("{one} And {other}", one=self.said, other=other.said),
+                       other.radius if self.radius is None else self.radius)
 
 
 def variants(data: dict) -> list[Variant]:

@@ -11,11 +11,11 @@ from ...brakes.on_leaf import BELOW
 from ...brakes.pieces import sets_for
 from ...brakes.setting import FRAME, FREE, HELD, PIECES, Reason, Tool
 from ...brakes.shapes import inset
+from ...patience import ENDLESS, Patience
 from ...said import Mm, Said
 from ..contact.collide import Nodes, deepest, least_distance
 from ..contact.halves import LAPPED, OWN
 from ..contact.spans import blocks, outline
-from ..patience import ENDLESS, Patience
 from ..proof.needs import asked
 from ..proof.prover import Prover
 from ..states.moves import SIDES, Levels, Move

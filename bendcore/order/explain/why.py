@@ -5,7 +5,7 @@ bent, the smallest set of bends that cannot be made together.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..proof.prover import Prover
 from ..search.astar import Found, Here, Rules, Search
 from ..search.walk import horizon_of, moves

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from itertools import count
 from typing import NamedTuple, Protocol
 
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..proof.gauge import LINE, Gauge
 from ..proof.prover import NONE, Prover
 from ..states.handling import HANDIER

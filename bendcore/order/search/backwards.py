@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from ...brakes.brake import Brake
 from ...errors import Refusal
 from ...part import Part
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..proof.prover import Prover
 from ..states.moves import FLAT, SIDES, Job, Levels, Move
 from .walk import furthest, preferred

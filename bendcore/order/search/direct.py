@@ -9,8 +9,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...errors import Refusal
+from ...patience import ENDLESS, Patience
 from ...quality.checksheet import dimensions
-from ..patience import ENDLESS, Patience
 from ..plan import Important
 from ..proof.gauge import EDGE, FACE, Gauge
 from ..proof.prover import Prover

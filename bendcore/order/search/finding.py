@@ -8,7 +8,7 @@ tools are tried alone first. A part with more bends than can be looked through i
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..patience import ENDLESS, Patience, Turn
+from ...patience import ENDLESS, Patience, Turn
 from ..proof.prover import Prover
 from .astar import Found, Search, cheapest
 from .backwards import can_be_last, can_each_be_first

@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from ..patience import Patience, Turn
+from ...patience import Patience, Turn
 from ..proof.prover import Prover
 from ..states.moves import Lie, Move, advanced
 from .astar import Found, Here, Rules, Search, cheapest

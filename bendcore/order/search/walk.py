@@ -7,7 +7,7 @@ fails on the way is learnt from (:mod:`.horizon`).
 from collections.abc import Iterable, Iterator
 
 from ...errors import Refusal
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..proof.prover import Prover
 from ..states.moves import MADE, SIDES, Job, Levels, Move, advanced
 from .horizon import Blind, Horizon, cause

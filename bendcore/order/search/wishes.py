@@ -7,7 +7,7 @@ named beside it with its price: the larger side still at every stroke, one setti
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..patience import ENDLESS, Patience
+from ...patience import ENDLESS, Patience
 from ..proof.gauge import Gauge
 from ..proof.prover import Prover
 from ..states.moves import Job, Move

@@ -11,7 +11,6 @@ from bendcore.order.advice.doubts import Doubt, Seen, disagreeing, doubts
 from bendcore.order.advice.limits import Limit, limits
 from bendcore.order.advice.remedies import find_remedies
 from bendcore.order.explain.why import Instead, alternatives
-from bendcore.order.patience import Patience
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
@@ -19,6 +18,7 @@ from bendcore.order.search.finding import find
 from bendcore.order.search.walk import read_sequence
 from bendcore.order.search.wishes import Wish, wishes
 from bendcore.order.states.moves import Job
+from bendcore.patience import Patience
 from dorvan.longwork.watch import Watch, name_of
 
 from .files import brake_of, part_of

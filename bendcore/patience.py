@@ -35,15 +35,15 @@ class Patience:
 class Turn(Patience):
     """A patience shared by several in turn: over after its own ``seconds`` since it was renewed, or with the whole."""
 
-    whole: Patience | None = None
+    whole: Patience = field(default_factory=lambda: ENDLESS)
 
     def __call__(self) -> bool:
         """Whether it is over."""
-        return super().__call__() or bool(self.whole and self.whole())
+        return super().__call__() or self.whole()
 
     def is_late(self) -> bool:
         """The whole: a turn is never shorter than a few looks."""
-        return bool(self.whole and self.whole.is_late())
+        return self.whole.is_late()
 
     def renew(self) -> None:
         """The next one's turn."""
