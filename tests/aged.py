@@ -50,17 +50,17 @@ def a_day_and_a_plan() -> None:
     """What the demo leaves to be done: tickets planned for a day and blanks laid on sheets."""
     from django.test import Client
 
-    from dorvan.cutting.laying import groups, sheets_for
+    from dorvan.cutting.waiting import groups
     from dorvan.people.models import User
     from dorvan.tickets.models import Ticket
 
     client = Client()
     client.force_login(User.objects.get(username="otto"))
-    tickets = list(Ticket.objects.filter(archived=False))
-    client.post("/day/new/", {f"t{t.number}": "on" for t in tickets[:12]})
+    tickets = Ticket.objects.filter(archived=False)[:12]
+    client.post("/day/new/", {f"t{t.number}": "on" for t in tickets})
     client.get("/day/")
-    group = next(g for g in groups(tickets) if sheets_for(g["material"], g["thickness"]))
-    client.post("/cutting/new/", {f"t{t.number}": "3" for t in group["tickets"][:4]} | {"way": "shear"})
+    group = next(group for group in groups() if group.sheets)
+    client.post("/cutting/new/", {f"t{one.ticket.number}": "3" for one in group.wanted[:4]} | {"way": "shear"})
     client.get("/cutting/1/")
 
 

@@ -31,7 +31,8 @@ def cut_sheet(plan: CuttingPlan, sheet: int, by, beside: Callable[[], object] = 
         beside()
         if sheet in plan.cut_sheets:
             raise Refusal("sheet", "is cut already")
-        plan.move_on(by, [f"sheet {sheet + 1}"], f"cut sheet {sheet + 1}")
+        is_done = len(plan.cut_sheets | {sheet}) == len(found.sheets)
+        plan.move_on(by, [f"sheet {sheet + 1}"], f"cut sheet {sheet + 1}", is_done=is_done)
         lot = Lot.objects.filter(code=found.sheets[sheet].id).first()
         if lot is None:
             raise Refusal("sheet", "is not in the stockroom any more: lay the rest out anew")
@@ -65,7 +66,7 @@ def take_back(plan: CuttingPlan, sheet: int, by, beside: Callable[[], object] = 
         beside()
         if sheet not in plan.cut_sheets:
             raise Refusal("sheet", "is not cut")
-        plan.move_on(by, [f"sheet {sheet + 1}"], f"took back that sheet {sheet + 1} was cut")
+        plan.move_on(by, [f"sheet {sheet + 1}"], f"took back that sheet {sheet + 1} was cut", is_done=False)
         done = plan.done.filter(sheet=sheet, what=SheetDone.What.CUT).last()
         for code in done.leftovers:
             left = Lot.objects.filter(code=code).first()

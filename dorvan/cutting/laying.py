@@ -2,45 +2,30 @@
 
 import json
 from collections.abc import Collection, Iterable
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 
 from bendcore.cutting import data
 from bendcore.cutting.pieces import KERFS, Piece, Placed, Stock, lies_over, pieces_of
 from bendcore.cutting.plan import Plan, faults
 from bendcore.errors import Refusal
 from bendcore.layout.linework import Linework, linework, read_linework
-from bendcore.stock import alike, read_thickness
-from dorvan.longwork.desks import plans
-from dorvan.stockroom.models import Lot, MaterialValue
+from bendcore.stock import alike
+from dorvan.longwork.desk import Working
+from dorvan.longwork.desks import once, plans
+from dorvan.longwork.watch import forget, progress
+from dorvan.stockroom.models import Lot
 from dorvan.tickets import gate
 from dorvan.tickets.models import Ticket, number_in, tag_of
 from dorvan.tickets.models.cut import blank_key
 
 from .models import CuttingPlan
+from .solving import name_for, solved
 
 KERF = {"shear": KERFS["shear"], "saw": KERFS["band saw"], "cutter": KERFS["laser"]}
 """Of each way unless said otherwise, mm (*start*)."""
 MOST = 400
 """Blanks in one plan."""
-plans.takes(data.lay_out, 5)
-
-
-def groups(tickets: Iterable[Ticket]) -> list[dict]:
-    """Open tickets by what they are cut from: ``material``, ``thickness`` and the ``tickets``."""
-    known, found = MaterialValue.known(), []
-    for ticket in tickets:
-        stock = ticket.part["stock"]
-        name = stock["material"]
-        try:
-            thick = read_thickness(stock["thickness"], ticket.part["units"], known[name])
-        except (Refusal, KeyError):  # a stock that cannot be read is not cut
-            continue
-        group = next((g for g in found if g["material"] == name and alike(g["thickness"], thick)), None)
-        if group is None:
-            group = {"material": name, "thickness": thick, "tickets": []}
-            found.append(group)
-        group["tickets"].append(ticket)
-    return found
+plans.takes(solved, 5)
 
 
 def sheets_for(material: str, thickness: float) -> list[Lot]:
@@ -95,10 +80,38 @@ def drawn(plan: CuttingPlan) -> dict[str, Linework]:
     return found
 
 
-def lay_out(plan: CuttingPlan) -> dict:
-    """The plan worked out; raises Working while that goes on, Refusal where a blank fits no sheet."""
+@dataclass(frozen=True)
+class Standing:
+    """How a plan stands that is not laid out: ``working`` on it with ``ahead`` others before it and ``far`` as it is,
+    or ``refused``."""
+
+    working: bool = False
+    ahead: int = 0
+    far: dict = field(default_factory=dict)
+    refused: Refusal | None = None
+
+
+def asked_for(plan: CuttingPlan) -> tuple:
+    """What is handed in at the desk for a plan."""
     text = data.asked(pieces(plan), [Stock(*row) for row in plan.sheets])
-    return json.loads(plans.ask(data.lay_out, plan.way, text, plan.kerf, plan.margin, plan.wish))
+    return plan.way, text, plan.kerf, plan.margin, plan.wish
+
+
+def lay_out(plan: CuttingPlan) -> Standing:
+    """Have a plan worked out, or find what came of that: it is ``laid`` then; how it stands."""
+    if plan.laid is not None:
+        return Standing()
+    asked = asked_for(plan)
+    try:
+        found = json.loads(once(plans, solved, *asked))
+    except Working as going_on:
+        return Standing(True, going_on.ahead, progress(name_for(*asked)))
+    except Refusal as refusal:
+        return Standing(refused=refusal)
+    forget(name_for(*asked))
+    CuttingPlan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
+    plan.refresh_from_db()
+    return Standing()
 
 
 def laid(plan: CuttingPlan) -> Plan:

@@ -9,6 +9,10 @@ from dorvan.versions.models import Versioned
 
 
 class Plans(models.QuerySet):
+    def in_hand(self):
+        """Plans of which sheets are still to be cut."""
+        return self.filter(is_done=False)
+
     def counted(self):
         """Plans to be listed: their blanks counted as ``blanks_in_all``, what is large left where it is."""
         count = RawSQL("(SELECT SUM(json_extract(value, '$.count')) FROM json_each(blanks))", ())
@@ -41,6 +45,7 @@ class CuttingPlan(Versioned):
     sheets = models.JSONField(default=list)
     laid = models.JSONField(null=True)
     by_hand = models.BooleanField(default=False)
+    is_done = models.BooleanField(default=False, help_text="Every sheet of it is cut, or it was put away.")
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 

@@ -1,6 +1,4 @@
-"""Cutting: which blanks wait, plans laid out, looked at, moved by hand, cut."""
-
-from collections import defaultdict
+"""Cutting: sheets to be cut, which blanks wait, plans laid out, looked at, moved by hand, cut."""
 
 from django.contrib import messages
 from django.db import transaction
@@ -16,21 +14,25 @@ from bendcore.formats.nest import to_nest
 from dorvan.drawings.nest import sheet_view
 from dorvan.fields import one_of, told, whole
 from dorvan.keeping.taken import take
-from dorvan.longwork.desk import Working
+from dorvan.longwork import desks
+from dorvan.longwork.watch import stop
 from dorvan.shop.models import Shop
 from dorvan.stockroom.models import Lot
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import Asks, Ticket
 from dorvan.tickets.models.cut import blank_key
+from dorvan.tickets.pages.cards import keep_card
 from dorvan.versions.doing import retried, status_of
 
 from .cutting import cut_sheet, take_back
 from .forms import read_move, read_new, read_way
 from .labelling import labels_of
-from .laying import KERF, drawn, groups, held_on, laid, lay_out, moved, sheets_of, wrong
+from .laying import KERF, asked_for, drawn, held_on, laid, lay_out, moved, wrong
 from .models import CuttingPlan
+from .solving import name_for
+from .waiting import Group, counted, groups, on_plans, wanted
 
-LATEST, MOST_LISTED, MOST_SHEETS = 15, 60, 8
-"""Plans, tickets and sheets of a stock that are listed."""
+LATEST, MOST_IN_HAND = 15, 6
+"""Plans that are listed, and of those in hand that are drawn."""
 
 
 @require_safe
@@ -39,37 +41,86 @@ def plans(request):
 
 
 def plans_page(request, error: Refusal | None = None):
-    """What waits to be cut, by stock, and the plans so far."""
-    waiting = groups(Ticket.objects.filter(archived=False).order_by("-number")[:MOST_LISTED])
-    lots = defaultdict(list)
-    for lot in Lot.objects.filter(count__gt=0, material__in={group["material"] for group in waiting}).only(
-            "code", "material", "thickness", "readings", "length", "width", "count", "cut_from"):
-        lots[lot.material].append(lot)
-    for group in waiting:
-        found = sheets_of(group["thickness"], lots[group["material"]])
-        group |= {"sheets": found[-MOST_SHEETS:], "left_out": len(found[:-MOST_SHEETS])}
+    """The sheets that are still to be cut, what waits to be laid out, by stock, and the plans so far."""
+    rows, last = groups(), CuttingPlan.objects.values("way", "wish").first() or {}
+    typed = request.POST if error else {}
+    with desks.plans.patient_once():
+        in_hand = [_next_sheet(plan, request.user.units) for plan in CuttingPlan.objects.in_hand()[:MOST_IN_HAND]]
+    due = [one for group in rows for one in group.ready if one.ticket.due]
     return render(request, "cutting/plans.html", {
-        "at": "cutting", "units": request.user.units, "groups": waiting,
+        "at": "cutting", "units": request.user.units, "groups": rows, "in_hand": in_hand,
+        "working": any(row["standing"].working for row in in_hand),
+        "due": due, "due_count": sum(one.wanted for one in due),
+        "way": typed.get("way") or last.get("way"), "wish": typed.get("wish") or last.get("wish"),
         "plans": CuttingPlan.objects.counted()[:LATEST],
-        "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices, "typed": request.POST if error else {},
+        "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices, "typed": typed,
         "error": told(error)}, status=422 if error else 200)
+
+
+def _next_sheet(plan: CuttingPlan, units) -> dict:
+    """A plan with the next of its sheets to be cut, drawn; or how it stands."""
+    standing = lay_out(plan)
+    row = {"plan": plan, "standing": standing}
+    if plan.laid is None:
+        return row
+    found, cut = laid(plan), plan.cut_sheets
+    left = [n for n in range(len(found.sheets)) if n not in cut]
+    if left:
+        row |= {"n": left[0] + 1, "of": len(found.sheets), "left": len(left), "stock": found.sheets[left[0]],
+                "view": sheet_view(found, left[0], units),
+                "blanks": sum(one.sheet == left[0] for one in found.placed)}
+    return row
+
+
+@require_safe
+def blank(request, number: int):
+    """What wants cutting of one ticket, its picture made."""
+    ticket = get_object_or_404(Ticket, number=number)
+    keep_card(ticket)
+    return render(request, "cutting/_blank.html", {"one": wanted(ticket, on_plans(), Asks.now()), "typed": {},
+                                                   "units": request.user.units})
 
 
 @require_POST
 def new(request):
-    """A plan for each stock of the blanks chosen; it is laid out when its page asks for it."""
+    """A plan for each stock of the blanks chosen, of one stock, or of all that is due; it is laid out when a page asks
+    for it."""
+    form, left_out = request.POST, []
     try:
-        plans = read_new(request.POST, request.user.units)
+        if form.get("all") or form.get("stock"):
+            form, left_out = _meant(form, groups(fresh=True))
+        plans = read_new(form, request.user.units)
     except Refusal as refusal:
         return plans_page(request, refusal)
     with transaction.atomic():
         last = CuttingPlan.objects.aggregate(last=Max("number"))["last"] or 0
         made = [CuttingPlan.objects.create(number=last + n, made_by=request.user, **fields)
                 for n, fields in enumerate(plans, 1)]
+    if left_out:
+        messages.warning(request, f"Left out: {', '.join(left_out)}.")
     if len(made) > 1:
         messages.success(request, f"{len(made)} plans, one for each stock: {', '.join(map(str, made))}.")
         return redirect("cutting:plans")
     return redirect("cutting:plan", number=made[0].number)
+
+
+def _meant(form, rows: list[Group]) -> tuple[dict, list[str]]:
+    """(the form with the counts that a press stands for, what is due and left out of it with why)."""
+    kept = {key: form[key] for key in ("way", "wish", "kerf", "margin") if key in form}
+    if form.get("stock"):
+        own = next((group for group in rows if group.key == form["stock"]), None)
+        if own is None:
+            raise Refusal("tickets", "of that stock are none on the rack any more")
+        fields = [f"t{one.ticket.number}" for one in own.wanted]
+        typed = {key: form[key] for key in fields if form.get(key, "").strip()}
+        return kept | (typed or counted([own], own.key)), []
+    found = counted(rows)
+    if not found:
+        raise Refusal("tickets", "have none that is due, has a sheet and is not held")
+    left = [f"{one.ticket.tag} ({one.held_by if group.sheets and one.held_by else 'no sheet'})"
+            for group in rows for one in group.wanted
+            if one.ticket.due and one.wanted and f"t{one.ticket.number}" not in found]
+    return kept | found, left
 
 
 @require_safe
@@ -79,17 +130,8 @@ def plan(request, number: int):
 
 def plan_page(request, plan: CuttingPlan, error: Refusal | None = None):
     """Every sheet with its blanks, cuts and leftovers; or that it is being worked out."""
-    units, working, refused, ahead = request.user.units, False, None, 0
-    if plan.laid is None:
-        try:
-            found = lay_out(plan)
-            CuttingPlan.objects.filter(pk=plan.pk, laid__isnull=True).update(laid=found)
-            plan.refresh_from_db()
-        except Working as going_on:
-            working, ahead = True, going_on.ahead
-        except Refusal as refusal:
-            refused = refusal
-    context = {"at": "cutting", "units": units, "plan": plan, "working": working, "ahead": ahead, "refused": refused,
+    units, standing = request.user.units, lay_out(plan)
+    context = {"at": "cutting", "units": units, "plan": plan, "standing": standing,
                "ways": CuttingPlan.Way.choices, "wishes": CuttingPlan.Wish.choices,
                "typed": request.POST if error else {}, "kerf_usual": KERF[plan.way], "changed": _changed(plan),
                "error": told(error)}
@@ -116,7 +158,8 @@ def _laid_out(plan: CuttingPlan, units) -> dict:
                        "held": held.get(n, []),
                        "wrong": [words for at, words in bad if at == n],
                        "leftovers": [row for row in found.leftovers if row[0] == n]})
-    return {"sheets": sheets, "found": found, "best": found.is_best(plan.wish),
+    return {"sheets": sheets, "found": found, "cut_all": len(cut) == len(found.sheets),
+            "best": found.is_best(plan.wish),
             "whole": len(found.sheets) - found.opened, "cut_count": sum(map(len, found.cuts))}
 
 
@@ -135,6 +178,28 @@ def _changed(plan: CuttingPlan) -> list[str]:
 
 
 @require_POST
+def end(request, number: int):
+    """End the search with the best so far."""
+    plan = get_object_or_404(CuttingPlan, number=number)
+    stop(name_for(*asked_for(plan)))
+    return redirect("cutting:plan", number=number)
+
+
+@require_POST
+@retried
+def away(request, number: int):
+    """A plan nobody cuts any more is put away, or taken up again: what is not cut of it wants cutting again."""
+    plan = get_object_or_404(CuttingPlan, number=number)
+    is_back = request.POST.get("what") == "back"
+    with transaction.atomic():
+        plan.move_on(request.user, [plan.ALL], "took the plan up again" if is_back else "put the plan away",
+                     is_done=not is_back)
+    messages.success(request, f"{plan} is in hand again." if is_back else
+                     f"{plan} is put away: what is not cut of it wants cutting again.")
+    return redirect("cutting:plan" if is_back else "cutting:plans", *([number] if is_back else []))
+
+
+@require_POST
 @retried
 def change(request, number: int):
     """Another way, kerf or margin: laid out anew, as long as nothing is cut."""
@@ -147,7 +212,8 @@ def change(request, number: int):
     except Refusal as refusal:
         return plan_page(request, plan, refusal)
     with transaction.atomic():
-        plan.move_on(request.user, [plan.ALL], "had the plan laid out anew", **fields, laid=None, by_hand=False)
+        plan.move_on(request.user, [plan.ALL], "had the plan laid out anew", **fields, laid=None, by_hand=False,
+                     is_done=False)
     return redirect("cutting:plan", number=number)
 
 

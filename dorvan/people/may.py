@@ -27,7 +27,7 @@ EVERYONE = {
     "ledger:begin-proof", "ledger:strip", "ledger:save-part", "ledger:mark", "ledger:read-in",
     # metal, site, cutting, day
     "stockroom:add-lot", "stockroom:measure", "stockroom:leftover", "site:new", "site:act", "cutting:new",
-    "cutting:change", "cutting:move", "cutting:cut", "day:new", "day:end", "day:fix", "day:away",
+    "cutting:change", "cutting:move", "cutting:cut", "cutting:end", "cutting:away", "day:new", "day:end", "day:fix", "day:away",
     # oneself
     "people:units", "people:read-so", "people:own-phrase", "people:own-pin",
     "simulated:begin", "simulated:bend", "simulated:look", "simulated:choose",

@@ -98,6 +98,8 @@ TABLE = [
     ("/t/7/sample/", "get", 302, 404, 404), ("/t/7/sample/save/", "post", 302, 404, 404),
     ("/cutting/", "get", 302, 200, 200), ("/cutting/new/", "post", 302, 422, 422),
     ("/cutting/9/", "get", 302, 404, 404), ("/cutting/9/change/", "post", 302, 404, 404),
+    ("/cutting/9/end/", "post", 302, 404, 404), ("/cutting/9/away/", "post", 302, 404, 404),
+    ("/cutting/blanks/9/", "get", 302, 404, 404),
     ("/cutting/9/move/", "post", 302, 404, 404), ("/cutting/9/cut/", "post", 302, 404, 404),
     ("/cutting/9/sheet-1.dxf", "get", 302, 404, 404), ("/cutting/9/labels.pdf", "get", 302, 404, 404),
     ("/gate/", "get", 302, 200, 200), ("/gate/ask/", "post", 302, 403, 302),

@@ -6,6 +6,7 @@ import random
 from pypdf import PdfReader
 
 from dorvan.cutting.models import CuttingPlan
+from dorvan.cutting.waiting import groups
 from dorvan.stockroom.models import Lot, StockMove, put_in
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file
@@ -100,6 +101,48 @@ class Cutting(ShopCase):
         self.client.post("/cutting/new/", {"t20": "2", "t22": "3", "way": "saw", "wish": "leftovers"})
         self.assertEqual([(plan.count, plan.thickness, plan.wish) for plan in CuttingPlan.objects.order_by("number")],
                          [(2, 1, "leftovers"), (3, 4, "leftovers")])
+
+    def test_all_that_is_due_is_laid_out_at_one_press_and_what_is_kept_is_told(self):
+        def wanted():
+            return {one.ticket.number: (one.wanted, one.planned, one.cut) for group in groups() for one in group.wanted}
+
+        other = part_file([60, 120], [(90, "up")])
+        other["stock"]["thickness"] = 4
+        Ticket.objects.create(number=22, part=other, job="trial", due="2026-12-09", quantity=2, made_by=self.bench)
+        Ticket.objects.create(number=23, part=part_file(), job="plain", due="2026-12-09", made_by=self.bench)
+        Ticket.objects.filter(number=7).update(archived=True)
+        self.assertContains(self.client.post("/cutting/new/", {"all": "due", "way": "shear"}), "have none that is due",
+                            status_code=422)
+        Ticket.objects.filter(number=20).update(due="2026-12-08")
+        for number in (20, 21, 22, 23):
+            self.assertContains(self.client.get(f"/cutting/blanks/{number}/"), f"T-00{number}")
+        self.assertContains(self.client.get("/cutting/"), "a plan for each stock")
+        answer = self.client.post("/cutting/new/", {"all": "due", "way": "shear"}, follow=True)
+        self.assertContains(answer, "T-0023 (gate shut), T-0022 (no sheet)")
+        plan = CuttingPlan.objects.get()
+        self.assertEqual({number: blank["count"] for number, blank in plan.blanks.items()}, {"20": 6})
+        self.assertEqual((wanted()[20], wanted()[21]), ((0, 6, 0), (6, 0, 0)))
+        self.assertContains(self.client.get("/cutting/"), "Sheet 1 of 1: S-1, 6 blanks")
+        self.cut(plan)
+        self.assertEqual(wanted()[20], (0, 0, 6))
+        self.assertNotContains(self.client.get("/cutting/"), "Sheets to be cut")
+        self.cut(plan, "undone")
+        self.client.post(f"/cutting/{plan.number}/away/", {})
+        self.assertEqual(wanted()[20], (6, 0, 0))
+        self.assertContains(self.client.get(f"/cutting/{plan.number}/"), "Put away.")
+        self.client.post(f"/cutting/{plan.number}/away/", {"what": "back"})
+        self.assertEqual(wanted()[20], (0, 6, 0))
+        self.assertEqual(self.client.post(f"/cutting/{plan.number}/end/").status_code, 302)
+
+    def test_one_stock_is_laid_out_at_a_press_as_typed_or_as_wanted(self):
+        Ticket.objects.filter(number=7).update(archived=True)
+        key = next(group.key for group in groups())
+        for typed, counts in (({}, {"20": 6, "21": 6}), ({"t21": "2"}, {"21": 2})):
+            self.client.post("/cutting/new/", {"stock": key, "way": "saw"} | typed)
+            plan = CuttingPlan.objects.first()
+            self.assertEqual({number: blank["count"] for number, blank in plan.blanks.items()}, counts)
+        self.assertContains(self.client.post("/cutting/new/", {"stock": "lead 9", "way": "saw"}), "of that stock",
+                            status_code=422)
 
     def test_a_plan_made_before_holes_were_kept_leaves_none_out_in_silence(self):
         plan = self.plan()

@@ -25,7 +25,7 @@ _TABLE = """
 4 /gate/
 5 /brakes/ /people/log/ /stockroom/materials/mild-steel/ /suppliers/ /t/136/space/
 6 /brakes/2/ /suppliers/2/ /t/136/pack/
-7 /?state=archived /cutting/ /practice/ /stockroom/ /stockroom/?of=L-026 /stockroom/?spent=on
+7 /?state=archived /practice/ /stockroom/ /stockroom/?of=L-026 /stockroom/?spent=on
 9 /day/crew/ /site/ /t/136/layout/ /t/136/order/ /t/140/ /t/160/ /t/165/
 10 /proofs/1/ /t/136/ /t/139/ /t/142/log/ /t/161/
 11 /t/136/outside/ /t/150/ /t/152/ /t/155/ /t/172/
@@ -33,13 +33,12 @@ _TABLE = """
 13 /t/136/gate/ /t/136/setup/ /t/142/
 14 /t/136/check/
 15 /site/1/ /t/136/stock/ /t/140/proof/ /t/160/proof/ /t/165/proof/
-16 /t/136/proof/ /t/139/proof/ /t/161/proof/
+16 /cutting/1/ /t/136/proof/ /t/139/proof/ /t/161/proof/
 17 /?q=rail /t/136/bend/ /t/150/proof/ /t/155/proof/ /t/172/proof/
 18 /t/153/proof/ /t/154/proof/ /t/158/proof/
 19 / /?sort=name /day/ /t/161/joins/
-24 /ledger/4/ /t/142/check/ /t/152/proof/
+24 /cutting/ /ledger/4/ /t/142/check/ /t/152/proof/
 27 /t/142/bend/ /t/142/proof/
-34 /cutting/1/
 38 /ledger/
 """
 QUERIES = {page: int(row.split()[0]) for row in re.split(r"\n(?=\d)", _TABLE.strip()) for page in row.split()[1:]}

@@ -180,7 +180,7 @@ class Ticket(models.Model):
 
     @property
     def card_is_fresh(self) -> bool:
-        return self.card_key == self.content_key
+        return self.card_key == self.content_key and "blank" in self.card
 
     @property
     def order_asked(self) -> derived.Asked:

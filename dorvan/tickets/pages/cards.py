@@ -15,6 +15,8 @@ from ..models import STAGES, Ticket
 from ..models.gate import HELD
 
 WIDE, HIGH = 236, 110
+BLANK = (132, 66)
+"""A blank in small, pixels."""
 
 
 def card_of(ticket) -> tuple[dict, str]:
@@ -22,7 +24,8 @@ def card_of(ticket) -> tuple[dict, str]:
     figures = ticket.figures
     part = figures.part
     stops = [[n.code, n.where, n.message] for n in figures.notices if n.severity == "stop"]
-    return {"picture": picture(part, WIDE, HIGH), "thickness": part.stock.thickness,
+    return {"picture": picture(part, WIDE, HIGH), "blank": small_net(part, *BLANK), "size": list(part.flat.size),
+            "thickness": part.stock.thickness,
             "material": part.stock.material.name, "has_bends": bool(part.shape.all_bends), "tool": ticket.tool,
             "stops": stops}, ticket.content_key
 
@@ -34,7 +37,7 @@ def keep_card(ticket) -> None:
             ticket.card, ticket.card_key = card_of(ticket)
         except Refusal as refusal:  # what the shop joins to it has changed: its own page says how to mend it
             ticket.card = {"picture": {"d": "", "width": WIDE, "height": HIGH}, "material": "cannot be read",
-                           "thickness": 0.0, "has_bends": False, "tool": "",
+                           "blank": {}, "size": [0.0, 0.0], "thickness": 0.0, "has_bends": False, "tool": "",
                            "stops": [["unreadable", refusal.path, refusal.message]]}
             ticket.card_key = ticket.content_key
         type(ticket).objects.filter(pk=ticket.pk).update(card=ticket.card, card_key=ticket.card_key)
