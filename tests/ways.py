@@ -23,7 +23,7 @@ from bendcore.order.proof.prover import Prover
 from bendcore.order.search.backwards import can_be_bent
 from bendcore.order.states.moves import Job
 from bendcore.part import read_part
-from bendcore.patience import Patience
+from bendcore.patience import Counted, Patience
 from tests.beside import ROOT
 from tests.core.guards import random_guard
 from tests.core.plates import random_plate
@@ -34,8 +34,10 @@ from tests.core.trays import random_tray
 BRAKES = ("press-60t", "finger-1270", "leaf-2000", "bench-bars")
 SIZES = ("height", "width", "length", "radius")
 FLIPPED = {"in": "out", "out": "in", "front": "left", "left": "front"}
-PAIRS, LOOK = 40, 4.0
-"""So many pairs are tried at most, each for so many seconds."""
+PAIRS, LOOK = 40, 4000
+"""So many pairs are tried at most, each for so many steps of the search."""
+SECONDS = 4.0
+"""So long an order is looked for in the part as it is drawn."""
 
 
 def strip(rng: random.Random) -> dict:
@@ -90,9 +92,9 @@ def changes(data: dict) -> list[tuple[str, tuple, object]]:
 
 
 def is_bent(data: dict, brake: Brake) -> bool:
-    """Whether it can be read, and be bent as far as can be seen in a few seconds."""
+    """Whether it can be read, and be bent as far as can be seen in some steps."""
     try:
-        return can_be_bent(Prover(Job.of(read_part(data), brake)), Patience(LOOK))
+        return can_be_bent(Prover(Job.of(read_part(data), brake)), Counted(LOOK, Patience(120)))
     except Refusal:
         return False
 
@@ -142,7 +144,7 @@ def main() -> int:
         kind, name = rng.choice(list(KINDS)), rng.choice(BRAKES)
         data, brake = KINDS[kind](rng), brakes[name]
         try:
-            plan = plan_order(read_part(data), brake, patience=Patience(LOOK))
+            plan = plan_order(read_part(data), brake, patience=Patience(SECONDS))
         except Refusal:
             continue
         if plan.feasible or not plan.optimal:

@@ -68,7 +68,7 @@ class Placing:
 def teams(people: Iterable[Person], task: Task) -> list[tuple[str, ...]]:
     """Everybody, or every two, who may do a task; whoever may do least else first."""
     ranked = sorted(people, key=lambda p: len(p.brakes))
-    able = [p for p in ranked if task.brake in p.brakes]
+    able = [p for p in ranked if task.brake in p.brakes and task.by in ("", p.name)]
     if task.hands == 1:
         return [(p.name,) for p in able]
     return [(p.name, other.name) for p in able for other in ranked if other.helps and other != p]

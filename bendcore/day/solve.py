@@ -116,7 +116,7 @@ def _variables(model, work, task, horizon) -> _Task:
     model.add(end == start + duration)
     operators, helpers = {}, {}
     for person in work.people:
-        if task.brake in person.brakes:
+        if task.brake in person.brakes and task.by in ("", person.name):
             operators[person.name] = model.new_bool_var(f"{person.name} at {task.id}")
         if task.hands > 1 and person.helps:
             helpers[person.name] = model.new_bool_var(f"{person.name} helps {task.id}")

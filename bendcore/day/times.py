@@ -1,20 +1,72 @@
-"""How long a ticket takes at its brakes, from its bend order: set-up once for the batch, strokes for every piece."""
+"""How long a ticket takes at its brakes, from its bend order: set-up once for the batch, strokes for every piece; what
+is cut, marked out and walked beside that."""
 
 import math
+import statistics
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from itertools import groupby, pairwise
 
 from ..brakes.brake import Brake
 from ..order.plan import Step
 from .work import Task
 
-CUT_EACH, MARK_EACH = 60.0, 30.0
-"""Hand work: cutting a blank, and laying out one on it, seconds (*start*)."""
 BARS = 300.0
 """Setting up bars or a vice, seconds (*start*)."""
 PROOF = 20
 """A proof bend takes so many minutes: cut, bend, measure (*start*)."""
 MOVE = "move"
+CUTTING = "cutting"
+"""Where blanks are cut that are bent on a press."""
+TRUSTED = 8
+"""A start value counts as if it had been seen so many times."""
+
+
+@dataclass(frozen=True)
+class Rates:
+    """What work takes beside its strokes, seconds: to ``cut`` a blank and to ``mark`` it out by hand, to ``walk`` to a
+    brake with what is bent there; ``pace`` by brake, how many times as long as its costs say (all *start*)."""
+
+    cut: float = 60.0
+    mark: float = 30.0
+    walk: float = 120.0
+    pace: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Learnt:
+    """A rate as the shop's own records have it by now: ``seen`` so often, begun at its ``start`` value."""
+
+    value: float
+    start: float
+    seen: int
+
+
+@dataclass(frozen=True)
+class Batch:
+    """Pieces of one ticket still to be bent, by its ``tag``: how many ``hands`` each takes, how many of its blanks are
+    ``cut``."""
+
+    tag: str
+    pieces: int
+    hands: int = 1
+    cut: int = 0
+
+    @property
+    def to_cut(self) -> int:
+        """Blanks that are not cut yet."""
+        return max(0, self.pieces - self.cut)
+
+
+def learnt(seen: Sequence[float], start: float) -> Learnt:
+    """The middle of what was seen (median), drawn towards the start value as far as little was seen
+    (:data:`TRUSTED`).
+
+    >>> learnt([], 60).value, learnt([90] * 8, 60).value
+    (60.0, 75.0)
+    """
+    middle = statistics.median(seen) if seen else start
+    return Learnt((TRUSTED * start + len(seen) * middle) / (TRUSTED + len(seen)), start, len(seen))
 
 
 def by_hand(brake: Brake) -> bool:
@@ -22,25 +74,30 @@ def by_hand(brake: Brake) -> bool:
     return brake.kind != "press"
 
 
-def tasks_of(tag: str, steps: Sequence[Step], brakes: Mapping[str, Brake], pieces: int, hands: int = 1,
-             only: str = "", cut: int = 0) -> list[Task]:
-    """A task for each brake of the route, one after another, without times of the day. Seconds are those of the
-    brakes' ``costs``: ``only`` names the brake of steps that name none. Work by hand begins with cutting the blanks,
-    but for the ``cut`` ones, and marking them out."""
+def tasks_of(batch: Batch, steps: Sequence[Step], brakes: Mapping[str, Brake], only: str = "",
+             rates: Rates | None = None) -> list[Task]:
+    """A task for each brake of the route, one after another, without times of the day; before a press a task of cutting
+    while blanks want it. Seconds are those of the brakes' ``costs`` at the pace of each: ``only`` names the brake of
+    steps that name none. Work by hand begins with cutting the blanks and marking them out at the brake itself."""
+    rates = rates or Rates()
     found: list[Task] = []
-    for name, run in groupby(steps, key=lambda step: step.brake or only):
+    if batch.to_cut and not by_hand(brakes[steps[0].brake or only]):
+        found.append(Task(f"{batch.tag} cut", CUTTING, _minutes(rates.walk + batch.to_cut * rates.cut)))
+    for n, (name, run) in enumerate(groupby(steps, key=lambda step: step.brake or only)):
         own, brake = list(run), brakes[name]
         changes = [brake.costs.changing(step.change) for step in own]
         first = 0.0 if own[0].change and own[0].change != MOVE else _mounting(brake)
-        each = sum(step.cost for step in own) - sum(changes)
-        blanks = 0.0
-        if by_hand(brake) and not found:
-            blanks = CUT_EACH * max(0, pieces - cut) + MARK_EACH * pieces
+        each = (sum(step.cost for step in own) - sum(changes)) * rates.pace.get(name, 1.0)
+        blanks = batch.to_cut * rates.cut + batch.pieces * rates.mark if by_hand(brake) and not n else 0.0
         after = (found[-1].id,) if found else ()
-        name_of = f"{tag}.{len(found) + 1}" if found else tag
-        found.append(Task(name_of, name, max(1, math.ceil((pieces * each + blanks) / 60)),
-                          math.ceil((first + sum(changes)) / 60), _key(own, brake), hands, after=after))
+        found.append(Task(f"{batch.tag}.{n + 1}" if n else batch.tag, name,
+                          _minutes(rates.walk + batch.pieces * each + blanks), math.ceil((first + sum(changes)) / 60),
+                          _key(own, brake), batch.hands, after=after))
     return found
+
+
+def _minutes(seconds: float) -> int:
+    return max(1, math.ceil(seconds / 60))
 
 
 def _mounting(brake: Brake) -> float:

@@ -18,7 +18,7 @@ LATE, SET_UP = 10, 1
 class Task:
     """Work of one ticket on one brake: ``setting`` minutes for its tools, unless those of ``key`` stand there, then
     ``minutes`` of bending; by so many ``hands``; not before ``ready``, ``due`` by then, ``after`` other tasks;
-    ``fixed`` where somebody put it."""
+    ``fixed`` where somebody put it, ``by`` whom where somebody said so."""
 
     id: str
     brake: str
@@ -30,6 +30,7 @@ class Task:
     due: int | None = None
     after: tuple[str, ...] = ()
     fixed: int | None = None
+    by: str = ""
 
 
 @dataclass(frozen=True)
@@ -85,6 +86,9 @@ class Work:
             able = [p for p in self.people if task.brake in p.brakes]
             if not able:
                 raise Refusal(task.id, f"has nobody who may use {task.brake}")
+            able = [p for p in able if task.by in ("", p.name)]
+            if not able:
+                raise Refusal(task.id, f"cannot go to {task.by}, who may not use {task.brake} or is not planned")
             if task.hands > 1 and not any(other.helps and other != one for one in able for other in self.people):
                 raise Refusal(task.id, "needs two people: nobody is there to help")
             if not set(task.after) <= names:
@@ -148,6 +152,8 @@ def faults(work: Work, placed: Sequence[Placed]) -> list[str]:
             found.append(f"{task.id} has not {task.hands} people")
         elif task.brake not in people[one.who[0]].brakes or not all(people[n].helps for n in one.who[1:]):
             found.append(f"{task.id} is done by people who may not")
+        if task.by and one.who[:1] != (task.by,):
+            found.append(f"{task.id} is not done by {task.by}")
         for name in one.who:
             if any(one.start < end and start < one.end for start, end in people[name].away):
                 found.append(f"{task.id} needs {name}, who is away")

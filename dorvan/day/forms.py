@@ -2,16 +2,21 @@
 
 import datetime
 import re
+from collections.abc import Sequence
 
 from bendcore.day.calendar import Calendar, Hours
-from bendcore.day.work import LONGEST, MOST_TASKS
+from bendcore.day.work import LONGEST, MOST_TASKS, Work
 from bendcore.errors import Refusal
 from dorvan import fields
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 
+from .moving import ANYONE, Put
+
 _STRETCH = re.compile(r"(\d{1,2}:\d{2})\s*[-–to]+\s*(\d{1,2}:\d{2})", re.ASCII)
 MOST_STRETCHES = 6
+LONGEST_RATE = 3600
+NONE = {"due": "have none that is due", "ready": "have none that can be planned: see what keeps each"}
 
 
 def chosen(form) -> list[int]:
@@ -25,11 +30,12 @@ def all_due() -> list[int]:
     return list(due.values_list("number", flat=True)[:MOST_TASKS // 2])
 
 
-def read_chosen(form) -> tuple[list[int], dict[int, int]]:
-    """(numbers of the tickets to plan, minutes typed for some of them)."""
-    numbers = all_due() if form.get("all") else chosen(form)
+def read_chosen(form, ready: Sequence[int]) -> tuple[list[int], dict[int, int]]:
+    """(numbers of the tickets to plan, minutes typed for some of them); ``ready`` can be planned, what is due first."""
+    all_of = form.get("all") and fields.one_of(form["all"], NONE, "all")
+    numbers = {"due": all_due, "ready": lambda: list(ready[:MOST_TASKS // 2])}.get(all_of, lambda: chosen(form))()
     if not numbers:
-        raise Refusal("tickets", "have none that is due" if form.get("all") else "choose at least one to plan")
+        raise Refusal("tickets", NONE.get(all_of, "choose at least one to plan"))
     if len(numbers) > MOST_TASKS // 2:
         raise Refusal("tickets", f"are more than {MOST_TASKS // 2}: plan those due first")
     minutes = {n: fields.whole(form[f"m{n}"], f"m{n}", 1, LONGEST) for n in numbers if form.get(f"m{n}", "").strip()}
@@ -65,17 +71,31 @@ def read_away(form) -> dict:
     return {"user": user, "note": fields.words(form.get("note"), 80), **moments}
 
 
-def read_fix(form, ids, calendar: Calendar) -> tuple[str, int | None]:
-    """(task, the working minute it is put to, or None to let it go): by the clock (``at``), or dragged (``minute``)."""
-    task = fields.one_of(form.get("task"), ids, "task")
+def read_fix(form, work: Work, calendar: Calendar) -> Put:
+    """What is put where: a task to a working minute, by the clock (``at``) or dragged (``minute``), to somebody
+    (``by``), to another ``brake``; or let go (``free``)."""
+    task = fields.one_of(form.get("task"), [task.id for task in work.tasks], "task")
     if form.get("free"):
-        return task, None
+        return Put(task, free=True)
+    by = fields.one_of(form.get("by") or "", ["", ANYONE, *(person.name for person in work.people)], "by")
+    brake = fields.words(form.get("brake"), 120)
+    minute = _minute(form, calendar) if form.get("at") or form.get("minute") or not (by or brake) else None
+    return Put(task, minute=minute, by=by, brake=brake)
+
+
+def _minute(form, calendar: Calendar) -> int:
     if not form.get("at"):
-        return task, fields.whole(form.get("minute"), "minute", 0, LONGEST)
+        return fields.whole(form.get("minute"), "minute", 0, LONGEST)
     at = fields.moment(form["at"], "at")
     if at < calendar.begin.replace(second=0, microsecond=0):  # a page knows it to the minute
         raise Refusal("at", "is before the plan begins")
     minute = calendar.minute(at)
     if minute > LONGEST:
         raise Refusal("at", "is too far away")
-    return task, minute
+    return minute
+
+
+def read_rates(form) -> dict:
+    """What cutting, marking out and walking take, s; None where nothing is typed."""
+    return {key: float(fields.whole(form[key], key, 0, LONGEST_RATE)) if form.get(key, "").strip() else None
+            for key in ("cut", "mark", "walk")}

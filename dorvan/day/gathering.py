@@ -5,12 +5,13 @@ from dataclasses import replace
 
 from bendcore.brakes.brake import Brake as Machine
 from bendcore.day.calendar import Calendar
-from bendcore.day.times import PROOF, tasks_of
+from bendcore.day.times import CUTTING, PROOF, Batch, Rates, tasks_of
 from bendcore.day.work import Person, Task, Work
 from bendcore.errors import Refusal
 from bendcore.order.plan import Step
 from bendcore.order.states.moves import by_two
 from bendcore.said import Said, packed
+from bendcore.stock import alike
 from dorvan.brakes.models import Brake, parsed
 from dorvan.floor.run import Progress
 from dorvan.longwork.desk import Working
@@ -20,6 +21,7 @@ from dorvan.tickets.models import Ticket
 from dorvan.tickets.models.gate import ALLOWANCE, ARRIVED, MEASURED, ORDER
 
 from .models import Hand
+from .rates import rates
 
 BENCH = "the bench"
 """Where work goes that no brake does."""
@@ -32,17 +34,19 @@ class NotPlanned(Exception):
 def gather(tickets: Iterable[Ticket], minutes: Mapping[int, int], calendar: Calendar) -> tuple[Work, list]:
     """What can be planned of these tickets, and (ticket number, why) of the others, packed; ``minutes`` are typed for
     tickets that no order gives a time."""
-    tasks, told, proofs = [], [], {}
+    tasks, told, proofs, by_rate = [], [], {}, rates()
     for ticket in tickets:
         try:
-            tasks += _of(ticket, minutes.get(ticket.number), calendar, proofs)
+            tasks += _of(ticket, minutes.get(ticket.number), calendar, (proofs, by_rate))
         except NotPlanned as why:
             told.append([ticket.number, packed(why.args[0])])
     return Work(tuple(tasks), tuple(people({task.brake for task in tasks}, calendar))), told
 
 
-def _of(ticket: Ticket, typed: int | None, calendar: Calendar, proofs: dict) -> list[Task]:
-    """Its tasks; ``proofs`` are the proof bends planned so far, by stock and tool: one does for all of them."""
+def _of(ticket: Ticket, typed: int | None, calendar: Calendar, shop: tuple[dict, Rates]) -> list[Task]:
+    """Its tasks; ``shop`` has the proof bends planned so far, by stock and tool (one does for all of them), and what
+    work takes."""
+    proofs, by_rate = shop
     if ticket.supplier_id:
         raise NotPlanned(f"is bent by {ticket.supplier}")
     left = pieces_left(ticket)
@@ -55,18 +59,20 @@ def _of(ticket: Ticket, typed: int | None, calendar: Calendar, proofs: dict) -> 
         found = [Task(ticket.tag, ticket.brake.name if ticket.brake else BENCH, typed, hands=hands)]
     else:
         steps, brakes = _ordered(ticket)
-        cut = sum(row.count for row in ticket.blanks_cut.all())
-        found = tasks_of(ticket.tag, steps, brakes, left, hands, ticket.brake.name, cut)
+        cut = sum(row.count for row in ticket.blanks_cut.all() if row.fate != row.Fate.SCRAP) - (ticket.quantity - left)
+        found = tasks_of(Batch(ticket.tag, left, hands, max(0, cut)), steps, brakes, ticket.brake.name, by_rate)
     due = None if ticket.due is None else calendar.end_of(ticket.due)
     found = [replace(task, ready=ready, due=due) for task in found]
     if proof:
-        stock = (part.stock.material.name, round(part.stock.thickness, 2), ticket.tool, found[0].brake)
+        n = next(n for n, task in enumerate(found) if task.brake != CUTTING)
+        bent, of = found[n], part.stock
+        stock = next((key for key in proofs if key[:3] == (of.material.name, ticket.tool, bent.brake)
+                      and alike(key[3], of.thickness)), (of.material.name, ticket.tool, bent.brake, of.thickness))
         first = []
         if stock not in proofs:
             proofs[stock] = f"{ticket.tag} proof"
-            first = [replace(found[0], id=proofs[stock], minutes=PROOF, hands=1, due=None, after=())]
-        before = proofs[stock]
-        found = [*first, replace(found[0], after=(before, *found[0].after)), *found[1:]]
+            first = [replace(bent, id=proofs[stock], minutes=PROOF, hands=1, due=None, after=())]
+        found = [*first, *found[:n], replace(bent, after=(proofs[stock], *bent.after)), *found[n + 1:]]
     return found
 
 

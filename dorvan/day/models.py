@@ -52,6 +52,26 @@ def kept_hours(hours: Hours) -> dict:
             "weekdays": list(hours.weekdays)}
 
 
+class ShopRates(models.Model):
+    """What cutting, marking out and walking take in this shop, s, from now on: the last counts; None where it is
+    learnt, or the start value."""
+
+    cut = models.FloatField(null=True, blank=True)
+    mark = models.FloatField(null=True, blank=True)
+    walk = models.FloatField(null=True, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    @property
+    def said(self) -> str:
+        """In words."""
+        return ", ".join(f"{name} {value:g} s" for name, value in (("cut", self.cut), ("mark", self.mark),
+                                                                  ("walk", self.walk)) if value is not None) or "learnt"
+
+
 class Hand(models.Model):
     """How somebody works: whether as a second pair of hands too; whether in the plan at all."""
 

@@ -11,27 +11,32 @@ CHARACTER, UPRIGHT = 7.2, 13
 
 
 def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row_of: Callable[[Placed], Sequence[str]],
-          done: Mapping[str, float], now: int | None = None) -> dict:
-    """What is drawn, in pixels; ``scale`` is pixels to a minute, ``done`` the share of a task that is ticked, ``now``
-    the minute it is."""
+          real: tuple[Mapping[str, float], Mapping[str, tuple[int, int]]], now: int | None = None) -> dict:
+    """What is drawn, in pixels; ``scale`` is pixels to a minute, ``real`` the share of a task that is ticked and the
+    minutes from its first tick to its last, ``now`` the minute it is."""
     last = max([one.end for one in placed] + [LEAST])
     scale = (WIDTH - LEFT - 12) / last
     bars = []
     for one in placed:
         for name in row_of(one):
             if name in rows:
-                bars.append(_bar(one, LEFT + one.start * scale, TOP + rows.index(name) * ROW, scale, done))
+                bars.append(_bar(one, LEFT + one.start * scale, TOP + rows.index(name) * ROW, scale, real))
     return {"width": WIDTH, "height": TOP + ROW * len(rows) + 8, "scale": scale, "left": LEFT, "bars": bars,
-            "rows": [{"name": name[:20], "y": TOP + n * ROW, "mid": TOP + n * ROW + ROW / 2 + 4}
-                     for n, name in enumerate(rows)],
+            "row": ROW, "rows": [{"name": name, "short": name[:20], "y": TOP + n * ROW,
+                                  "mid": TOP + n * ROW + ROW / 2 + 4} for n, name in enumerate(rows)],
             "ticks": _ticks(calendar, last, scale), "now": None if now is None or now > last else LEFT + now * scale}
 
 
-def _bar(one: Placed, x: float, y: float, scale: float, done) -> dict:
+def _bar(one: Placed, x: float, y: float, scale: float, real) -> dict:
+    done, spans = real
     wide, setting = (one.end - one.start) * scale, one.setting * scale
     room = wide - setting - 6
     words = next((text for text in (one.task.id, one.task.id.lstrip("T-0")) if len(text) * CHARACTER < room), "")
-    return {"id": one.task.id, "start": one.start, "x": round(x, 1), "y": y + 6, "wide": round(wide, 1),
+    first, last = spans.get(one.task.id, (0, 0))
+    span = {"x": round(LEFT + first * scale, 1), "wide": round(max(3.0, (last - first) * scale), 1),
+            "y": y + 2} if one.task.id in spans else None
+    return {"id": one.task.id, "really": span, "by": bool(one.task.by), "start": one.start,
+            "x": round(x, 1), "y": y + 6, "wide": round(wide, 1),
             "high": ROW - 12, "setting": round(setting, 1), "words": words, "text_x": round(x + setting + 5, 1),
             "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
             "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,

@@ -27,7 +27,8 @@ EVERYONE = {
     "ledger:begin-proof", "ledger:strip", "ledger:save-part", "ledger:mark", "ledger:read-in",
     # metal, site, cutting, day
     "stockroom:add-lot", "stockroom:measure", "stockroom:leftover", "site:new", "site:act", "cutting:new",
-    "cutting:change", "cutting:move", "cutting:cut", "cutting:end", "cutting:away", "day:new", "day:end", "day:fix", "day:away",
+    "cutting:change", "cutting:move", "cutting:cut", "cutting:end", "cutting:away",
+    "day:new", "day:end", "day:fix", "day:away",
     # oneself
     "people:units", "people:read-so", "people:own-phrase", "people:own-pin",
     "simulated:begin", "simulated:bend", "simulated:look", "simulated:choose",
@@ -39,7 +40,7 @@ LEADS = {
     "brakes:upload", "brakes:sample", "brakes:change", "brakes:hands", "brakes:add-tooling", "brakes:remove-tooling",
     "ledger:adopt", "ledger:withdraw", "ledger:rules", "ledger:add-chart", "ledger:remove-chart",
     "stockroom:add-material", "stockroom:set-value", "outside:read-in", "outside:begin", "outside:limit",
-    "day:hours", "day:hand",
+    "day:hours", "day:rates", "day:hand",
     "people:add", "people:change", "people:trust", "people:withdraw", "office:put",
     "office:take-mark", "office:leave", "office:read-bundle",
 }

@@ -71,6 +71,7 @@ class Deed(models.Model):
         SAMPLE = "sample", "Sample dropped or taken back"
         ABSENCE = "absence", "Absence"
         HOURS = "hours", "Working hours"
+        RATES = "rates", "What work takes"
         PERSON = "person", "People"
         DEVICE = "device", "Shared tablets"
         SHOP = "shop", "Settings of the shop"

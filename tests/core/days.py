@@ -2,6 +2,7 @@
 
 import itertools
 import random
+from dataclasses import replace
 
 from bendcore.day.work import Person, Task, Work
 
@@ -23,6 +24,9 @@ def random_work(rng: random.Random, tasks: int, brakes: int, people: int, span: 
         may = frozenset(names if n == 0 else rng.sample(names, rng.randint(1, brakes)))
         away = ((start := rng.randint(0, 2 * span), start + rng.randint(5, span)),) if rng.random() < 0.4 else ()
         crew.append(Person(f"p{n}", may, n < 2 or rng.random() < 0.8, away))
+    for n, task in enumerate(found):  # some are somebody's own
+        if rng.random() < 0.2:
+            found[n] = replace(task, by=rng.choice([p.name for p in crew if task.brake in p.brakes]))
     return Work(tuple(found), tuple(crew), {names[0]: "a"})
 
 
@@ -59,7 +63,7 @@ def best_cost(work: Work) -> int:
                    setting + (0 if shared else task.setting), max(last, end))
 
     def teams(task):
-        able = [p.name for p in work.people if task.brake in p.brakes]
+        able = [p.name for p in work.people if task.brake in p.brakes and (not task.by or task.by == p.name)]
         if task.hands == 1:
             return [(name,) for name in able]
         helpers = [p.name for p in work.people if p.helps]

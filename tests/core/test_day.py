@@ -17,7 +17,7 @@ from bendcore.day.data import lay_out, plan_data, read_plan, read_work, work_dat
 from bendcore.day.greedy import greedy
 from bendcore.day.improve import HEATS, improved
 from bendcore.day.solve import solve
-from bendcore.day.times import tasks_of
+from bendcore.day.times import CUTTING, Batch, Learnt, Rates, learnt, tasks_of
 from bendcore.day.work import Person, Placed, Task, Work, cost, faults
 from bendcore.errors import Refusal
 from bendcore.order.plan import Tooling
@@ -60,7 +60,8 @@ class Small(SimpleTestCase):
     def test_what_nobody_could_do_is_refused_by_its_task(self):
         ines, otto = Person("ines", frozenset({"brake"})), Person("otto", frozenset(), helps=False)
         for tasks, people in (((Task("a", "leaf", 5),), (ines,)), ((Task("a", "brake", 5, hands=2),), (ines, otto)),
-                              ((Task("a", "brake", 0),), (ines,)), ((Task("a", "brake", 5, after=("z",)),), (ines,))):
+                              ((Task("a", "brake", 0),), (ines,)), ((Task("a", "brake", 5, by="otto"),), (ines, otto)),
+                              ((Task("a", "brake", 5, after=("z",)),), (ines,))):
             with self.assertRaises(Refusal) as caught:
                 solve(Work(tasks, people), ENDLESS)
             self.assertEqual(caught.exception.path, "a")
@@ -75,6 +76,9 @@ class Small(SimpleTestCase):
                        (good[0], Placed(two, 15, 0, ("otto",))), (good[0], Placed(two, 48, 0, ("ines",))),
                        (Placed(one, 0, 0, ("ines",)), good[1]), (good[0], Placed(two, 15, 0, ()))):
             self.assertNotEqual(faults(work, placed), [])
+        hers = Work((replace(one, by="ines"), replace(two, by="otto")), (ines, replace(otto, brakes=ines.brakes)))
+        self.assertEqual(faults(hers, [replace(p, task=t) for p, t in zip(good, hers.tasks, strict=True)]),
+                         ["b is not done by otto"])
 
 
 class Large(SimpleTestCase):
@@ -135,9 +139,27 @@ class Told(SimpleTestCase):
         plan = plan_order(part, bars)
         strokes = sum(step.cost for step in plan.steps)
         for cut in (0, 20):
-            task, = tasks_of("T-1", plan.steps, {bars.name: bars}, 20, only=bars.name, cut=cut)
-            self.assertEqual(task.minutes, -(-(20 * strokes + 30 * 20 + 60 * (20 - cut)) // 60))
+            task, = tasks_of(Batch("T-1", 20, cut=cut), plan.steps, {bars.name: bars}, bars.name)
+            self.assertEqual(task.minutes, -(-(120 + 20 * strokes + 30 * 20 + 60 * (20 - cut)) // 60))
             self.assertEqual(task.setting, 5)
+        slow = Rates(cut=90, mark=45, walk=60, pace={bars.name: 1.5})
+        task, = tasks_of(Batch("T-1", 20, 2, 5), plan.steps, {bars.name: bars}, bars.name, slow)
+        self.assertEqual((task.minutes, task.hands), (-(-(60 + 30 * strokes + 45 * 20 + 90 * 15) // 60), 2))
+
+    def test_blanks_for_a_press_are_cut_before_it_wherever_they_are_not(self):
+        brake, part = read_brake(press_file()), read_part(part_file())
+        steps = plan_order(part, brake).steps
+        for cut, ids in ((0, ["T-1 cut", "T-1"]), (7, ["T-1 cut", "T-1"]), (8, ["T-1"]), (9, ["T-1"])):
+            tasks = tasks_of(Batch("T-1", 8, cut=cut), steps, {brake.name: brake}, brake.name)
+            self.assertEqual([task.id for task in tasks], ids)
+            if cut < 8:
+                first, then = tasks
+                self.assertEqual((first.brake, first.minutes, then.after), (CUTTING, 2 + 8 - cut, ("T-1 cut",)))
+
+    def test_a_rate_is_learnt_as_far_as_much_was_seen_and_no_odd_one_counts(self):
+        self.assertEqual(learnt([], 60), Learnt(60, 60, 0))
+        self.assertEqual(learnt([80, 80, 900], 60).value, (8 * 60 + 3 * 80) / 11)
+        self.assertAlmostEqual(learnt([80] * 4000, 60).value, 80, delta=0.1)
 
     def test_a_late_task_says_what_it_waited_for(self):
         a, b = Task("a", "brake", 30), Task("b", "brake", 10, due=20)
@@ -155,17 +177,17 @@ class Told(SimpleTestCase):
     def test_times_come_from_the_order_set_up_once_and_strokes_for_every_piece(self):
         brake, part = read_brake(press_file()), read_part(part_file())
         plan = plan_order(part, brake)
-        few, many = (tasks_of("T-1", plan.steps, {brake.name: brake}, n, only=brake.name)[0] for n in (1, 40))
+        few, many = (tasks_of(Batch("T-1", n, cut=n), plan.steps, {brake.name: brake}, brake.name)[0] for n in (1, 40))
         self.assertEqual((few.setting, many.setting), (3, 3))
         strokes = sum(step.cost for step in plan.steps) - sum(180 for step in plan.steps if step.change == "tools")
-        self.assertEqual(many.minutes, -(-40 * strokes // 60))
+        self.assertEqual(many.minutes, -(-(120 + 40 * strokes) // 60))
         self.assertTrue(few.key)
         self.assertEqual(few.key, many.key)
         keys = []
         for widths in ((100.0, 75.0, 50.0), (50.0, 75.0, 100.0), (75.0, 100.0, 50.0)):  # turned round, and another row
             fingers = tuple(place(Block(0.0, 0.0, 225.0, 225.0), widths))
             steps = [replace(plan.steps[0], tools=Tooling(None, None, (("finger", fingers),)))]
-            keys.append(tasks_of("T-1", steps, {brake.name: brake}, 1, only=brake.name)[0].key)
+            keys.append(tasks_of(Batch("T-1", 1, cut=1), steps, {brake.name: brake}, brake.name)[0].key)
         self.assertEqual(keys[0], keys[1])
         self.assertNotEqual(keys[0], keys[2])
 

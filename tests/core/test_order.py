@@ -15,7 +15,7 @@ from bendcore.brakes.shapes import inset
 from bendcore.brakes.travel import Travel
 from bendcore.errors import Refusal
 from bendcore.order.advice.remedies import find_remedies
-from bendcore.order.contact.collide import Nodes, least_distance, swing_hits
+from bendcore.order.contact.collide import RADII, Nodes, least_distance, swing_hits
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.gauge import natural_gauge
@@ -152,6 +152,19 @@ class Predicate(SimpleTestCase):
             self.assertAlmostEqual(hit[0], angle, delta=0.5)
             miss = Point(203 * math.cos(h), 203 * math.sin(h)).buffer(0.2)
             self.assertTrue(np.isnan(swing_hits(nodes, miss, lambda a: (0 * a, 0 * a, np.radians(a)), 90.0)[0]))
+
+    def test_a_sliver_on_the_corner_of_a_ring_is_looked_at_as_any_other_face(self):
+        """Cut along the rings, such a sliver leaves nothing that GEOS can make a ring of."""
+        for r in RADII[1:]:
+            sliver = Polygon([(r - 1e-12, r), (r - 1e-12, r - 1e-12), (r, r + 1)])
+            with self.assertRaises(shapely.errors.GEOSException):
+                shapely.clip_by_rect(sliver, -r, -r, r, r)
+            nodes = Nodes.made([sliver, box(0, -1, r, r)])
+            hit = swing_hits(nodes, Point(0, r).buffer(0.2), lambda a: (0 * a, 0 * a, np.radians(a)), 60.0)
+            self.assertEqual([np.isnan(angle) for angle in hit], [True, False])
+            tool = rotate(Point(r, r + 0.5), 30, (0, 0)).buffer(0.3)
+            hit = swing_hits(nodes, tool, lambda a: (0 * a, 0 * a, np.radians(a)), 60.0)
+            self.assertLess(rotate(sliver, hit[0], (0, 0)).distance(tool), 1e-9)
 
     def test_the_least_distance_of_a_swing_is_that_of_trying_every_angle(self):
         """Parts turned and moved by shapely, at every angle, beside every eighth and what its bound leaves open."""

@@ -8,6 +8,7 @@ from django.utils import timezone
 from bendcore.day.work import faults
 from dorvan.day.forms import read_fix
 from dorvan.day.models import Away, Hand, Plan, ShopHours
+from dorvan.day.moving import Put
 from dorvan.floor.models import Run, StepRecord
 from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
@@ -38,7 +39,8 @@ class Day(ShopCase):
         plan = self.plan(7, 21, 22, 23)
         work, found = plan.core, plan.found
         self.assertEqual(faults(work, found.placed), [])
-        self.assertEqual({task.id for task in work.tasks}, {"T-0007", "T-0021", "T-0022", "T-0023"})
+        tags = ("T-0007", "T-0021", "T-0022", "T-0023")
+        self.assertEqual({task.id for task in work.tasks}, {f"{tag}{what}" for tag in tags for what in ("", " cut")})
         by_id = {task.id: task for task in work.tasks}
         self.assertEqual(by_id["T-0023"].hands, 2)
         self.assertEqual(by_id["T-0007"].key, by_id["T-0021"].key)
@@ -96,7 +98,8 @@ class Day(ShopCase):
         self.client.post(f"/day/{Plan.objects.last().pk}/fix/", {"task": "T-0007", "free": "1"})
         fixed = Plan.objects.last()
         begin = fixed.calendar.begin.replace(second=0, microsecond=0)
-        self.assertEqual(read_fix({"task": "a", "at": f"{begin:%Y-%m-%dT%H:%M}"}, ["a"], fixed.calendar), ("a", 0))
+        put = read_fix({"task": "T-0007", "at": f"{begin:%Y-%m-%dT%H:%M}"}, fixed.core, fixed.calendar)
+        self.assertEqual(put, Put("T-0007", minute=0))
         early = fixed.calendar.begin - timedelta(minutes=5)
         for form in ({"task": "T-0099", "minute": "9"}, {"task": "T-0007", "minute": "soon"},
                      {"task": "T-0007", "at": "half past nine"}, {"task": "T-0007", "at": early.isoformat()},
@@ -116,9 +119,11 @@ class Day(ShopCase):
         self.client.post("/day/crew/away/", {"user": self.bench.pk, "begin": begin.isoformat(timespec="minutes"),
                                              "end": (begin + timedelta(days=3)).isoformat(timespec="minutes")})
         plan = self.plan(7)
-        self.assertGreaterEqual(plan.found.placed[0].start, plan.calendar.minute(Away.objects.get().end))
+        bent = next(one for one in plan.found.placed if one.task.id == "T-0007")
+        self.assertGreaterEqual(bent.start, plan.calendar.minute(Away.objects.get().end))
         self.client.post("/day/crew/away/", {"remove": Away.objects.get().pk})
-        self.assertEqual(self.plan(7).found.placed[0].start, 0)
+        cut, bent = self.plan(7).found.placed
+        self.assertEqual((cut.start, bent.start), (0, cut.end))
         self.assertEqual(self.client.post("/day/crew/away/", {"user": self.bench.pk, "begin": "soon"}).status_code, 422)
         User.objects.filter(pk=self.bench.pk).update(is_active=False)
         self.assertContains(self.plan(7, status=422), "nobody who may use", status_code=422)

@@ -197,7 +197,7 @@ def _cut(nodes: Nodes, which: np.ndarray, wanted: np.ndarray) -> tuple[Nodes, np
     for k, *corners in STRIPS:
         inside = (low <= corners[2:]).all(axis=1) & (high >= corners[:2]).all(axis=1) & asked[of, k]
         if inside.any():
-            parts.append(shapely.clip_by_rect(polygons[inside], *corners))
+            parts.append(_clipped(polygons[inside], corners))
             n.append(np.flatnonzero(inside))
             ring.append(np.full(len(n[-1]), k))
     parts, n, ring = (np.concatenate(some) if some else np.zeros(0, int) for some in (parts, n, ring))
@@ -207,6 +207,14 @@ def _cut(nodes: Nodes, which: np.ndarray, wanted: np.ndarray) -> tuple[Nodes, np
     rows, part = np.nonzero((back[:, None] == node[None]) & wanted[:, ring])
     owner = own[node]
     return Nodes.made(parts, nodes.side[owner], nodes.back[owner]) if len(parts) else nodes, part, rows, owner
+
+
+def _clipped(polygons: np.ndarray, corners: Sequence[float]) -> np.ndarray:
+    """What of polygons lies in a rectangle (x and y of its lower left corner and of its upper right one)."""
+    try:
+        return shapely.clip_by_rect(polygons, *corners)
+    except shapely.errors.GEOSException:  # a sliver on a corner: it makes a ring of three points of that, and gives up
+        return shapely.intersection(polygons, shapely.box(*corners))
 
 
 def into_half(region: BaseGeometry, side: int, y: float, z: float, h: float) -> BaseGeometry:
