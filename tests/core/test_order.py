@@ -155,7 +155,7 @@ class Predicate(SimpleTestCase):
 
     def test_a_sliver_on_the_corner_of_a_ring_is_looked_at_as_any_other_face(self):
         """Cut along the rings, such a sliver leaves nothing that GEOS can make a ring of."""
-        for r in RADII[1:]:
+        for r in RADII[1:5]:
             sliver = Polygon([(r - 1e-12, r), (r - 1e-12, r - 1e-12), (r, r + 1)])
             with self.assertRaises(shapely.errors.GEOSException):
                 shapely.clip_by_rect(sliver, -r, -r, r, r)
