@@ -16,7 +16,7 @@ BARS = 300.0
 PROOF = 20
 """A proof bend takes so many minutes: cut, bend, measure (*start*)."""
 MOVE = "move"
-CUTTING = "cutting"
+CUTTING = "Cutting"
 """Where blanks are cut that are bent on a press."""
 TRUSTED = 8
 """A start value counts as if it had been seen so many times."""

@@ -77,7 +77,7 @@ def blank(request, number: int):
     """What wants cutting of one ticket, its picture made."""
     ticket = get_object_or_404(Ticket, number=number)
     keep_card(ticket)
-    return render(request, "cutting/_blank.html", {"one": wanted(ticket, on_plans(), Asks.now()), "typed": {},
+    return render(request, "cutting/_blank.html", {"one": wanted(ticket, on_plans(), Asks.now()),
                                                    "units": request.user.units})
 
 

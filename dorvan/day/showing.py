@@ -15,7 +15,10 @@ from bendcore.said import unpacked
 from dorvan.brakes.models import Brake
 from dorvan.drawings.day import board
 from dorvan.floor.run import Progress
+from dorvan.tickets import gate
 from dorvan.tickets.models import Asks, Ticket, number_in
+from dorvan.tickets.models.gate import ALLOWANCE, ARRIVED, MEASURED, ORDER
+from dorvan.tickets.models.gate import HELD as HELD_BY
 from dorvan.tickets.pages.cards import card_shown
 
 from .gathering import BENCH
@@ -63,12 +66,13 @@ class Line:
 @dataclass(frozen=True)
 class Choice:
     """A ticket that may be planned: its ``card`` as on the rack, what ``keeps`` it from that, whether its ``minutes``
-    must be typed, and whether it is ``ticked``."""
+    must be typed and how many were (``planned``), and whether it is ``ticked``."""
 
     ticket: Ticket
     card: dict
     keeps: tuple[str, ...]
     minutes: bool
+    planned: str
     ticked: bool
 
 
@@ -143,23 +147,31 @@ def _line(one: Placed, placed, calendar, tickets, real: Real, now: int) -> Line:
                 expected - real.share > BEHIND or expected > 0 and not real.share)
 
 
-def choices(ticked: Collection[int]) -> list[Choice]:
-    """All on the rack that is not bent yet, what is due first; nothing is worked out for it."""
+def choices(ticked: Collection[int] = (), plan: Plan | None = None) -> list[Choice]:
+    """All on the rack, what is due first, with the minutes that were typed for the ``plan`` in force; nothing is worked
+    out for it."""
     tickets = Ticket.objects.filter(archived=False).select_related(
         "brake", "lead", "nose", "shim", "slip", "supplier", "lot").prefetch_related(
         "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in",
         "blanks_cut").order_by(F("due").asc(nulls_last=True), "number")[:MOST_LISTED]
-    asks = Asks.now()
-    return [_choice(ticket, card_shown(ticket, asks), ticket.number in ticked) for ticket in tickets]
+    asks, planned = Asks.now(), {number_in(task.id): task.minutes for task in (plan.core.tasks if plan else ())}
+    return [_choice(ticket, card_shown(ticket, asks), planned.get(ticket.number), ticket.number in ticked)
+            for ticket in tickets]
 
 
-def _choice(ticket: Ticket, card: dict, ticked: bool) -> Choice:
-    keeps = []
-    if ticket.supplier_id:
-        keeps.append(f"is bent by {ticket.supplier}")
+def _choice(ticket: Ticket, card: dict, planned: int | None, ticked: bool) -> Choice:
+    keeps = [f"is bent by {ticket.supplier}"] if ticket.supplier_id else []
+    typed = bool(ticket.making) or not ticket.brake_id
     if card["fresh"]:
-        keeps += [f"gate: {words}" for words in card["held"]] + (["no order"] if card["no_order"] else [])
+        typed = typed or not card["kept"]["has_bends"]
+        keeps += [f"gate: {words}" for words in card["held"] if words not in _no_bar(ticket, card)]
         keeps += [card["stopped"]] if card["stopped"] else []
         keeps += ["is checked"] if card["next"] == "Checked" else []
-    by_hand = bool(ticket.making) or not ticket.brake_id
-    return Choice(ticket, card, tuple(keeps), by_hand, ticked)
+    return Choice(ticket, card, tuple(keeps), typed, str(planned or "") if typed else "", ticked)
+
+
+def _no_bar(ticket: Ticket, card: dict) -> set[str]:
+    """What of a shut gate keeps no ticket from being planned: an order is worked out for the plan, a proof bend is
+    planned before it, and what is expected by a day lets it begin then."""
+    waits = {MEASURED, ARRIVED} if gate.expected(ticket) else set()
+    return {HELD_BY[name] for name in {ALLOWANCE, *waits, *(() if card["no_order"] else (ORDER,))}}

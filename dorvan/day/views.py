@@ -43,7 +43,7 @@ def day_page(request, error: Refusal | None = None):
     plan, context = Plan.objects.last(), {}
     if plan:
         context = _worked_out(plan) | plan_shown(plan, request.user.username)
-    rows = choices(_ticked(plan, request.POST if error else None))
+    rows = choices(_ticked(plan, request.POST if error else None), plan)
     return render(request, "day/day.html", {
         "at": "day", "units": request.user.units, "plan": plan, "ready": [row for row in rows if not row.keeps],
         "kept_back": [row for row in rows if row.keeps], "typed": request.POST if error else {},
@@ -78,7 +78,7 @@ def new(request):
     begin = timezone.now().replace(second=0, microsecond=0)
     hours = ShopHours.now()
     try:
-        ready = [row.ticket.number for row in choices(()) if not (row.keeps or row.minutes)]
+        ready = [row.ticket.number for row in choices() if not (row.keeps or row.minutes)]
         numbers, minutes = read_chosen(request.POST, ready)
         plan = Plan(begin=begin, hours=kept_hours(hours), made_by=request.user)
         tickets = Ticket.objects.filter(number__in=numbers).order_by("number").select_related(

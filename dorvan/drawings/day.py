@@ -6,8 +6,9 @@ from bendcore.day.calendar import Calendar
 from bendcore.day.work import Placed
 
 LEFT, ROW, TOP, WIDTH, LEAST = 150, 56, 44, 1180, 240
-CHARACTER, UPRIGHT = 7.2, 13
-"""Wide as a letter; a bar of at least so many pixels has its number upright where it has no room for it along."""
+CHARACTER, SMALL, UPRIGHT = 7.2, 6.0, 13
+"""Wide as a letter along and upright; a bar of at least so many pixels has its number upright where it has no room
+for it along."""
 
 
 def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row_of: Callable[[Placed], Sequence[str]],
@@ -30,8 +31,9 @@ def board(placed: Sequence[Placed], calendar: Calendar, rows: Sequence[str], row
 def _bar(one: Placed, x: float, y: float, scale: float, real) -> dict:
     done, spans = real
     wide, setting = (one.end - one.start) * scale, one.setting * scale
-    room = wide - setting - 6
-    words = next((text for text in (one.task.id, one.task.id.lstrip("T-0")) if len(text) * CHARACTER < room), "")
+    names, room = (one.task.id, one.task.id.lstrip("T-0")), wide - setting - 6
+    words = next((text for text in names if len(text) * CHARACTER < room), "")
+    upright = next((text for text in names if len(text) * SMALL < ROW - 12), "")
     first, last = spans.get(one.task.id, (0, 0))
     span = {"x": round(LEFT + first * scale, 1), "wide": round(max(3.0, (last - first) * scale), 1),
             "y": y + 2} if one.task.id in spans else None
@@ -40,7 +42,7 @@ def _bar(one: Placed, x: float, y: float, scale: float, real) -> dict:
             "high": ROW - 12, "setting": round(setting, 1), "words": words, "text_x": round(x + setting + 5, 1),
             "done": round((wide - setting) * done.get(one.task.id, 0.0), 1),
             "late": one.late > 0, "fixed": one.task.fixed is not None, "two": one.task.hands > 1,
-            "upright": "" if words or wide < UPRIGHT else one.task.id, "middle": round(x + wide / 2 + 4, 1),
+            "upright": "" if words or wide < UPRIGHT else upright, "middle": round(x + wide / 2 + 4, 1),
             "text_y": y + ROW / 2 + 4, "bent_x": round(x + setting, 1), "ticked_y": y + ROW - 12}
 
 

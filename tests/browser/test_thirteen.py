@@ -118,7 +118,7 @@ class Thirteen(Shop):
         self.accessible()
         for number in self.numbers:
             self.browser.execute_script(f"document.querySelector('[name=t{number}]').checked = true")
-        self.find(".choose .btn").click()
+        self.find("#choose .btn:last-child").click()
         self.wait(lambda: self.has(".board"), 60)
         self.accessible()
         plan = Plan.objects.get()
@@ -128,6 +128,16 @@ class Thirteen(Shop):
         ActionChains(self.browser).drag_and_drop_by_offset(bar, 140, 0).perform()
         self.wait(lambda: self.has(".bar-task.fixed"), 60)
         self.assertEqual(faults(Plan.objects.last().core, Plan.objects.last().found.placed), [])
+        bar = self.find("[data-lanes=by] [data-task]")
+        name, lanes = bar.get_attribute("data-task"), self.all("[data-lanes=by] .lane")
+        tops = [one.rect["y"] for one in lanes]
+        here = max(n for n, top in enumerate(tops) if top <= bar.rect["y"] + 8)
+        there = lanes[1 - here].get_attribute("data-row")
+        ActionChains(self.browser).drag_and_drop_by_offset(
+            bar.find_element(By.TAG_NAME, "rect"), 0, round(tops[1 - here] - tops[here])).perform()
+        self.wait(lambda: self.has(".board") and Plan.objects.last().laid and Plan.objects.last().put == name, 60)
+        task = next(task for task in Plan.objects.last().core.tasks if task.id == name)
+        self.assertEqual(task.by, there)
         self.size(390, 844)
         self.accessible()
 

@@ -5,14 +5,18 @@ from datetime import timedelta
 
 from django.utils import timezone
 
+from bendcore.day.times import Rates
 from bendcore.day.work import faults
+from dorvan.brakes.models import Brake
+from dorvan.cutting.models import CuttingPlan, SheetDone
 from dorvan.day.forms import read_fix
 from dorvan.day.models import Away, Hand, Plan, ShopHours
 from dorvan.day.moving import Put
+from dorvan.day.rates import rates
 from dorvan.floor.models import Run, StepRecord
 from dorvan.people.models import User
-from dorvan.tickets.models import Ticket
-from tests.core.samples import part_file
+from dorvan.tickets.models import BlankCut, Edit, Ticket, number_in
+from tests.core.samples import ROOT, part_file
 from tests.web.base import ShopCase
 
 
@@ -147,3 +151,117 @@ class Day(ShopCase):
         for form in ({}, {"t30": "on", "m30": "-3"}, {"t30": "on", "m30": "1e9"}):
             self.assertEqual(self.client.post("/day/new/", form).status_code, 422)
         self.assertTrue(json.dumps(Plan.objects.last().work))
+
+    def put(self, **form):
+        """A task put somewhere in the plan in force, which is worked out then."""
+        answer = self.client.post(f"/day/{Plan.objects.last().pk}/fix/", form)
+        self.client.get("/day/")
+        return answer
+
+    def test_a_task_is_given_to_somebody_and_let_go_again(self):
+        plan = self.plan(7, 21, 22)
+        for name in ("lead", "bench"):
+            self.assertEqual(self.put(task="T-0022", by=name).status_code, 302)
+            plan = Plan.objects.last()
+            placed = {one.task.id: one for one in plan.found.placed}
+            self.assertEqual((placed["T-0022"].who, placed["T-0022"].task.fixed), ((name,), None))
+            self.assertEqual(faults(plan.core, plan.found.placed), [])
+        self.assertContains(self.client.get("/day/"), "given to somebody")
+        self.put(task="T-0022", by="lead", minute="120")
+        task = next(task for task in Plan.objects.last().core.tasks if task.id == "T-0022")
+        self.assertEqual((task.by, task.fixed), ("lead", 120))
+        self.put(task="T-0022", by="*")
+        self.assertEqual([t.by for t in Plan.objects.last().core.tasks if t.id == "T-0022"], [""])
+        self.put(task="T-0022", free="1")
+        self.assertEqual({(t.by, t.fixed) for t in Plan.objects.last().core.tasks}, {("", None)})
+        self.assertEqual(self.put(task="T-0022", by="nobody").status_code, 422)
+        self.brake.hands.set([self.bench])
+        self.plan(7)
+        self.assertContains(self.put(task="T-0007", by="lead"), "may not use", status_code=422)
+
+    def test_a_ticket_goes_to_another_brake_where_it_has_an_order(self):
+        leaf = Brake.objects.create(name="2 m leaf brake", file=(ROOT / "demo" / "leaf-2000.json").read_text("utf-8"))
+        self.plan(7, 21)
+        before = {task.id: task for task in Plan.objects.last().core.tasks}
+        self.assertEqual(self.put(task="T-0021", brake="2 m leaf brake").status_code, 302)
+        plan = Plan.objects.last()
+        after = {task.id: task for task in plan.core.tasks}
+        self.assertEqual(faults(plan.core, plan.found.placed), [])
+        self.assertEqual((after["T-0021"].brake, after["T-0007"]), ("2 m leaf brake", before["T-0007"]))
+        self.assertNotIn("T-0021 cut", after)  # who bends by hand cuts there
+        ticket = Ticket.objects.get(number=21)
+        self.assertEqual((ticket.brake, ticket.punch, ticket.revision), (leaf, "", None))
+        self.assertEqual(Edit.objects.filter(ticket=ticket).latest("pk").note, "brake, put to 2 m leaf brake at Day")
+        for form, words in (({"task": "T-0007 cut", "brake": "2 m leaf brake"}, "goes with its ticket"),
+                            ({"task": "T-0007", "brake": "Moon"}, "not one of the shop")):
+            self.assertContains(self.put(**form), words, status_code=422)
+        Ticket.objects.filter(number=7).update(part=part_file((30, 50, 30, 50, 30), [(90, "up")] * 4))
+        self.assertContains(self.put(task="T-0007", brake="2 m leaf brake"), "no order there", status_code=422)
+        self.client.post("/t/22/release/")
+        self.plan(22)
+        self.assertContains(self.put(task="T-0022", brake="2 m leaf brake"), "it is released for", status_code=422)
+
+    def test_what_could_be_planned_stands_beside_what_keeps_the_rest(self):
+        self.client.post("/t/21/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "awaited": "on"})
+        for number in (7, 21, 22, 23):
+            self.client.get(f"/t/{number}/card/")
+        page = self.client.get("/day/")
+        self.assertEqual([row.ticket.number for row in page.context["ready"]], [22, 7, 23])
+        self.assertEqual([(row.ticket.number, len(row.keeps)) for row in page.context["kept_back"]], [(21, 1)])
+        self.client.post("/day/new/", {"all": "ready"})
+        self.assertEqual({number_in(task.id) for task in Plan.objects.last().core.tasks}, {7, 22, 23})
+        self.client.post("/day/new/", {"all": "due"})
+        self.assertEqual(({number_in(task.id) for task in Plan.objects.last().core.tasks}, [
+            n for n, _ in Plan.objects.last().told]), ({22}, [21]))
+        self.assertContains(self.client.post("/day/new/", {"all": "some"}), "must be one of", status_code=422)
+        Ticket.objects.update(archived=True)
+        self.assertContains(self.client.post("/day/new/", {"all": "ready"}), "none that can be planned",
+                            status_code=422)
+
+    def test_what_really_happened_is_drawn_beside_the_plan(self):
+        self.release()
+        plan, revision = self.plan(7), Ticket.objects.get(number=7).revision
+        Plan.objects.filter(pk=plan.pk).update(begin=timezone.now() - timedelta(days=4))
+        run = Run.objects.create(revision=revision, piece=1, by=self.bench)
+        for step in range(1, len(revision.plan.steps) + 1):
+            StepRecord.objects.create(run=run, step=step, angle=90, by=self.bench)
+        page = self.client.get("/day/")
+        line = next(line for line in page.context["lines"] if line.one.task.id == "T-0007")
+        self.assertAlmostEqual(line.real.share, 1 / 3)
+        self.assertTrue(line.real.running)
+        self.assertContains(page, "Running now:")
+        self.assertContains(page, 'class="really"')
+        StepRecord.objects.update(at=timezone.now() - timedelta(hours=2))
+        self.assertNotContains(self.client.get("/day/"), "Running now:")
+        BlankCut.objects.create(ticket=self.ticket, plan="C-0001", sheet=1, lot="S", count=2, blank="", by=self.bench)
+        lines = {line.one.task.id: line for line in self.client.get("/day/").context["lines"]}
+        self.assertAlmostEqual(lines["T-0007 cut"].real.share, 2 / 3)
+
+    def test_what_work_takes_is_learnt_from_what_was_ticked_or_said_by_a_lead(self):
+        self.release()
+        self.assertEqual(rates(), Rates())
+        revision, now = Ticket.objects.get(number=7).revision, timezone.now()
+        moments = {}
+        for piece in range(1, 41):  # every step takes half as long again as it should, with a break in between
+            run = Run.objects.create(revision=revision, piece=piece, by=self.bench)
+            for n, step in enumerate(revision.plan.steps, 1):
+                now += timedelta(seconds=1.5 * step.cost + (7200 if piece == 20 and n == 1 else 0))
+                moments[StepRecord.objects.create(run=run, step=n, by=self.bench).pk] = now
+        for pk, at in moments.items():
+            StepRecord.objects.filter(pk=pk).update(at=at)
+        count = 40 * len(revision.plan.steps) - 2
+        self.assertAlmostEqual(rates().pace[self.brake.name], (8 + 1.5 * count) / (8 + count))
+        plan = CuttingPlan.objects.create(number=1, material="steel", thickness=1, made_by=self.bench)
+        for n in range(9):
+            done = SheetDone.objects.create(plan=plan, sheet=n, what=SheetDone.What.CUT, by=self.bench)
+            SheetDone.objects.filter(pk=done.pk).update(at=now + timedelta(seconds=300 * n))
+            BlankCut.objects.create(ticket=self.ticket, plan=str(plan), sheet=n + 1, lot="S", count=10, blank="",
+                                    by=self.bench)
+        self.assertAlmostEqual(rates().cut, (8 * 60 + 8 * 30) / 16)
+        self.assertContains(self.client.get("/day/crew/"), "from 8 sheets")
+        self.assertEqual(self.client.post("/day/crew/rates/", {"cut": "50"}).status_code, 403)
+        self.client.force_login(self.lead)
+        self.assertContains(self.client.post("/day/crew/rates/", {"cut": "soon"}), "whole number", status_code=422)
+        self.client.post("/day/crew/rates/", {"cut": "50", "walk": "0"})
+        self.assertEqual((rates().cut, rates().mark, rates().walk), (50, 30, 0))
+        self.assertContains(self.client.get("/day/crew/"), 'value="50"')

@@ -103,6 +103,7 @@ class Record(ShopCase):
         self.client.post("/gate/ask/", {})  # an empty post is no answer to anything
         self.assertEqual([d[1] for d in self.deeds()], ["archive", "archive", "sample"])
         self.client.post("/gate/ask/", {"asks": "1", "plain-order": "on"})
+        self.client.post("/day/crew/rates/", {"cut": "45"})
         self.client.post("/day/crew/hours/", {"stretches": "7:00-15:00", "day0": "on"})
         self.client.post("/day/crew/away/", {"user": self.bench.pk, "begin": "2031-12-01T07:00",
                                              "end": "2031-12-02T07:00", "note": "away"})

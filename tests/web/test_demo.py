@@ -26,18 +26,18 @@ _TABLE = """
 5 /brakes/ /people/log/ /stockroom/materials/mild-steel/ /suppliers/ /t/136/space/
 6 /brakes/2/ /suppliers/2/ /t/136/pack/
 7 /?state=archived /practice/ /stockroom/ /stockroom/?of=L-026 /stockroom/?spent=on
-9 /day/crew/ /site/ /t/136/layout/ /t/136/order/ /t/140/ /t/160/ /t/165/
+9 /site/ /t/136/layout/ /t/136/order/ /t/140/ /t/160/ /t/165/
 10 /proofs/1/ /t/136/ /t/139/ /t/142/log/ /t/161/
 11 /t/136/outside/ /t/150/ /t/152/ /t/155/ /t/172/
 12 /t/153/ /t/154/ /t/158/ /t/161/kit/
-13 /t/136/gate/ /t/136/setup/ /t/142/
+13 /day/crew/ /t/136/gate/ /t/136/setup/ /t/142/
 14 /t/136/check/
 15 /site/1/ /t/136/stock/ /t/140/proof/ /t/160/proof/ /t/165/proof/
 16 /cutting/1/ /t/136/proof/ /t/139/proof/ /t/161/proof/
 17 /?q=rail /t/136/bend/ /t/150/proof/ /t/155/proof/ /t/172/proof/
 18 /t/153/proof/ /t/154/proof/ /t/158/proof/
-19 / /?sort=name /day/ /t/161/joins/
-24 /cutting/ /ledger/4/ /t/142/check/ /t/152/proof/
+19 / /?sort=name /t/161/joins/
+24 /cutting/ /day/ /ledger/4/ /t/142/check/ /t/152/proof/
 27 /t/142/bend/ /t/142/proof/
 38 /ledger/
 """
