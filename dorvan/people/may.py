@@ -17,7 +17,7 @@ EVERYONE = {
     "tickets:create", "tickets:read-in", "tickets:look-again", "tickets:change", "tickets:undo", "tickets:duplicate",
     "tickets:twin", "tickets:set-up", "tickets:archive", "tickets:cut", "tickets:keep-photograph",
     "tickets:gate-act", "tickets:kit-add", "tickets:kit-piece", "tickets:kit-sizes", "tickets:kit-made",
-    "tickets:kit-bought", "joining:choose", "outside:choose", "outside:send", "outside:back",
+    "tickets:kit-bought", "tickets:kit-orders-stop", "joining:choose", "outside:choose", "outside:send", "outside:back",
     # orders
     "tickets:know", "tickets:try", "tickets:take", "tickets:search", "tickets:stop-remedies", "tickets:important",
     # the floor

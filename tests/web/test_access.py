@@ -45,6 +45,7 @@ TABLE = [
     ("/t/7/kit/", "get", 302, 200, 200), ("/t/7/kit/add/", "post", 302, 422, 422),
     ("/t/7/kit/piece/", "post", 302, 404, 404),
     ("/t/7/kit/sizes/", "post", 302, 422, 422), ("/t/7/kit/made/", "post", 302, 404, 404),
+    ("/t/7/kit/orders/", "get", 302, 200, 200), ("/t/7/kit/orders/stop/", "post", 302, 200, 200),
     ("/t/7/kit/bought/", "post", 302, 422, 422), ("/t/7/kit/files/dxf/", "get", 302, 200, 200),
     ("/t/7/kit/files/exe/", "get", 302, 404, 404),
     ("/t/7/proved/", "get", 302, 200, 200), ("/t/7/photograph/", "get", 302, 404, 404),

@@ -12,9 +12,14 @@ from bendcore import sizes
 from bendcore.edits import new_part
 from bendcore.families.mates import draw_mate
 from bendcore.formats.dxf_in import read_dxf
+from dorvan.brakes.models import Brake
+from dorvan.longwork import desks
+from dorvan.longwork.desk import Working
 from dorvan.tickets.file import changes
-from dorvan.tickets.models import Ticket
+from dorvan.tickets.models import KeptOrder, Ticket
+from dorvan.tickets.results import derived
 from tests.core.guards import guard_file
+from tests.core.samples import ROOT
 from tests.core.sleeves import sleeve_file
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
@@ -143,6 +148,29 @@ class Kits(ShopCase):
         self.client.post("/t/7/undo/")
         cap.refresh_from_db()
         self.assertEqual((cap.quantity, round(cap.figures.part.shape.length.outside, 3)), (10, 122.8))
+
+    def test_orders_of_all_its_pieces_are_proven_together_and_stopped_together(self):
+        leaf = Brake.objects.create(name="2 m leaf brake", file=(ROOT / "demo" / "leaf-2000.json").read_text("utf-8"))
+        cap = self.cap()
+        Ticket.objects.filter(number__in=(7, cap.number)).update(brake=leaf)
+        self.post("add", what="plate", each="1", name="Gusset")
+        Ticket.objects.filter(number=cap.number + 1).update(brake=None)
+        page = self.client.get("/t/7/kit/orders/")
+        rows = {row.piece.number: row for row in page.context["rows"]}
+        alone = {n: Ticket.objects.get(number=n).ordered for n in (7, cap.number)}
+        self.assertEqual({n: row.plan for n, row in rows.items() if row.plan}, alone)
+        self.assertIn("no brake", rows[cap.number + 1].why)
+        self.assertTrue(Ticket.objects.get(pk=cap.pk).order_is_known or not alone[cap.number].feasible)
+        self.assertContains(page, f"{page.context['proven']} of 3")
+        with patch.object(derived.Asked, "order", side_effect=Working(3)):
+            KeptOrder.objects.all().delete()
+            desks.orders.jobs.clear()
+            page = self.client.get("/t/7/kit/orders/")
+            self.assertContains(page, "3 before it")
+            self.assertContains(page, "hx-trigger")
+            with patch.object(derived.Asked, "stop", autospec=True) as stop:
+                self.client.post("/t/7/kit/orders/stop/")
+            self.assertEqual(len(stop.call_args_list), 2)
 
     def test_a_piece_keeps_its_own_walls_but_not_its_role_once_redrawn(self):
         cap = self.cap()
