@@ -1,20 +1,85 @@
 """Site sheets and the gate: what was measured moves the tickets that hang on it, and holds them until it is settled."""
 
 import io
+import itertools
+import json
+import math
 import random
 from datetime import date
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
+from django.test import SimpleTestCase
 from PIL import Image
 
+from dorvan.drawings.site import CLEAR, HEIGHT, SCALE, WIDTH, Words, put
 from dorvan.site.models import Reading, Use, Visit
 from dorvan.site.moving import present
 from dorvan.tickets import gate
 from dorvan.tickets.models import Hold, MockUp, Opened, Ticket
 from dorvan.versions.doing import Moved
+from tests.core.samples import ROOT
 from tests.core.trays import tray_file
+from tests.often import often
 from tests.web.base import ShopCase
+
+
+def crosses(line, room) -> bool:
+    """Whether a line comes into a rectangle (left, top, right, bottom), by halving it: no more is asked of geometry
+    than on which side a point is."""
+    (x0, y0), (x1, y1) = line
+    left, top, right, bottom = room
+    if max(x0, x1) < left or min(x0, x1) > right or max(y0, y1) < top or min(y0, y1) > bottom:
+        return False
+    if left <= x0 <= right and top <= y0 <= bottom or math.dist(*line) < 0.05:
+        return left <= x0 <= right and top <= y0 <= bottom
+    middle = ((x0 + x1) / 2, (y0 + y1) / 2)
+    return crosses((middle, (x0, y0)), room) or crosses((middle, (x1, y1)), room)
+
+
+def on_another(one, other) -> bool:
+    return one[0] < other[2] and other[0] < one[2] and one[1] < other[3] and other[1] < one[3]
+
+
+class Sketched(SimpleTestCase):
+    def drawn(self, strokes, told="251.0 mm"):
+        """(words, where they were put, all lines) of a sketch, and that nothing is written off the page."""
+        lines = [tuple((row[f"x{n}"] * SCALE, row[f"y{n}"] * SCALE) for n in "01") for row in strokes]
+        words = [Words(*line, row["name"], told) for line, row in zip(lines, strokes, strict=True) if row.get("name")]
+        found = [place.room.bounds for place in put(words, lines)]
+        for left, top, right, bottom in found:
+            self.assertTrue(left >= 0 and top >= 0 and right <= WIDTH and bottom <= HEIGHT)
+        return words, found, lines
+
+    def test_words_of_the_demos_sketch_lie_on_no_line_and_on_no_others(self):
+        for site in json.loads((ROOT / "demo" / "site.json").read_text("utf-8")):
+            _, found, lines = self.drawn(site["sketch"], "251.0; 250.5 mm")
+            self.assertFalse([room for room in found if any(crosses(line, room) for line in lines)])
+            self.assertFalse(any(on_another(*pair) for pair in itertools.combinations(found, 2)))
+
+    def test_words_are_clear_wherever_there_is_a_place_for_them(self):
+        rng, clear = random.Random(3), 0
+        for _ in range(often(60)):
+            strokes = []
+            for n in range(rng.randint(2, 14)):
+                x, y, long = rng.randint(4, 95), rng.randint(4, 65), rng.choice((6, 15, 40, -20, -33))
+                along = rng.random() < 0.5
+                strokes.append({"x0": x, "y0": y, "x1": min(99, max(1, x + long)) if along else x,
+                                "y1": y if along else min(69, max(1, y + long)),
+                                "name": rng.choice(("", f"height {n}"))})
+            words, found, lines = self.drawn(strokes, rng.choice(("?", "64.25 mm", "251.0; 250.5; 250.75 mm")))
+            for n, (own, room) in enumerate(zip(words, found, strict=True)):
+                is_clear = not any(crosses(line, room) for line in lines) and not any(
+                    on_another(room, other) for other in found[:n])
+                clear += is_clear
+                if is_clear:
+                    continue
+                for place in own.places():
+                    left, top, right, bottom = place.room.bounds
+                    wider = (left - CLEAR - 0.1, top - CLEAR - 0.1, right + CLEAR + 0.1, bottom + CLEAR + 0.1)
+                    self.assertTrue(any(crosses(line, wider) for line in lines)
+                                    or any(on_another(place.room.bounds, b) for b in found[:n]), (strokes, own))
+        self.assertGreater(clear, often(60))
 
 
 class SiteCase(ShopCase):
