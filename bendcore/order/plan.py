@@ -80,6 +80,14 @@ class Spent(NamedTuple):
     seconds: float
 
 
+TURNS = {(True, ""): "Turn the sheet over.",
+         (True, "end for end"): "Turn the sheet over and end for end.",
+         (True, "round"): "Turn the sheet over and round to its next side.",
+         (False, "end for end"): "Turn the sheet end for end.",
+         (False, "round"): "Turn the sheet round to its next side."}
+"""How the sheet is turned before a step: over, and end for end or round to its next side."""
+
+
 @dataclass(frozen=True)
 class Step(Placed):
     """One stroke. ``bend_to`` is the angle with the springback; ``clearance`` what tools and faces not being bent keep
@@ -95,6 +103,11 @@ class Step(Placed):
     sight: float | None = None
     change: str = ""
     spent: tuple[Spent, ...] = ()
+
+    @property
+    def is_turned(self) -> bool:
+        """Whether the sheet is turned before it."""
+        return any(note in TURNS.values() for note in self.notes)
 
     def on(self, brakes: Sequence[Brake]) -> Brake:
         """The one of ``brakes`` it is made on: the first, where it names none of them."""

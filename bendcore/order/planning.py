@@ -13,7 +13,7 @@ from ..said import Mm, Said
 from .contact.spans import blocks
 from .explain.examine import Hit, Trial, best_trial, clearance
 from .explain.spent import spent
-from .plan import Cause, Met, Placed, Plan, Step, Tooling
+from .plan import TURNS, Cause, Met, Placed, Plan, Step, Tooling
 from .proof.gauge import LINE
 from .proof.prover import Prover
 from .search.astar import Found, Taken
@@ -115,10 +115,8 @@ def _notes(prover: Prover, taken: Taken, before: Taken | None, mount: int) -> li
     if before and taken.change != "move":
         over, round_ = before.lie.face != taken.lie.face, before.lie.heading != taken.lie.heading
         half = abs((before.lie.heading - taken.lie.heading + 180) % 360 - 180) > 179
-        ways = {(True, True): "Turn the sheet over and {round}.", (True, False): "Turn the sheet over.",
-                (False, True): "Turn the sheet {round}."}
         if over or round_:
-            notes.append(ways[over, round_].format(round="end for end" if half else "round to its next side"))
+            notes.append(TURNS[over, ("end for end" if half else "round") if round_ else ""])
     if bend.is_hem:
         notes.append("Close the hem." if job.is_closing(move.bends[0], move.to) else "Crease the hem.")
     if len(move.bends) > 1:

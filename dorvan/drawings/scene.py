@@ -25,6 +25,9 @@ COLOURS = {"held": ("#2f6d7d", "#3f8192", "#579bab", "#7db7c4", "#a9d3dc"),
            "tool": ("#767b80", "#8a8f94", "#a0a5a9", "#b9bdc0", "#d3d6d8")}
 GREYS = {"held": (140, 155, 171, 186, 201), "free": (76, 92, 107, 122, 138), "tool": (219, 227, 235, 242, 250)}
 """Of the five shades on paper, 0 black to 255 white."""
+GOOD = ('<defs><pattern id="good" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+        '<path d="M0 0v9" stroke="#fffbe6" stroke-width="2.4"/></pattern></defs>')
+"""The hatching of the side to be spared."""
 FINER, HATCH = 2, 14
 """A picture for paper is drawn so much larger and made smaller again; its hatching repeats after so many dots."""
 
@@ -48,16 +51,23 @@ class Pane:
 def scene(solids: list[Solid], good: str = "", width=300, height=220) -> dict:
     """``width``, ``height`` and the ``faces`` far to near; ``good`` says which side of the flat is to be spared, up or
     down."""
-    return {"width": width, "height": height, "faces": _panes(solids, good, width, height)}
+    return {"width": width, "height": height, "faces": panes(solids, good, _fit(solids, width, height))}
 
 
-def _panes(solids, good, width, height) -> list[Pane]:
+def _fit(solids: list[Solid], width: float, height: float) -> Fit:
+    """The part fills the picture, whatever of the tools lies beyond it."""
+    right, up, _ = seen_from(AZIMUTH, ELEVATION)
+    focus = [face for one in solids if one.kind != TOOL for face in one.faces] or [
+        face for one in solids for face in one.faces]
+    return Fit.into(projected(np.concatenate(focus), right, up), 24, 24, width - 48, height - 48)
+
+
+def panes(solids: list[Solid], good: str, fit: Fit) -> list[Pane]:
+    """What is seen of bodies, far to near, as a picture's ``fit`` has it."""
     spared = SIDES.get(good)
     faces = [(face, solid.kind, n == spared and solid.kind != TOOL)
              for solid in solids for n, face in enumerate(solid.faces)]
     right, up, away = seen_from(AZIMUTH, ELEVATION)
-    focus = [face for face, kind, _ in faces if kind != TOOL] or [face for face, *_ in faces]
-    fit = Fit.into(projected(np.concatenate(focus), right, up), 24, 24, width - 48, height - 48)
     span = np.ptp(np.concatenate([face for face, *_ in faces]), axis=0).max() / PIECES
     found = []
     for count in sorted({len(face) for face, *_ in faces}):
@@ -103,11 +113,9 @@ def scene_svg(solids: list[Solid], good: str = "", width=880, height=620) -> str
     layers = "".join(f'<path d="{pane.d}" fill="{COLOURS[pane.kind][pane.shade]}" '
                      f'stroke="{COLOURS[pane.kind][pane.shade]}"/>'
                      + (f'<path d="{pane.d}" fill="url(#good)" stroke="none"/>' if pane.good else "")
-                     for pane in _panes(solids, good, width, height))
+                     for pane in panes(solids, good, _fit(solids, width, height)))
     return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="0.8" '
-            f'stroke-linejoin="round"><defs><pattern id="good" width="9" height="9" patternUnits="userSpaceOnUse" '
-            f'patternTransform="rotate(45)"><path d="M0 0v9" stroke="#fffbe6" stroke-width="2.4"/></pattern></defs>'
-            f'{layers}</svg>')
+            f'stroke-linejoin="round">{GOOD}{layers}</svg>')
 
 
 def scene_png(solids: list[Solid], good: str = "", width=640, height=470) -> bytes:
@@ -115,7 +123,7 @@ def scene_png(solids: list[Solid], good: str = "", width=640, height=470) -> byt
     size = width * FINER, height * FINER
     drawn, spared = Image.new("L", size, 255), Image.new("L", size, 0)
     on, over = ImageDraw.Draw(drawn), ImageDraw.Draw(spared)
-    for pane in _panes(solids, good, *size):
+    for pane in panes(solids, good, _fit(solids, *size)):
         ring = pane.points.ravel().tolist()
         on.polygon(ring, fill=GREYS[pane.kind][pane.shade])
         over.polygon(ring, fill=255 if pane.good else 0)

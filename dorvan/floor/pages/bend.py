@@ -23,6 +23,7 @@ from dorvan.drawings.charts import drift
 from dorvan.drawings.film import film
 from dorvan.drawings.machine import step_picture
 from dorvan.drawings.scene import scene_svg
+from dorvan.drawings.turned import turned_svg
 from dorvan.ledger.models import Pair
 from dorvan.longwork.desk import Working
 from dorvan.tickets import gate
@@ -39,6 +40,9 @@ from ..models import TRIAL, LogEntry, Run, StepRecord
 from ..readings import within
 from ..run import Now, Progress, shut
 from .by_card import card_page
+
+TURNED = "turned"
+"""The picture of how the sheet is turned before a step."""
 
 
 def blocked(ticket: Ticket) -> str:
@@ -106,7 +110,7 @@ def _card(request, revision, piece=None, step=None):
         "angle_words": in_words(now.degrees), "degree": _degree(revision, row),
         "stop_words": _moved(row, now, units), "shut": shut(revision, row, request.user),
         "legs": _legs_beside(figures.part, steps, step, run.ties), "is_done": (piece, step) in done,
-        "views": _views(revision.ticket, step, revision.letter),
+        "views": _views(revision.ticket, steps, step, revision.letter),
         "picture": step_picture(frames, figures.part, row.held), "drift": drift(run.angles(step)),
         "wanders": _wanders(run, step), "dangers": _dangers(revision, steps, step),
         "good": good_side(figures.part, row, list(map(parsed, revision.brake_files))),
@@ -117,17 +121,24 @@ def _card(request, revision, piece=None, step=None):
 
 @require_safe
 def view(request, number: int, step: int, when: str):
-    """The part among the tools before or after a step, as it looks from where the operator stands; the page names what
-    it belongs to, so it may be kept."""
+    """The part among the tools before or after a step, or how it is turned before it, as that looks from where the
+    operator stands; the page names what it belongs to, so it may be kept."""
     ticket = ticket_or_404(number)
     revision = ticket.revision
     found = revision.plan if revision else None if blocked(ticket) else ticket.ordered
-    if when not in in_brake.VIEWS or found is None or not 1 <= step <= len(found.steps):
+    if when not in (TURNED, *in_brake.VIEWS) or found is None or not 1 <= step <= len(found.steps):
         raise Http404
     part, brake_files = (revision.part, revision.brake_files) if revision else (ticket.joined, ticket.brake_files)
-    bodies = in_brake.scene(part, brake_files, found.steps, step - 1, in_brake.VIEWS[when])
     good = (revision or ticket).figures.part.stock.good
-    return HttpResponse(scene_svg(bodies, good, 300, 240), content_type="image/svg+xml",
+    if when == TURNED:
+        turned = in_brake.turned(part, brake_files, found.steps, step - 1)
+        if turned is None:
+            raise Http404
+        picture = turned_svg(*turned, good, 300, 240)
+    else:
+        bodies = in_brake.scene(part, brake_files, found.steps, step - 1, in_brake.VIEWS[when])
+        picture = scene_svg(bodies, good, 300, 240)
+    return HttpResponse(picture, content_type="image/svg+xml",
                         headers={"Cache-Control": "private, max-age=600"})
 
 
@@ -143,9 +154,12 @@ def _dangers(revision, steps, step):
     return hazards(revision.figures.part, steps, step, steps[step - 1].on(brakes))
 
 
-def _views(ticket, step: int, of: str) -> list[tuple[str, str]]:
+def _views(ticket, steps, step: int, of: str) -> list[tuple[str, str]]:
     """(when, address of its picture); ``of`` tells what the picture is of."""
-    return [(when, f"{reverse('floor:view', args=[ticket.number, step, when])}?of={of}") for when in in_brake.VIEWS]
+    row, before = steps[step - 1], steps[step - 2] if step > 1 else None
+    is_turned = row.is_turned and before is not None and before.brake == row.brake
+    return [(when, f"{reverse('floor:view', args=[ticket.number, step, when])}?of={of}")
+            for when in ((TURNED,) if is_turned else ()) + tuple(in_brake.VIEWS)]
 
 
 def _moved(row, now: Now, units) -> str:
@@ -166,7 +180,8 @@ def _ahead(request, ticket):
     frames = in_brake.frames(ticket.joined, ticket.brake_files, steps, step - 1)
     part = ticket.figures.part
     return {"ahead": True, "row": row, "shaped": part, "step": step, "steps": len(steps),
-            "picture": step_picture(frames, part, row.held), "views": _views(ticket, step, ticket.content_key[:16]),
+            "picture": step_picture(frames, part, row.held),
+            "views": _views(ticket, steps, step, ticket.content_key[:16]),
             "good": good_side(part, row, list(map(parsed, ticket.brake_files))),
             "now": Now(row.bend_to, row.gauge.stop), "film": film(part, steps)[1:]}
 

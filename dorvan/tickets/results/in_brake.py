@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from bendcore.order.explain.frames import instants, step_frames
 from bendcore.order.explain.scene import Solid, solids
+from bendcore.order.explain.turning import Turning, turning
 from bendcore.order.plan import Placed
 from bendcore.order.proof.prover import Prover
 from bendcore.order.states.moves import SIDES, Job, Move, advanced
@@ -55,6 +56,17 @@ def scene(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], ind
           frame: int | None = None) -> list[Solid]:
     """Step ``index`` (from 0) of an order in space, at one of its frames, else bent."""
     return _solids(canonical(part), brake_files, steps[index], tuple(step.bends for step in steps[:index]), frame)
+
+
+def turned(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed],
+           index: int) -> tuple[list[Solid], Turning] | None:
+    """(the part as the stroke before left it, how it is turned before step ``index``); None where it is not."""
+    if not 0 < index < len(steps) or steps[index].brake != steps[index - 1].brake:
+        return None
+    lay, lies = (scene(part, brake_files, steps, n, VIEWS[when])
+                 for n, when in ((index - 1, "after"), (index, "before")))
+    found = turning(lay, lies)
+    return found and (lay, found)
 
 
 def frames(part: dict, brake_files: tuple[str, ...], steps: Sequence[Placed], index: int) -> dict:
