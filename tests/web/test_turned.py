@@ -15,7 +15,7 @@ from bendcore.part import read_part
 from bendcore.patience import Counted, Patience
 from dorvan.drawings.turned import turned_svg
 from dorvan.tickets.results import in_brake
-from tests.core.samples import ROOT, part_file
+from tests.core.samples import ROOT, part_file, press_file
 from tests.core.trays import random_tray
 from tests.often import often
 from tests.web.base import ShopCase
@@ -25,12 +25,12 @@ class Turned(SimpleTestCase):
     def orders(self):
         """(part, brake's file, steps) of random strips and trays that can be bent."""
         rng = random.Random(8)
-        for n in range(often(15)):
-            name = rng.choice(("press-60t", "leaf-2000"))
-            part = random_tray(rng) if n % 3 == 0 else part_file(
-                [rng.randint(30, 90) for _ in range(4)], [(90, rng.choice(("up", "down"))) for _ in range(3)])
-            file = (ROOT / "demo" / f"{name}.json").read_text("utf-8")
-            plan = plan_order(read_part(part), read_brake(json.loads(file)), patience=Counted(400, Patience(30)))
+        leaf, press = (ROOT / "demo" / "leaf-2000.json").read_text("utf-8"), json.dumps(press_file())
+        for n in range(often(60)):
+            part, file = (random_tray(rng), leaf) if n % 6 == 0 else (part_file(
+                [rng.randint(30, 90) for _ in range(4)],
+                [(90, rng.choice(("up", "down"))) for _ in range(3)]), rng.choice((leaf, press)))
+            plan = plan_order(read_part(part), read_brake(json.loads(file)), patience=Counted(200, Patience(30)))
             if plan.feasible:
                 yield part, file, plan.steps
 
