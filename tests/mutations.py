@@ -439,7 +439,7 @@ MUTANTS = (
            OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
     Mutant("bendcore/order/advice/remedies.py", "OTHER_TOOL, SPLIT)", "OTHER_TOOL)",
            OTHERWISE + "test_a_hem_that_no_tool_closes_is_folded_by_itself"),
-    Mutant("bendcore/order/advice/remedies.py", "chain(across(fields, sizes), in_twos(sizes))", "across(fields, sizes)",
+    Mutant("bendcore/order/advice/remedies.py", "across(rounder, sizes),\n                  in_twos(sizes))", "across(rounder, sizes))",
            OTHERWISE + "test_two_changes_at_once_where_no_single_one_does"),
     Mutant("dorvan/tickets/file/actions.py", "part = edits.toggled(part, field, _now(part))", "pass",
            "tests.web.test_orders.Orders.test_a_hem_left_off_and_a_larger_radius_are_taken_and_brought_back"),

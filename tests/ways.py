@@ -158,6 +158,8 @@ def main() -> int:
         seen["found" if ways else "missed" if by else "none"] += 1
         seen.update({way.kind for way in ways})
         missed += bool(by) + len(wrong)
+        if seen["parts"] % 25 == 0:
+            print(f"… {seen['parts']} parts", flush=True)
         if by or wrong:
             print(f"MISSED {kind} on {name}: {by}" if by else f"WRONG {kind} on {name}: {wrong}",
                   f"\n  {json.dumps(data)}", flush=True)

@@ -18,6 +18,7 @@ from bendcore.part import read_part
 from bendcore.patience import ENDLESS, Counted, Patience
 from bendcore.said import in_units
 from tests.core.samples import ROOT, brake, part_file, press, press_file, tray_file
+from tests.core.sleeves import sleeve_file
 from tests.often import often
 
 
@@ -58,7 +59,8 @@ class WaysOut(SimpleTestCase):
 
     def test_two_fields_are_tried_together_and_never_one_twice(self):
         single = variants(hemmed_tray())
-        for variant in in_twos(single):
+        for one, other in in_twos(single):
+            variant = one.with_(other)
             self.assertEqual(len({path for path, _ in variant.changes}), 2)
             read = variant.of(hemmed_tray())
             self.assertNotEqual(read["shape"], hemmed_tray()["shape"])
@@ -177,6 +179,32 @@ class OtherwiseMade(SimpleTestCase):
         way = ways(data, brake("leaf-2000"))["bigger-radius"]
         self.assertEqual(way.radius, 1.0)
         self.bends_it(data | {"inside_radius": 1.0}, brake("leaf-2000"), way.cost)
+
+    def test_two_changes_are_tried_by_how_far_each_leads_and_the_radius_is_one(self):
+        """Judged found a radius and a lip turned round missed, and a corner and its tab found too late."""
+        data, on = sleeve_file(start_flange={"width": 10, "direction": "in"}), brake("bench-bars")
+        tried = Tried(data, (on,), Patience(60))
+        single = variants(data)
+        tried.far = {variant: n for n, variant in enumerate(single)}
+        asked = []
+
+        def far(job, patience):
+            asked.append(job.part)
+            return -1
+
+        with mock.patch.object(remedies, "how_far", far):
+            self.assertEqual(list(remedies._two_changes(tried)), [])
+        def ways(part):
+            return [bend.direction for bend in part.shape.all_bends]
+
+        drawn = read_part(data)
+        self.assertTrue([one for one in asked if one.inside_radius > drawn.inside_radius and ways(one) != ways(drawn)])
+        pairs = list(in_twos(single))
+        hopes = [tried.far[one] + tried.far[other] for one, other in pairs]
+        found = [variant.changes for variant in remedies._by_hope(pairs, tried)]
+        best = max(range(len(pairs)), key=hopes.__getitem__)
+        self.assertEqual(found[0], pairs[best][0].with_(pairs[best][1]).changes)
+        self.assertEqual(len(found), len(pairs))
 
     def test_two_changes_at_once_where_no_single_one_does(self):
         data = part_file([19, 57, 61, 21, 32], [(90, "down"), (60, "up"), (90, "up"), (90, "up")], width=60)

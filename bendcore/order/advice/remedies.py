@@ -44,7 +44,7 @@ from .resizing import (
     smaller,
 )
 from .tooling import radii, scaled, to_buy
-from .trying import Spent, Tried, bent, cost_of
+from .trying import Spent, Tried, bent, cost_of, how_far
 from .variants import Variant, across, apart, in_twos, sizes_otherwise, value_at, variants
 
 OTHER_ORDER, OTHER_TOOL = "other-order", "other-tool"
@@ -58,8 +58,9 @@ BEST = 2
 """Of one kind of handwork so many are told."""
 STEPS = 6000
 """So many steps of the search each kind has."""
-FAIR = 2.0
-"""Of the time that is left each kind has so many even shares at most: the first may not use up all of it."""
+FAIR, MANY = 2.0, 3
+"""Of the time that is left each kind has so many even shares at most: the first may not use up all of it. Fields one by
+one, and two changes, count as so many kinds."""
 OPENINGS = (4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)
 """V openings as they are sold, mm."""
 FIELDS_TOLD = 3
@@ -86,7 +87,7 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
     together = () if named else cannot_be_together(Prover(Job.of(read_part(data), *mounted)), turn)
     kinds = list(_kinds(data, racks, mounted, (plan, named, turn, others)))
     for n, (kind, look) in enumerate(kinds, 1):
-        share.seconds = FAIR * patience.left() / (len(kinds) - n + 1)
+        share.seconds = FAIR * patience.left() * _weight(kind) / sum(_weight(one) for one, _ in kinds[n - 1:])
         share.renew()
         turn.renew()
         patience.note(kind=kind, turn=n, of=len(kinds), found=len(found))
@@ -101,6 +102,11 @@ def find_remedies(data: dict, racks: Brake | Sequence[Brake], mounted: Brake | S
             break
     found.sort(key=lambda remedy: (remedy.cost is None, remedy.cost or 0.0))
     return replace(plan, remedies=tuple(found), tried=tuple(tried), unfinished=tuple(cut), together=together)
+
+
+def _weight(kind: str) -> int:
+    """How many even shares of the time a kind has: those that try most have most."""
+    return MANY if kind in (OTHER_FIELD, TWO) else 1
 
 
 def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
@@ -157,12 +163,17 @@ def _on_others(data, racks, others, patience) -> Iterator[Remedy]:
 
 
 def _with_finger(data, racks, patience) -> Iterator[Remedy]:
-    """The narrowest finger that would do, beside those owned."""
+    """The narrowest finger that would do, beside those owned; none is looked for where all of them would not."""
     part = read_part(data)
+
+    def with_more(*widths: float) -> Job:
+        return Job.of(part, *(replace(rack, fingers=tuple(sorted((*rack.fingers, *widths), reverse=True)))
+                              if isinstance(rack, LeafBrake) and rack.fingers else rack for rack in racks))
+
+    if not bent(with_more(*FINGERS_TRIED), patience):
+        return
     for width in FINGERS_TRIED:
-        more = [replace(rack, fingers=tuple(sorted((*rack.fingers, width), reverse=True)))
-                if isinstance(rack, LeafBrake) and rack.fingers else rack for rack in racks]
-        job = Job.of(part, *more)
+        job = with_more(width)
         if bent(job, patience):
             yield Remedy(OTHER_FINGERS, Said("One finger more, {width} wide, and it can be bent.", width=Mm(width)),
                          sizes=(("finger", width),), cost=cost_of(job, patience))
@@ -193,22 +204,30 @@ def _scaled(die: Die, share: float) -> Die:
 
 
 def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Remedy]:
-    """Those of several variants of which an order exists."""
+    """Those of several variants of which an order exists; of the others it is kept how far they get."""
     for variant in several:
         try:
             job = Job.of(read_part(variant.of(tried.data)), *tried.brakes)
         except Refusal:
             continue
-        if bent(job, tried.patience):
+        tried.far[variant] = how_far(job, tried.patience)
+        if tried.far[variant] == job.progress(job.made):
             yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes,
                          radius=variant.radius)
+
+
+def _by_hope(pairs: Iterable[tuple[Variant, Variant]], tried: Tried) -> Iterator[Variant]:
+    """Two changes together, first those that lead farthest alone: what gets nowhere by itself seldom frees another."""
+    def hope(pair):
+        return sum(tried.far.get(one, 0) for one in pair)
+    return (one.with_(other) for one, other in sorted(pairs, key=hope, reverse=True))
 
 
 def _otherwise(tried: Tried) -> Iterator[Remedy]:
     """Fields that may be tried, one otherwise, else two."""
     single, found = variants(tried.data), False
-    for several in (single, in_twos(single)):
-        for way in islice(_freed(OTHER_FIELD, several, tried), FIELDS_TOLD):
+    for several in (lambda: single, lambda: _by_hope(in_twos(single), tried)):
+        for way in islice(_freed(OTHER_FIELD, several(), tried), FIELDS_TOLD):
             found = True
             yield way
         if found:
@@ -259,12 +278,12 @@ def _bought(tried: Tried, plan: Plan) -> Iterator[Remedy]:
 
 
 def _two_changes(tried: Tried) -> Iterator[Remedy]:
-    """Two changes together, sizes and the radius among them; of different things, those first that change fewer
-    sizes."""
+    """Two changes together, sizes and the radius among them; of different things."""
     fields = [*variants(tried.data), *apart(tried.data, tried.part.stock.is_coated)]
     sizes, rounder = list(sizes_otherwise(tried.part.shape)), _radii(tried)
-    pairs = chain(across(rounder, fields), across(fields, sizes), across(rounder, sizes), in_twos(sizes))
-    return islice(_freed(TWO, pairs, tried), 1)
+    pairs = chain(in_twos(fields), across(rounder, fields), across(fields, sizes), across(rounder, sizes),
+                  in_twos(sizes))
+    return islice(_freed(TWO, _by_hope(pairs, tried), tried), 1)
 
 
 def _left_open(tried: Tried) -> list[Remedy]:

@@ -4,7 +4,7 @@
 """
 
 import copy
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 
 from ...brakes.brake import Brake
 from ...errors import Refusal
@@ -13,6 +13,7 @@ from ...patience import Patience
 from ..proof.prover import Prover
 from ..search.backwards import can_be_bent
 from ..search.finding import find
+from ..search.walk import furthest
 from ..states.moves import Job
 
 LEG_STEPS = 5
@@ -23,11 +24,12 @@ FINENESS = 0.5
 
 
 class Tried:
-    """Sizes of a part file tried on brakes."""
+    """Sizes of a part file tried on brakes; ``far`` keeps how many bends can be made of what else was tried."""
 
     def __init__(self, data: dict, brakes: Sequence[Brake], patience: Patience):
         self.data, self.brakes, self.patience = data, tuple(brakes), patience
         self.part: Part = read_part(data)
+        self.far: dict[Hashable, int] = {}
 
     def works(self, sizes: dict[tuple, float]) -> bool:
         """Whether an order exists with these fields below ``shape`` at other sizes, mm; raises Spent where that is not
@@ -73,6 +75,17 @@ class Tried:
 
 class Spent(Exception):
     """The patience was over before something was known."""
+
+
+def how_far(job: Job, patience: Patience) -> int:
+    """How many of its bends can be made at most, each stage of a hem counted; raises Spent where that is not known."""
+    if patience():
+        raise Spent
+    prover = Prover(job)
+    found = furthest(prover, patience=patience)[0]
+    if found != job.made and patience():
+        raise Spent
+    return job.progress(found)
 
 
 def bent(job: Job, patience: Patience) -> bool:

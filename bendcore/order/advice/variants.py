@@ -7,7 +7,7 @@ Which fields those are is declared with them (``tried``); nothing here knows a f
 import copy
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, product
 from typing import Any
 
 from ...errors import Refusal
@@ -73,19 +73,27 @@ def apart(data: dict, is_coated: bool) -> list[Variant]:
             if isinstance(one, Group) and one.extra and one.tried]
 
 
-def in_twos(single: list[Variant]) -> Iterator[Variant]:
+def in_twos(single: Sequence[Variant]) -> Iterator[tuple[Variant, Variant]]:
     """Two of them together, of different fields."""
     for one, other in combinations(single, 2):
         if one.changes[0][0] != other.changes[0][0]:
-            yield one.with_(other)
+            yield one, other
 
 
-def across(some: Iterable[Variant], others: Sequence[Variant]) -> Iterator[Variant]:
+def across(some: Iterable[Variant], others: Sequence[Variant]) -> Iterator[tuple[Variant, Variant]]:
     """One of each together, where neither changes what the other is part of."""
-    for one in some:
-        for other in others:
-            if not any(a.startswith(b) or b.startswith(a) for a, _ in one.changes for b, _ in other.changes):
-                yield one.with_(other)
+    for one, other in product(some, others):
+        if not any(_within(a, b) or _within(b, a) for a, _ in one.changes for b, _ in other.changes):
+            yield one, other
+
+
+def _within(path: str, whole: str) -> bool:
+    """Whether a path is another, or leads into what stands there.
+
+    >>> _within("legs[10]", "legs[1]"), _within("walls.left.lip", "walls.left")
+    (False, True)
+    """
+    return path == whole or path.startswith((f"{whole}.", f"{whole}["))
 
 
 def sizes_otherwise(shape: Shape) -> Iterator[Variant]:
