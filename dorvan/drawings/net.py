@@ -30,6 +30,8 @@ INSIDE, CLEAR = 16, 9
 """An edge's number stands so far within it, and so far off any other; pixels."""
 SHARES = (0.5, 0.35, 0.65, 0.2, 0.8)
 """Where along its edge a number may stand."""
+EDGE = 1.5
+"""So far from an edge or a bend what is drawn of it reaches, pixels."""
 RISES, FALLS = 12.0, 4.0
 """So far letters reach over and under their foot, pixels."""
 ROOM = (60, 84, 60, 84)
@@ -194,9 +196,14 @@ def _beside(edge, part, fit, middle, rim) -> tuple[float, float]:
 
 
 def _taken(part, fit, edges):
-    """Where an input would hide something: openings, and the numbers of edges."""
+    """Where an input would hide something: openings, the numbers of edges, and the edges and bends themselves."""
+    flat, (dx, dy) = part.flat, part.flat.shift
+    scribed = [((x0 + dx, y0 + dy), (x1 + dx, y1 + dy)) for _, (x0, y0), (x1, y1) in part.shape.scribed()]
+    drawn = [shapely.LinearRing(fit.all(flat.outline)),
+             *(shapely.LineString(fit.all(line)) for line in (*(b.line for b in flat.bends), *scribed))]
+    lines = shapely.buffer(drawn, EDGE, cap_style="flat", join_style="mitre").tolist()
     numbers = [shapely.box(one["x"] - 8, one["y"] - RISES, one["x"] + 8, one["y"] + FALLS) for one in edges]
-    return shapely.union_all([Polygon(fit.all(hole.outline(6))) for hole in part.flat.holes] + numbers)
+    return shapely.union_all([Polygon(fit.all(hole.outline(6))) for hole in flat.holes] + numbers + lines)
 
 
 def _scribed(part, fit) -> dict[str, str]:

@@ -17,6 +17,19 @@ return boxes(".tap").flatMap((t) => boxes("svg.drawing .hole").filter((h) =>
   Math.min(t.bottom, h.bottom) > 1 + Math.max(t.top, h.top)).map((h) => [t.x, t.y, h.x, h.y]));
 """
 """Inputs that lie over an opening."""
+CROSSED = """
+const taps = [...document.querySelectorAll(".stage .tap")].map((e) => e.getBoundingClientRect()).filter((b) => b.width);
+return [...document.querySelectorAll("svg.drawing :is(.blank, .outline, .line.centre, .bends)")].flatMap((path) => {
+  const place = path.getScreenCTM?.(), long = path.getTotalLength?.() ?? 0, met = [];
+  for (let at = 0; place && long && at <= long; at += 3) {
+    const { x, y } = path.getPointAtLength(at).matrixTransform(place);
+    if (taps.some((t) => x > t.left + 1 && x < t.right - 1 && y > t.top + 1 && y < t.bottom - 1))
+      met.push([path.className.baseVal, x, y]);
+  }
+  return met.slice(0, 2);
+});
+"""
+"""Edges and bends of a flat that inputs lie on."""
 
 
 class Labels(BrowserCase):
@@ -46,3 +59,5 @@ class Labels(BrowserCase):
                     self.assertEqual(met, [], (reading, part["shape"]["kind"], page))
                     covered = self.browser.execute_script(COVERED)
                     self.assertEqual(covered, [], (reading, part["shape"]["kind"], page))
+                    crossed = self.browser.execute_script(CROSSED)
+                    self.assertEqual(crossed, [], (reading, part["shape"]["kind"], page))
