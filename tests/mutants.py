@@ -1,7 +1,7 @@
 """``make mutants``: each of these changes must be seen by the test beside it.
 
 Every mutant is put into a copy of the tree and the test run there; a test that passes has
-let it live. Add one to ``tests/mutations.py`` whenever a fault was found that no test had seen.
+let it live. Add one to ``tests/mutations/`` whenever a fault was found that no test had seen.
 """
 
 import os
