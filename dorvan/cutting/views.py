@@ -29,7 +29,7 @@ from .labelling import labels_of
 from .laying import KERF, asked_for, drawn, held_on, laid, lay_out, moved, wrong
 from .models import CuttingPlan
 from .solving import name_for
-from .waiting import Group, counted, groups, on_plans, wanted
+from .waiting import counted, fresh, groups, on_plans, wanted
 
 LATEST, MOST_IN_HAND = 15, 6
 """Plans that are listed, and of those in hand that are drawn."""
@@ -87,8 +87,11 @@ def new(request):
     for it."""
     form, left_out = request.POST, []
     try:
-        if form.get("all") or form.get("stock"):
-            form, left_out = _meant(form, groups(fresh=True))
+        if form.get("stock"):
+            form = _of_stock(form)
+        elif form.get("all"):
+            one_of(form["all"], ("due",), "all")
+            form, left_out = _due(form)
         plans = read_new(form, request.user.units)
     except Refusal as refusal:
         return plans_page(request, refusal)
@@ -104,23 +107,31 @@ def new(request):
     return redirect("cutting:plan", number=made[0].number)
 
 
-def _meant(form, rows: list[Group]) -> tuple[dict, list[str]]:
-    """(the form with the counts that a press stands for, what is due and left out of it with why)."""
-    kept = {key: form[key] for key in ("way", "wish", "kerf", "margin") if key in form}
-    if form.get("stock"):
-        own = next((group for group in rows if group.key == form["stock"]), None)
-        if own is None:
-            raise Refusal("tickets", "of that stock are none on the rack any more")
-        fields = [f"t{one.ticket.number}" for one in own.wanted]
-        typed = {key: form[key] for key in fields if form.get(key, "").strip()}
-        return kept | (typed or counted([own], own.key)), []
-    found = counted(rows)
+def _way_of(form) -> dict:
+    return {key: form[key] for key in ("way", "wish", "kerf", "margin") if key in form}
+
+
+def _of_stock(form) -> dict:
+    """The form with what is typed of one stock, else with all of it that is wanted."""
+    rows = fresh(lambda group, _: group.key == form["stock"])
+    own = next((group for group in rows if group.key == form["stock"]), None)
+    if own is None:
+        raise Refusal("tickets", "of that stock are none on the rack any more")
+    fields = [f"t{one.ticket.number}" for one in own.wanted]
+    typed = {key: form[key] for key in fields if form.get(key, "").strip()}
+    return _way_of(form) | (typed or counted(own.ready))
+
+
+def _due(form) -> tuple[dict, list[str]]:
+    """(the form with all that is due, what is due and left out of it, with why)."""
+    rows = fresh(lambda _, one: bool(one.ticket.due))
+    found = counted(one for group in rows for one in group.ready if one.ticket.due)
     if not found:
         raise Refusal("tickets", "have none that is due, has a sheet and is not held")
-    left = [f"{one.ticket.tag} ({one.held_by if group.sheets and one.held_by else 'no sheet'})"
+    left = [f"{one.ticket.tag} ({'no sheet' if not group.sheets else one.held_by or 'in another go'})"
             for group in rows for one in group.wanted
             if one.ticket.due and one.wanted and f"t{one.ticket.number}" not in found]
-    return kept | found, left
+    return _way_of(form) | found, left
 
 
 @require_safe

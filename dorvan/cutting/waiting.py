@@ -4,7 +4,7 @@ A list works nothing out: what is shown of a ticket was kept with its card.
 """
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from django.db import connection
@@ -14,9 +14,9 @@ from bendcore.errors import Refusal
 from bendcore.stock import alike, read_thickness
 from dorvan.stockroom.models import Lot, MaterialValue
 from dorvan.tickets.models import Asks, BlankCut, Ticket
-from dorvan.tickets.pages.cards import card_shown, keep_card
+from dorvan.tickets.pages.cards import card_shown, keep_card, with_cards
 
-from .laying import sheets_of
+from .laying import MOST, sheets_of
 from .models import CuttingPlan
 
 MOST_LISTED, MOST_SHEETS = 60, 8
@@ -88,15 +88,10 @@ def by_stock(tickets: Iterable[Ticket]) -> list[tuple[str, float, list[Ticket]]]
     return found
 
 
-def groups(fresh: bool = False) -> list[Group]:
-    """All that stands on the rack, what is due first, by stock; with cards made anew (``fresh``) where they are out of
-    date, since only these know what holds a ticket."""
-    tickets = list(Ticket.objects.filter(archived=False).select_related("brake", "lead", "supplier", "lot", "nose",
-                                                                        "shim", "slip").prefetch_related(
-        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in",
-        "blanks_cut").order_by(F("due").asc(nulls_last=True), "-number")[:MOST_LISTED])
-    for ticket in tickets if fresh else ():
-        keep_card(ticket)
+def groups() -> list[Group]:
+    """All that stands on the rack, what is due first, by stock."""
+    tickets = list(with_cards(Ticket.objects.filter(archived=False)).order_by(
+        F("due").asc(nulls_last=True), "-number")[:MOST_LISTED])
     planned, asks = on_plans(), Asks.now()
     lots = defaultdict(list)
     for lot in Lot.objects.filter(count__gt=0, material__in={ticket.part["stock"]["material"] for ticket in tickets}
@@ -130,7 +125,20 @@ def on_plans() -> Counter:
     return found
 
 
-def counted(rows: Sequence[Group], key: str = "") -> dict[str, str]:
-    """By a form's field how many blanks to lay out: of the stock of this ``key``, else of all that is due."""
-    return {f"t{one.ticket.number}": str(one.wanted) for group in rows for one in group.ready
-            if (group.key == key if key else one.ticket.due)}
+def fresh(of: Callable[[Group, Wanted], bool]) -> list[Group]:
+    """The same, those asked for looked at anew where their cards are out of date: only these know what holds them."""
+    rows = groups()
+    stale = [one.ticket for group in rows for one in group.wanted if not one.card["fresh"] and of(group, one)]
+    for ticket in stale:
+        keep_card(ticket)
+    return groups() if stale else rows
+
+
+def counted(ready: Iterable[Wanted]) -> dict[str, str]:
+    """By a form's field how many blanks to lay out, as many as go into one plan."""
+    found, left = {}, MOST
+    for one in ready:
+        if count := min(one.wanted, left):
+            found[f"t{one.ticket.number}"] = str(count)
+            left -= count
+    return found

@@ -2,7 +2,7 @@
 
 import datetime
 import re
-from collections.abc import Sequence
+from collections.abc import Callable
 
 from bendcore.day.calendar import Calendar, Hours
 from bendcore.day.work import LONGEST, MOST_TASKS, Work
@@ -30,10 +30,11 @@ def all_due() -> list[int]:
     return list(due.values_list("number", flat=True)[:MOST_TASKS // 2])
 
 
-def read_chosen(form, ready: Sequence[int]) -> tuple[list[int], dict[int, int]]:
-    """(numbers of the tickets to plan, minutes typed for some of them); ``ready`` can be planned, what is due first."""
+def read_chosen(form, ready: Callable[[], list[int]]) -> tuple[list[int], dict[int, int]]:
+    """(numbers of the tickets to plan, minutes typed for some of them); ``ready`` tells which can be planned, what is
+    due first."""
     all_of = form.get("all") and fields.one_of(form["all"], NONE, "all")
-    numbers = {"due": all_due, "ready": lambda: list(ready[:MOST_TASKS // 2])}.get(all_of, lambda: chosen(form))()
+    numbers = {"due": all_due, "ready": lambda: ready()[:MOST_TASKS // 2]}.get(all_of, lambda: chosen(form))()
     if not numbers:
         raise Refusal("tickets", NONE.get(all_of, "choose at least one to plan"))
     if len(numbers) > MOST_TASKS // 2:

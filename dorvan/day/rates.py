@@ -20,10 +20,11 @@ from .models import ShopRates
 
 SHEETS_BACK, STEPS_BACK = 200, 1500
 """So many records back a shop learns from."""
-SHEET_PAUSE, STEP_PAUSE = 3600.0, 600.0
-"""A longer pause between two records is no work, s."""
-ODD = (0.1, 10.0)
-"""Strokes so many times as long as their costs say are no measure of a pace."""
+PAUSE = 3600.0
+"""A longer pause between two sheets is no work, s."""
+LIKELY = (0.25, 4.0)
+"""A step from so many to so many times as long as its costs say was worked on; a longer one had a break in it, a
+shorter one was ticked late."""
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,7 @@ def _cuts() -> Iterable[float]:
         for before, (_, at, number, sheet) in pairwise(own):
             took = (at - before[1]).total_seconds()
             count = counts.get((f"C-{number:04d}", sheet + 1))
-            if count and 0 < took <= SHEET_PAUSE:
+            if count and 0 < took <= PAUSE:
                 yield took / count
 
 
@@ -75,10 +76,10 @@ def _paces() -> Iterable[tuple[str, float]]:
     for _, own in _by_person(rows):
         for before, (_, at, revision, n) in pairwise(own):
             took, row = (at - before[1]).total_seconds(), steps[revision]
-            if before[2] != revision or not 0 < took <= STEP_PAUSE or n > len(row) or not row[n - 1].cost:
+            if before[2] != revision or n > len(row) or not row[n - 1].cost:
                 continue
             brake = row[n - 1].brake or str(revisions[revision].ticket.brake or "")
-            if brake and ODD[0] <= took / row[n - 1].cost <= ODD[1]:
+            if brake and LIKELY[0] <= took / row[n - 1].cost <= LIKELY[1]:
                 yield brake, took / row[n - 1].cost
 
 

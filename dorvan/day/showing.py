@@ -19,7 +19,7 @@ from dorvan.tickets import gate
 from dorvan.tickets.models import Asks, Ticket, number_in
 from dorvan.tickets.models.gate import ALLOWANCE, ARRIVED, MEASURED, ORDER
 from dorvan.tickets.models.gate import HELD as HELD_BY
-from dorvan.tickets.pages.cards import card_shown
+from dorvan.tickets.pages.cards import card_shown, with_cards
 
 from .gathering import BENCH
 from .models import Plan
@@ -150,10 +150,8 @@ def _line(one: Placed, placed, calendar, tickets, real: Real, now: int) -> Line:
 def choices(ticked: Collection[int] = (), plan: Plan | None = None) -> list[Choice]:
     """All on the rack, what is due first, with the minutes that were typed for the ``plan`` in force; nothing is worked
     out for it."""
-    tickets = Ticket.objects.filter(archived=False).select_related(
-        "brake", "lead", "nose", "shim", "slip", "supplier", "lot").prefetch_related(
-        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in",
-        "blanks_cut").order_by(F("due").asc(nulls_last=True), "number")[:MOST_LISTED]
+    tickets = with_cards(Ticket.objects.filter(archived=False)).order_by(
+        F("due").asc(nulls_last=True), "number")[:MOST_LISTED]
     asks, planned = Asks.now(), {number_in(task.id): task.minutes for task in (plan.core.tasks if plan else ())}
     return [_choice(ticket, card_shown(ticket, asks), planned.get(ticket.number), ticket.number in ticked)
             for ticket in tickets]

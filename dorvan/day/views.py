@@ -78,8 +78,8 @@ def new(request):
     begin = timezone.now().replace(second=0, microsecond=0)
     hours = ShopHours.now()
     try:
-        ready = [row.ticket.number for row in choices() if not (row.keeps or row.minutes)]
-        numbers, minutes = read_chosen(request.POST, ready)
+        numbers, minutes = read_chosen(request.POST, lambda: [
+            row.ticket.number for row in choices() if not (row.keeps or row.minutes)])
         plan = Plan(begin=begin, hours=kept_hours(hours), made_by=request.user)
         tickets = Ticket.objects.filter(number__in=numbers).order_by("number").select_related(
             "brake", "supplier", "lead").prefetch_related("blanks_cut")

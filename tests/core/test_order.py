@@ -15,6 +15,7 @@ from bendcore.brakes.shapes import inset
 from bendcore.brakes.travel import Travel
 from bendcore.errors import Refusal
 from bendcore.order.advice.remedies import find_remedies
+from bendcore.order.contact import collide
 from bendcore.order.contact.collide import RADII, Nodes, least_distance, swing_hits
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
@@ -159,6 +160,9 @@ class Predicate(SimpleTestCase):
             sliver = Polygon([(r - 1e-12, r), (r - 1e-12, r - 1e-12), (r, r + 1)])
             with self.assertRaises(shapely.errors.GEOSException):
                 shapely.clip_by_rect(sliver, -r, -r, r, r)
+            cut, whole = collide._clipped(np.array([sliver, box(0, -1, r, 2 * r)]), (-r, -r, r, r))
+            self.assertLess(cut.area, 1e-9)
+            self.assertAlmostEqual(whole.area, r * (r + 1))
             nodes = Nodes.made([sliver, box(0, -1, r, r)])
             hit = swing_hits(nodes, Point(0, r).buffer(0.2), lambda a: (0 * a, 0 * a, np.radians(a)), 60.0)
             self.assertEqual([np.isnan(angle) for angle in hit], [True, False])

@@ -134,6 +134,19 @@ class Cutting(ShopCase):
         self.assertEqual(wanted()[20], (0, 6, 0))
         self.assertEqual(self.client.post(f"/cutting/{plan.number}/end/").status_code, 302)
 
+    def test_of_a_plan_that_is_cut_in_part_the_rest_lies_on_it_still(self):
+        Ticket.objects.filter(number=20).update(quantity=20)
+        plan = self.plan(t20="20", t21="")
+        self.assertGreater(len(plan.laid["sheets"]), 1)
+        self.cut(plan)
+        one = next(one for group in groups() for one in group.wanted if one.ticket.number == 20)
+        cut = sum(row[1] == 0 for row in plan.laid["placed"])
+        self.assertEqual((one.wanted, one.planned, one.cut), (0, 20 - cut, cut))
+        self.assertTrue(CuttingPlan.objects.in_hand().exists())
+        for sheet in range(2, len(plan.laid["sheets"]) + 1):
+            self.cut(plan, sheet=sheet)
+        self.assertFalse(CuttingPlan.objects.in_hand().exists())
+
     def test_one_stock_is_laid_out_at_a_press_as_typed_or_as_wanted(self):
         Ticket.objects.filter(number=7).update(archived=True)
         key = next(group.key for group in groups())

@@ -172,6 +172,7 @@ class Day(ShopCase):
         self.assertEqual((task.by, task.fixed), ("lead", 120))
         self.put(task="T-0022", by="*")
         self.assertEqual([t.by for t in Plan.objects.last().core.tasks if t.id == "T-0022"], [""])
+        self.put(task="T-0022", by="bench")
         self.put(task="T-0022", free="1")
         self.assertEqual({(t.by, t.fixed) for t in Plan.objects.last().core.tasks}, {("", None)})
         self.assertEqual(self.put(task="T-0022", by="nobody").status_code, 422)
@@ -203,6 +204,8 @@ class Day(ShopCase):
 
     def test_what_could_be_planned_stands_beside_what_keeps_the_rest(self):
         self.client.post("/t/21/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "awaited": "on"})
+        soon = timezone.localdate() + timedelta(days=2)
+        self.client.post("/t/22/kit/bought/", {"name": "Pins", "kind": "pieces", "amount": "4", "expected": str(soon)})
         for number in (7, 21, 22, 23):
             self.client.get(f"/t/{number}/card/")
         page = self.client.get("/day/")
@@ -242,14 +245,14 @@ class Day(ShopCase):
         self.assertEqual(rates(), Rates())
         revision, now = Ticket.objects.get(number=7).revision, timezone.now()
         moments = {}
-        for piece in range(1, 41):  # every step takes half as long again as it should, with a break in between
+        for piece in range(1, 41):  # every step takes half as long again as it should, but for a break and a late tick
             run = Run.objects.create(revision=revision, piece=piece, by=self.bench)
             for n, step in enumerate(revision.plan.steps, 1):
-                now += timedelta(seconds=1.5 * step.cost + (7200 if piece == 20 and n == 1 else 0))
+                now += timedelta(seconds=step.cost * {20: 9, 30: 0.1}.get(piece, 1.5))
                 moments[StepRecord.objects.create(run=run, step=n, by=self.bench).pk] = now
         for pk, at in moments.items():
             StepRecord.objects.filter(pk=pk).update(at=at)
-        count = 40 * len(revision.plan.steps) - 2
+        count = 38 * len(revision.plan.steps) - 1
         self.assertAlmostEqual(rates().pace[self.brake.name], (8 + 1.5 * count) / (8 + count))
         plan = CuttingPlan.objects.create(number=1, material="steel", thickness=1, made_by=self.bench)
         for n in range(9):

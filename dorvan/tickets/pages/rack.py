@@ -15,7 +15,7 @@ from dorvan.brakes.models import Brake
 from dorvan.people.deeds import record
 
 from ..models import Asks, Ticket
-from .cards import card_shown, keep_card
+from .cards import card_shown, keep_card, with_cards
 from .lookup import ticket_or_404
 
 ON_A_PAGE = 24
@@ -78,10 +78,7 @@ def rack(request):
     """The tickets, a page at a time. What a card shows was kept when the ticket was last looked at; one
     that changed since fetches itself."""
     asked = Asked.of(request.GET)
-    tickets = asked.tickets().select_related(
-        "brake", "lead", "nose", "shim", "slip", "supplier", "lot").prefetch_related(
-        "revisions__runs", "overrides", "holds", "opened", "mock_ups", "bought_in", "lead__bought_in", "blanks_cut")
-    page = Paginator(tickets, ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
+    page = Paginator(with_cards(asked.tickets()), ON_A_PAGE).get_page(request.GET.get("page", "1")[:9])
     asks = Asks.now()
     metals = sorted(set(Ticket.objects.order_by().values_list("part__stock__material", flat=True)))
     query = request.GET.copy()
