@@ -20,14 +20,20 @@ LONGEST = 100_000.0
 """No length in this trade is longer than 100 m; more is a slip of the keyboard."""
 
 _NUMBER = r"(?:\d{1,12}(?:[.,]\d{0,20})?|[.,]\d{1,20})"
+_FEET, _UNIT, _OVER = r"(?:'|′|ft\b)", r'(?:(?:mm|cm|m|inches|inch|in)\b|"|″)', "[/⁄]"
 _LENGTH = re.compile(
     rf"""^\s*(?P<sign>[-+−])?\s*
-    (?:(?P<feet>{_NUMBER})\s*(?:'|′|ft\b)\s*-?\s*)?
+    (?:(?P<feet>{_NUMBER})\s*{_FEET}\s*-?\s*)?
     (?:(?P<decimal>{_NUMBER})
-      |(?:(?P<whole>\d{{1,9}})(?:\s+|\s*-\s*))?(?P<num>\d{{1,6}})\s*[/⁄]\s*(?P<den>\d{{1,6}}))?
-    \s*(?P<unit>mm|cm|m|inches|inch|in|"|″)?\s*$""",
+      |(?:(?P<whole>\d{{1,9}})(?:\s+|\s*-\s*))?(?P<num>\d{{1,6}})\s*{_OVER}\s*(?P<den>\d{{1,6}}))?
+    \s*(?P<unit>{_UNIT})?\s*$""",
     re.VERBOSE | re.IGNORECASE,
 )
+_AMOUNT = rf"(?:\d{{1,9}}[ -]\d{{1,6}}{_OVER}\d{{1,6}}|\d{{1,6}}{_OVER}\d{{1,6}}|{_NUMBER})"
+WITHIN = re.compile(rf"(?:(?P<feet>{_NUMBER}\s*{_FEET}(?:(?:-|\s*){_AMOUNT})?)|{_AMOUNT})\s*(?P<unit>{_UNIT}|°)?",
+                    re.IGNORECASE)
+"""A size at the beginning of a text that goes on: as :func:`read_length` reads it, but without a sign, and a hyphen
+with spaces about it is none of it. ``feet`` and ``unit`` say that it is no bare number."""
 _ANGLE = re.compile(
     rf"^\s*(?P<sign>[-+−])?\s*(?P<deg>{_NUMBER})\s*(?:°|deg|degrees)?\s*(?P<inc>incl?\.?|included|open)?(?P<bent>bent)?\s*$",
     re.IGNORECASE,

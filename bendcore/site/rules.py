@@ -18,7 +18,7 @@ from functools import cached_property
 
 from ..errors import Refusal
 from ..said import Deg, Mm, Said
-from ..units import MM_PER, read_length
+from ..units import MM_PER, WITHIN, read_length
 from .measured import ANGLE, BARE, LENGTH
 
 MOST_TEXT, MOST_DEEP = 200, 12
@@ -31,8 +31,6 @@ OF = {"perimeter": "perimeter", "sum": "perimeter", "smallest": "smallest", "lea
 SCALES = {"half": 0.5, "twice": 2.0}
 TAKEN = {*WORDS, *OF, *SCALES, "of"}
 """Words that no name may hold."""
-_NUMBER = re.compile(r"""(?:\d{1,9}[ -]\d{1,6}/\d{1,6}|\d{1,6}/\d{1,6}|\d{1,9}(?:[.,]\d{1,9})?)\s*
-                     (?P<unit>mm\b|cm\b|m\b|inches\b|inch\b|in\b|"|″|°)?""", re.VERBOSE)
 
 
 @dataclass(frozen=True)
@@ -144,7 +142,7 @@ def _tokens(text: str, units: str, known) -> list[tuple[str, object]]:
     while rest:
         name = next((n for n in names if rest.lower().startswith(n.lower())
                      and not re.match(r"\w", rest[len(n):len(n) + 1])), None)
-        number, word = _NUMBER.match(rest), re.match(r"[A-Za-z]+|\S", rest)
+        number, word = WITHIN.match(rest), re.match(r"[A-Za-z]+|\S", rest)
         if name:
             found.append(("name", name))
             taken = len(name)
@@ -166,7 +164,7 @@ def _number(match, units) -> Value:
     if unit == "°":
         return Value(ANGLE, (float(text[:-1].replace(",", ".")),))
     mm = read_length(text.strip(), units, "rule")
-    return Value(LENGTH, (mm,)) if unit else Value(BARE, (mm / MM_PER[units],), mm)
+    return Value(LENGTH, (mm,)) if unit or match["feet"] else Value(BARE, (mm / MM_PER[units],), mm)
 
 
 class _Reader:

@@ -10,6 +10,7 @@ from bendcore.site import measured
 from bendcore.site.measured import ANGLE, BARE, KINDS, LENGTH, Settled, as_many, out_of_square, settle
 from bendcore.site.rules import Rule, Value, check_name
 from bendcore.site.sheet import Measured, Sheet, moved
+from bendcore.units import read_length
 
 KNOWN = {"opening": Value(LENGTH, (600.0,)), "clearance": Value(LENGTH, (3.0,)), "side": Value(LENGTH, (10.0, 20.5, 4)),
          "opening deep": Value(LENGTH, (410.0,)), "lean": Value(ANGLE, (15.0,)), "boxes": Value(BARE, (13.0,))}
@@ -53,10 +54,24 @@ class Rules(SimpleTestCase):
                 ("largest of side − smallest of side", LENGTH, 16.5), ("mean of side × 2", LENGTH, 23),
                 ("opening / boxes", LENGTH, 600 / 13), ("opening / opening deep", BARE, 600 / 410),
                 ("(opening less clearance) / 3 plus 1/2 in", LENGTH, 211.7), ("90° less lean", ANGLE, 75),
-                ("7 3/8 in", LENGTH, 187.325), ("2 × 3 + opening", LENGTH, 606), ("5", LENGTH, 5)):
+                ("7 3/8 in", LENGTH, 187.325), ("2 × 3 + opening", LENGTH, 606), ("5", LENGTH, 5),
+                ("opening plus 1' 2\"", LENGTH, 955.6), ("opening plus 1'-2 1/2\"", LENGTH, 968.3),
+                ("opening less .5 in", LENGTH, 587.3), ("7⁄8 in plus opening", LENGTH, 622.225),
+                ("1 ft less opening", LENGTH, 304.8 - 600), ("1' - 2 in", LENGTH, 254), ("2 x 1 ft 3 in", LENGTH, 762),
+                ("opening less 1 - 1/2", LENGTH, 598.5), ("1-1/2 in × 2", LENGTH, 76.2), ("12 mm - 1 cm", LENGTH, 2)):
             found = ruled(text)
             self.assertEqual(found.dimension, dimension, text)
             self.assertAlmostEqual(found.one, value, 9, text)
+
+    @given(st.integers(0, 40), st.integers(0, 11), st.sampled_from(("", "1/2", "3/16", "7⁄8")),
+           st.sampled_from(("'", " ft", "′")), st.sampled_from(('"', " in", "″", " inches", "")))
+    @settings(max_examples=80, deadline=None)
+    def test_sizes_in_a_rule_are_those_typed_anywhere(self, feet, whole, part, mark, unit):
+        """The one grammar of a length, wherever it stands."""
+        text = (f"{feet}{mark} " if feet else "") + f"{whole} {part}".strip() + unit
+        wanted = read_length(text, "in")
+        self.assertAlmostEqual(ruled(f"opening plus {text}", "in").one, 600 + wanted)
+        self.assertAlmostEqual(ruled(f"({text}) plus opening", "in").one, 600 + wanted)
 
     def test_a_bare_number_is_in_the_units_it_was_typed_in(self):
         self.assertAlmostEqual(ruled("opening less 1 1/2", "in").one, 600 - 38.1)

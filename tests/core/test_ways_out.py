@@ -190,9 +190,8 @@ class OtherwiseMade(SimpleTestCase):
 
         def far(job, patience):
             asked.append(job.part)
-            return -1
 
-        with mock.patch.object(remedies, "how_far", far):
+        with mock.patch.object(remedies, "bent", far):
             self.assertEqual(list(remedies._two_changes(tried)), [])
         def ways(part):
             return [bend.direction for bend in part.shape.all_bends]

@@ -58,7 +58,7 @@ BEST = 2
 """Of one kind of handwork so many are told."""
 STEPS = 6000
 """So many steps of the search each kind has."""
-FAIR, MANY = 2.0, 3
+FAIR, MANY = 1.25, 4
 """Of the time that is left each kind has so many even shares at most: the first may not use up all of it. Fields one by
 one, and two changes, count as so many kinds."""
 OPENINGS = (4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)
@@ -204,14 +204,16 @@ def _scaled(die: Die, share: float) -> Die:
 
 
 def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Remedy]:
-    """Those of several variants of which an order exists; of the others it is kept how far they get."""
+    """Those of several variants of which an order exists; of others in one thing it is kept how far they get."""
     for variant in several:
         try:
             job = Job.of(read_part(variant.of(tried.data)), *tried.brakes)
         except Refusal:
             continue
-        tried.far[variant] = how_far(job, tried.patience)
-        if tried.far[variant] == job.progress(job.made):
+        if variant.is_single:
+            tried.far[variant] = how_far(job, tried.patience)
+        frees = tried.far[variant] == job.progress(job.made) if variant.is_single else bent(job, tried.patience)
+        if frees:
             yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes,
                          radius=variant.radius)
 

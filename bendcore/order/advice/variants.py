@@ -37,6 +37,11 @@ class Variant:
     said: Said
     radius: float | None = None
 
+    @property
+    def is_single(self) -> bool:
+        """Whether it changes one thing."""
+        return len(self.changes) + (self.radius is not None) == 1
+
     def of(self, data: dict) -> dict:
         """The part file so."""
         trial = copy.deepcopy(data)
