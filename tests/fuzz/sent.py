@@ -114,6 +114,8 @@ class Sent:
         if pick([True, False]):
             form.pop("remove")
         self.post(client, f"/t/{number}/kit/{what}/", form, number)
+        self.get(client, f"/t/{number}/kit/orders/")
+        self.post(client, f"/t/{number}/kit/orders/stop/", {}, number)
         table = pick([f"name,count,{pick(['length', 'legs[0]', 'flange.width', 'x'])}\na,{value()},{value()}",
                       value(), "name\tlength\na\t90\n", "name,count\na,²\n"])
         self.post(client, f"/t/{number}/kit/sizes/", {"table": table}, number)
@@ -121,13 +123,16 @@ class Sent:
     def _cutting(self, client, number, value, pick):
         way = pick(["shear", "saw", "x"])  # nesting takes its seconds
         form = {f"t{pick([number, 142, 160, '²', ''])}": pick(["1", "3", value()]), "way": way, "margin": pick(["", "5", value()]),
-                "kerf": pick(["", "1", value()])}
+                "kerf": pick(["", "1", value()]), "stock": pick(["", "", "", "galvanised 0.7", value()]),
+                "all": pick(["", "", "", value()])}
         answer = self.post(client, "/cutting/new/", form)
         plan = answer["Location"] if answer.status_code == 302 and "/cutting/" in answer["Location"] else "/cutting/1/"
         self.get(client, plan)
         self.post(client, f"{plan}move/", {"piece": pick([f"T-{number:04d}.1", value()]), "sheet": pick(["1", value()]),
                                            "x": value(), "y": value(), "turned": value()})
         self.post(client, f"{plan}cut/", {"what": pick(["cut", "undone", "x"]), "sheet": pick(["1", "2", value()])})
+        self.post(client, f"{plan}{pick(['end', 'away'])}/", {"what": pick(["", "back", value()])})
+        self.get(client, f"/cutting/blanks/{number}/")
         for page in (plan, "/cutting/", f"{plan}sheet-1.dxf", f"{plan}sheet-999999999.dxf", f"{plan}labels.pdf"):
             self.get(client, page)
 
@@ -179,11 +184,14 @@ class Sent:
             self.get(client, page)
 
     def _day(self, client, number, value, pick):
-        self.post(client, "/day/new/", {f"t{number}": "on", f"m{number}": pick(["", "30", value()]), f"t{value()}": "on"})
+        self.post(client, "/day/new/", {"all": pick(["", "", value()]), f"t{number}": "on",  # a whole rack takes its half minute
+                                        f"m{number}": pick(["", "30", value()]), f"t{value()}": "on"})
         self.post(client, f"/day/{pick(['1', '2', '99'])}/fix/", {
-            "task": pick([f"T-{number:04d}", value()]), "minute": value(), "at": value(), "free": pick(["", "1"])})
+            "task": pick([f"T-{number:04d}", f"T-{number:04d} cut", value()]), "minute": pick(["", value()]), "at": pick(["", value()]),
+            "free": pick(["", "1"]), "by": pick(["", "*", "ines", value()]), "brake": pick(["", "2 m leaf brake", value()])})
         what, form = pick([("hours", {"stretches": pick(["7:00-12:00", value()]), "day1": "on"}),
                            ("hand", {"user": pick(["1", "2", value()]), "planned": "on"}),
+                           ("rates", {"cut": value(), "mark": pick(["", value()]), "walk": pick(["", "60", value()])}),
                            ("away", {"user": pick(["1", "2", value()]), "begin": pick(["2026-12-01T08:00", value()]),
                                      "end": pick(["2026-12-01T10:00", value()]), "note": value(), "remove": pick(["", "", "1"])})])
         self.post(client, f"/day/crew/{what}/", form)
