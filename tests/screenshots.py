@@ -52,7 +52,7 @@ def planned(browser, address):
     for number in PLANNED:
         browser.execute_script(f"document.querySelector('[name=t{number}]').checked = true")
     browser.find_element(By.NAME, "m160").send_keys("90")
-    browser.find_element(By.CSS_SELECTOR, ".choose .btn").click()
+    browser.find_element(By.CSS_SELECTOR, "#choose .btn:last-child").click()
     while not browser.find_elements(By.CSS_SELECTOR, ".board"):
         time.sleep(1)
     browser.save_screenshot(str(ROOT / "docs" / "screenshots" / "day.png"))
