@@ -8,6 +8,11 @@ from bendcore.cutting.wish import CUTS, LEFTOVERS, SHEETS
 from dorvan.versions.models import Versioned
 
 
+def name_of(number: int) -> str:
+    """What a plan of this number is called."""
+    return f"C-{number:04d}"
+
+
 class Plans(models.QuerySet):
     def in_hand(self):
         """Plans of which sheets are still to be cut."""
@@ -55,7 +60,7 @@ class CuttingPlan(Versioned):
         ordering = ["-number"]
 
     def __str__(self) -> str:
-        return f"C-{self.number:04d}"
+        return name_of(self.number)
 
     @property
     def count(self) -> int:

@@ -12,7 +12,7 @@ from itertools import pairwise
 from django.db.models import Sum
 
 from bendcore.day.times import Learnt, Rates, learnt
-from dorvan.cutting.models import SheetDone
+from dorvan.cutting.models import SheetDone, name_of
 from dorvan.floor.models import StepRecord
 from dorvan.tickets.models import BlankCut, Revision
 
@@ -57,11 +57,11 @@ def _cuts() -> Iterable[float]:
     rows = list(SheetDone.objects.filter(what=SheetDone.What.CUT).order_by("-id").values_list(
         "by", "at", "plan__number", "sheet")[:SHEETS_BACK])[::-1]
     counts = {(plan, sheet): count for plan, sheet, count in BlankCut.objects.filter(
-        plan__in={f"C-{number:04d}" for _, _, number, _ in rows}).values_list("plan", "sheet").annotate(Sum("count"))}
+        plan__in={name_of(number) for _, _, number, _ in rows}).values_list("plan", "sheet").annotate(Sum("count"))}
     for _, own in _by_person(rows):
         for before, (_, at, number, sheet) in pairwise(own):
             took = (at - before[1]).total_seconds()
-            count = counts.get((f"C-{number:04d}", sheet + 1))
+            count = counts.get((name_of(number), sheet + 1))
             if count and 0 < took <= PAUSE:
                 yield took / count
 

@@ -47,6 +47,13 @@ class Pane:
         """Its path."""
         return ring_path(self.points)
 
+    @property
+    def svg(self) -> str:
+        """In its colour, hatched where it is the side to be spared."""
+        colour = COLOURS[self.kind][self.shade]
+        return f'<path d="{self.d}" fill="{colour}" stroke="{colour}"/>' + (
+            f'<path d="{self.d}" fill="url(#good)" stroke="none"/>' if self.good else "")
+
 
 def scene(solids: list[Solid], good: str = "", width=300, height=220) -> dict:
     """``width``, ``height`` and the ``faces`` far to near; ``good`` says which side of the flat is to be spared, up or
@@ -110,10 +117,11 @@ def _cut(quads, span) -> tuple[np.ndarray, np.ndarray]:
 
 def scene_svg(solids: list[Solid], good: str = "", width=880, height=620) -> str:
     """The picture as a file of its own; the side to be spared is hatched."""
-    layers = "".join(f'<path d="{pane.d}" fill="{COLOURS[pane.kind][pane.shade]}" '
-                     f'stroke="{COLOURS[pane.kind][pane.shade]}"/>'
-                     + (f'<path d="{pane.d}" fill="url(#good)" stroke="none"/>' if pane.good else "")
-                     for pane in panes(solids, good, _fit(solids, width, height)))
+    return framed("".join(pane.svg for pane in panes(solids, good, _fit(solids, width, height))), width, height)
+
+
+def framed(layers: str, width: float, height: float) -> str:
+    """A picture of these layers as a file of its own, the hatching of the side to be spared in it."""
     return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="0.8" '
             f'stroke-linejoin="round">{GOOD}{layers}</svg>')
 

@@ -7,7 +7,7 @@ from bendcore.order.explain.scene import FREE, HELD, Solid
 from bendcore.order.explain.turning import Turning, part_of
 
 from .fit import Fit
-from .scene import AZIMUTH, COLOURS, ELEVATION, GOOD, Pane, panes
+from .scene import AZIMUTH, ELEVATION, framed, panes
 from .still import projected, seen_from
 
 GHOSTS = ((0.0, 0.32), (0.35, 0.14), (0.68, 0.14))
@@ -29,16 +29,9 @@ def turned_svg(lay: list[Solid], turning: Turning, good: str = "", width=300, he
     for share, strength in (*GHOSTS, (1.0, 1.0)):
         kind = HELD if share == 1 else FREE
         drawn = panes([Solid(one.name, kind, one.faces) for one in turning.of(part, share)], good, fit)
-        layers += f'<g opacity="{strength}">' + "".join(map(_pane, drawn)) + "</g>"
+        layers += f'<g opacity="{strength}">' + "".join(pane.svg for pane in drawn) + "</g>"
     farthest = np.argmax(np.linalg.norm(path[-1] - path[0], axis=1))
-    return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" stroke-width="0.8" '
-            f'stroke-linejoin="round">{GOOD}{layers}{_arrow(fit.all(projected(path[:, farthest], right, up)))}</svg>')
-
-
-def _pane(pane: Pane) -> str:
-    colour = COLOURS[pane.kind][pane.shade]
-    return f'<path d="{pane.d}" fill="{colour}" stroke="{colour}"/>' + (
-        f'<path d="{pane.d}" fill="url(#good)" stroke="none"/>' if pane.good else "")
+    return framed(layers + _arrow(fit.all(projected(path[:, farthest], right, up))), width, height)
 
 
 def _arrow(points: np.ndarray) -> str:

@@ -211,8 +211,10 @@ def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Reme
         except Refusal:
             continue
         if variant.is_single:
-            tried.far[variant] = how_far(job, tried.patience)
-        frees = tried.far[variant] == job.progress(job.made) if variant.is_single else bent(job, tried.patience)
+            far = tried.far[variant] = how_far(job, tried.patience)
+            frees = far == job.progress(job.made)
+        else:
+            frees = bent(job, tried.patience)
         if frees:
             yield Remedy(kind, variant.said, cost=cost_of(job, tried.patience), fields=variant.changes,
                          radius=variant.radius)
