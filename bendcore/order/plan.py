@@ -143,15 +143,24 @@ class Cause:
     message: str
 
 
+STILL, ONE_SETTING = WISHES = ("larger still", "one setting")
+"""What a setter would rather have: the larger side still at every stroke; one setting of tools or fingers for all."""
+
+
 @dataclass(frozen=True)
 class Important:
-    """A dimension asked to be gauged directly: whether it ``is``, and what that costs more than the cheapest order,
-    seconds; ``why`` it is not."""
+    """What was asked of an order at any price, a leg gauged ``direct``ly or one of the :data:`WISHES`: whether the
+    order keeps to it, and what that costs more than the cheapest, seconds; ``why`` it does not."""
 
     name: str
     direct: bool
     price: float = 0.0
     why: str = ""
+
+    @property
+    def is_wish(self) -> bool:
+        """Whether it is a wish, not a leg."""
+        return self.name in WISHES
 
 
 @dataclass(frozen=True)
@@ -218,7 +227,7 @@ class Plan:
     together: tuple[str, ...] = ()
     """The fewest bends that cannot all be made, whatever the order."""
     important: tuple[Important, ...] = ()
-    """What was to be gauged directly."""
+    """What the order was to keep to."""
 
     @classmethod
     def nothing(cls) -> "Plan":

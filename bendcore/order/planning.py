@@ -16,8 +16,8 @@ from .explain.spent import spent
 from .plan import TURNS, Cause, Met, Placed, Plan, Step, Tooling
 from .proof.gauge import LINE
 from .proof.prover import Prover
+from .search.asked import bound_to
 from .search.astar import Found, Taken
-from .search.direct import with_important
 from .search.finding import find
 from .search.walk import Sequence as Named
 from .search.walk import candidates, read_sequence
@@ -35,16 +35,15 @@ def plan_order(part: Part, brakes: Brake | Sequence[Brake], names: Sequence[str]
     those need not be the ``whole``, the best that begins with them.
 
     Raises :class:`~bendcore.errors.Refusal` for more bends than are looked for, and for names that leave out a bend.
-    Legs that are ``important`` are gauged directly where there is an order that does (:mod:`..search.direct`).
+    What is ``important``, legs to be gauged directly and :data:`.plan.WISHES`, is kept to where there is an order that
+    does (:mod:`.search.asked`).
     When the ``patience`` is over the best found by then is told, and half of it once more is spent on saying why.
     """
     several = tuple(brakes) if isinstance(brakes, list | tuple) else (brakes,)
     prover = Prover(Job.of(part, *several))
     sequence = read_sequence(prover.job, list(names), whole) if names is not None else None
-    found, kept = find(prover, sequence, patience), []
-    if important:
-        found, kept = with_important(prover, found, important, sequence, patience.again())
-    return replace(told(prover, found, sequence, patience.again(TELLING)), important=tuple(kept))
+    bound = bound_to(prover, find(prover, sequence, patience), important, sequence, patience.again())
+    return replace(told(prover, bound.found, sequence, patience.again(TELLING)), important=bound.told)
 
 
 def told(prover: Prover, found: Found, sequence: Named | None = None, patience: Patience = ENDLESS) -> Plan:

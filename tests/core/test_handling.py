@@ -5,10 +5,11 @@ import random
 from django.test import SimpleTestCase
 
 from bendcore.brakes.press import read_press
+from bendcore.order.plan import ONE_SETTING, STILL
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.finding import find
-from bendcore.order.search.wishes import COSTS, KEPT, NONE, ONE_SETTING, STILL, wishes
+from bendcore.order.search.wishes import COSTS, KEPT, NONE, wishes
 from bendcore.order.states.moves import Job
 from bendcore.part import read_part
 
@@ -72,6 +73,23 @@ class Judged(SimpleTestCase):
                     self.assertAlmostEqual(wish.price, least[0] - found.cost, 6, n)
                     self.assertIn(wish.state, (KEPT, COSTS) if wish.price < 1e-6 else (COSTS,), n)
         self.assertGreaterEqual(len(seen), 4, seen)
+
+    def test_wishes_taken_are_kept_at_the_least_that_is_left_to_them(self):
+        """Both at once: the second as far as the first leaves an order that has it."""
+        dearer = refused = 0
+        for n, job in enumerate(self.jobs()):
+            on, free = [on.brake for on in job.brakes], least_of_all(job)
+            plan = plan_order(job.part, on, important=(ONE_SETTING, STILL))
+            one, both = least_of_all(job, changes=False), least_of_all(job, changes=False, larger_still=True)
+            still = least_of_all(job, larger_still=True)
+            kept = [least for least in (both, one, still, free) if least][0]
+            wanted = [one, both if one else still]
+            self.assertEqual([row.direct for row in plan.important], [least is not None for least in wanted], n)
+            self.assertAlmostEqual(plan.cost, kept[0], 6, n)
+            self.assertAlmostEqual(plan.cost, free[0] + sum(row.price for row in plan.important), 6, n)
+            dearer += plan.cost > free[0] + 1e-6
+            refused += any(not row.direct for row in plan.important)
+        self.assertGreater(min(dearer, refused), 0)
 
     def test_what_the_seconds_go_on_adds_up_step_by_step(self):
         kinds = set()

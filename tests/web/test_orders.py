@@ -9,6 +9,7 @@ import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from bendcore.order.advice import remedies
+from bendcore.order.plan import STILL
 from dorvan.brakes.models import Brake
 from dorvan.longwork import desks, watch
 from dorvan.longwork.desk import Working
@@ -103,6 +104,23 @@ class Orders(ShopCase):
         self.assertEqual(self.page("order/important/", name="B1").status_code, 422)
         self.page("undo/", seen="")
         self.assertEqual(self.ticket.important, [])
+
+    def test_a_wish_is_taken_at_a_press_for_what_it_was_said_to_cost_and_let_go_again(self):
+        self.put(part_file([20, 300, 25], [(90, "up")] * 2))
+        self.page("set-up/", punch="Straight 85", stage="order")
+        self.page("set-up/", die="V 8", stage="order")
+        free = self.ticket.ordered.cost
+        price = next(wish.price for wish in self.ticket.order_asked.why().wishes if wish.name == STILL)
+        self.assertContains(self.page("order/why/"), f'name="name" value="{STILL}"')
+        self.assertContains(self.page("order/important/", name=STILL), f"<b>+{price:.0f} s</b>")
+        self.assertAlmostEqual(self.ticket.ordered.cost, free + price)
+        self.assertContains(self.page("order/why/"), "Let it go")
+        self.page("change/", field="shape.legs[0].length", value="280", stage="shape")
+        self.assertEqual(self.ticket.important, [STILL])
+        self.page("order/important/", name=STILL)
+        self.assertEqual(self.ticket.important, [])
+        self.page("undo/", seen="")
+        self.assertEqual(self.ticket.important, [STILL])
 
     def test_a_route_over_two_brakes_is_released_with_both(self):
         leaf, finger = demo_brake("leaf-2000"), demo_brake("finger-1270")

@@ -3,11 +3,11 @@ bent, the smallest set of bends that cannot be made together.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...patience import ENDLESS, Patience
 from ..proof.prover import Prover
-from ..search.astar import Found, Here, Rules, Search
+from ..search.astar import FREE, Found, Here, Rules, Search
 from ..search.walk import horizon_of, moves
 from ..states.moves import MADE, Lie, Move, advanced
 
@@ -23,16 +23,17 @@ class Instead:
     price: float | None = None
 
 
-def alternatives(prover: Prover, found: Found, patience: Patience = ENDLESS) -> list[Instead]:
-    """Step by step, as long as there is patience, what the best order with another move there costs more."""
+def alternatives(prover: Prover, found: Found, patience: Patience = ENDLESS, rules: Rules = FREE) -> list[Instead]:
+    """Step by step, as long as there is patience, what the best order with another move there costs more, the ``rules``
+    kept to that the order ``found`` keeps to."""
     job, told, paid, before = prover.job, [], 0.0, None
     horizon = horizon_of(prover, None)
     for n, taken in enumerate(found.steps, 1):
         if patience():
             break
         here = Here(paid, taken.before, before.lie if before else Lie(), None)
-        rules = Rules(avoid=(taken.before, taken.move))
-        other = Search(prover, found.levels, None, horizon, rules).run(patience, start=here)
+        elsewhere = replace(rules, avoid=(taken.before, taken.move))
+        other = Search(prover, found.levels, None, horizon, elsewhere).run(patience, start=here)
         if other:
             move = other.steps[0].move
             told.append(Instead(n, tuple(job.body.bends[i].id for i in move.bends),

@@ -94,14 +94,18 @@ class Rules:
     changes: bool = True
 
 
+FREE = Rules()
+"""Any order will do."""
+
+
 class Search:
     """A* over (levels, lie), among the orders that keep to the ``rules``. Queue entries are moves still to be
     proved."""
 
     def __init__(self, prover: Prover, goal: Levels, sequence: Sequence | None, horizon: Blind | None = None,
-                 rules: Rules | None = None):
+                 rules: Rules = FREE):
         self.prover, self.job, self.sequence, self.goal = prover, prover.job, sequence, goal
-        self.rules = rules or Rules()
+        self.rules = rules
         self.horizon = horizon or horizon_of(prover, sequence)
         self.strokes, self.whole = self.job.progress(goal), goal == self.job.made
         self.heap: list = []

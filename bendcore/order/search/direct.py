@@ -1,23 +1,15 @@
-"""Dimensions that are to be gauged directly, and what that costs.
+"""Dimensions that are to be gauged directly.
 
 A leg is gauged directly when the bend at one of its ends is struck with the leg held and the leg's other end, a cut
-edge or a bend already made, at the stop: then nothing but that stroke's error lies between the two. Each leg asked for
-is kept to in turn, by whichever of its ends is cheaper, as long as an order is left.
+edge or a bend already made, at the stop: then nothing but that stroke's error lies between the two.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...errors import Refusal
-from ...patience import ENDLESS, Patience
-from ...quality.checksheet import dimensions
-from ..plan import Important
 from ..proof.gauge import EDGE, FACE, Gauge
-from ..proof.prover import Prover
 from ..states.body import CHILD, PARENT
 from ..states.moves import Job, Move
-from .astar import Found, Rules, Search
-from .walk import Sequence as Named
 
 
 @dataclass(frozen=True)
@@ -56,30 +48,3 @@ def ways(job: Job, name: str) -> list[Direct]:
         side = CHILD if body.bends[i].child == face else PARENT
         found.append(Direct(i, side, face, ends[1 - n] if len(ends) > 1 else None))
     return found
-
-
-def with_important(prover: Prover, best: Found, names: Sequence[str], sequence: Named | None = None,
-                   patience: Patience = ENDLESS) -> tuple[Found, list[Important]]:
-    """The cheapest order that gauges these legs directly, as far as there is one, and what is to be said of each."""
-    job, kept, told = prover.job, [], []
-    others = {row.name for row in dimensions(job.part)} - {leg.id for leg in job.part.shape.legs if any(leg.ends)}
-    for name in names:
-        if name in others:
-            told.append(Important(name, False, why="is no leg between bends: no stop can be set to it"))
-            continue
-        options = ways(job, name)
-        if not any(on.stops for on in job.brakes):
-            told.append(Important(name, False, why="is laid out by a line: this brake has no stop"))
-            continue
-        tried = [(Search(prover, best.levels, sequence, rules=Rules((*kept, option))).run(patience), option)
-                 for option in options] if best.complete else []
-        able = [(found.cost, n) for n, (found, _) in enumerate(tried) if found]
-        if not able:
-            told.append(Important(name, False, why="was not looked for to the end" if patience() else
-                                  "no order gauges it directly on this brake"))
-            continue
-        found, option = tried[min(able)[1]]
-        told.append(Important(name, True, float(found.cost - best.cost)))
-        kept.append(option)
-        best = found
-    return best, told

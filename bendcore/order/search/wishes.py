@@ -4,17 +4,16 @@ An order at the least cost takes what is handier among equals (:mod:`..states.ha
 named beside it with its price: the larger side still at every stroke, one setting of tools or fingers for all.
 """
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...patience import ENDLESS, Patience
+from ..plan import STILL, WISHES
 from ..proof.gauge import Gauge
 from ..proof.prover import Prover
 from ..states.moves import Job, Move
-from .astar import Found, Rules, Search
+from .astar import FREE, Found, Rules, Search
 from .walk import Sequence
 
-STILL, ONE_SETTING = "still", "one setting"
 KEPT, COSTS, NONE, UNKNOWN = "kept", "costs", "none", "unknown"
 
 
@@ -40,25 +39,35 @@ class LargerStill:
         return here <= other + 1e-6
 
 
-def wishes(prover: Prover, found: Found, sequence: Sequence | None = None, patience: Patience = ENDLESS) -> list[Wish]:
-    """What each wish would cost more than the order ``found`` (of the ``sequence`` where one was given), as long as
-    there is patience; nothing where no order is complete."""
+def has(job: Job, found: Found, name: str) -> bool:
+    """Whether an order has what is wished already."""
+    if name == STILL:
+        larger = LargerStill(job)
+        return all(larger.allows(step.move) for step in found.steps)
+    return not any(step.change for step in found.steps)
+
+
+def keeping(rules: Rules, name: str, job: Job) -> Rules:
+    """The rules with the wish among them."""
+    return replace(rules, wanted=(*rules.wanted, LargerStill(job))) if name == STILL else replace(rules, changes=False)
+
+
+def wishes(prover: Prover, found: Found, sequence: Sequence | None = None, patience: Patience = ENDLESS,
+           rules: Rules = FREE) -> list[Wish]:
+    """What each wish would cost more than the order ``found`` (of the ``sequence`` where one was given, by the
+    ``rules`` it keeps to), as long as there is patience; nothing where no order is complete."""
     if not found.complete or not found.steps:
         return []
-    larger = LargerStill(prover.job)
-    return [
-        _priced(STILL, all(larger.allows(step.move) for step in found.steps),
-                lambda: Search(prover, found.levels, sequence, rules=Rules((larger,))), found, patience),
-        _priced(ONE_SETTING, not any(step.change for step in found.steps),
-                lambda: Search(prover, found.levels, sequence, rules=Rules(changes=False)), found, patience)]
+    return [_priced(prover, found, name, Search(prover, found.levels, sequence, rules=keeping(rules, name, prover.job)),
+                    patience) for name in WISHES]
 
 
-def _priced(name: str, is_kept: bool, search: Callable[[], Search], found: Found, patience: Patience) -> Wish:
-    if is_kept:
+def _priced(prover: Prover, found: Found, name: str, search: Search, patience: Patience) -> Wish:
+    if has(prover.job, found, name):
         return Wish(name, KEPT)
     if patience():
         return Wish(name, UNKNOWN)
-    other = search().run(patience)
+    other = search.run(patience)
     if other:
         return Wish(name, COSTS, max(0.0, float(other.cost - found.cost)))
     return Wish(name, UNKNOWN if patience() else NONE)

@@ -9,7 +9,7 @@ BESIDE = {"shape": "This part", "points": "The line", "quantity": "Pieces", "due
           "brake": "Brake", "punch": "Punch",
           "also": "The brake after it", "die": "Die", "nose": "Nose", "shim": "Shim", "slip": "Slip sheet",
           "follows_shop": "Allowance by the shop",
-          "bend_order": "Bend order", "important": "What is gauged directly", "jog": "Step", "fit": "The fit",
+          "bend_order": "Bend order", "important": "What the order keeps to", "jog": "Step", "fit": "The fit",
           "rescale": "The sample"}
 """What stands on a ticket beside the part, and what is asked for in one entry."""
 

@@ -18,7 +18,7 @@ from bendcore.edits import is_begun_stock
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
 from bendcore.families.shape import BARS
-from bendcore.order.plan import Plan
+from bendcore.order.plan import WISHES, Plan
 from bendcore.part import holding
 from dorvan.brakes.models import Brake, Tooling
 from dorvan.ledger.schools import shop_allowance
@@ -54,7 +54,7 @@ class Ticket(models.Model):
     slip = models.ForeignKey(Tooling, models.SET_NULL, null=True, blank=True, related_name="+")
     follows_shop = models.BooleanField(default=False, help_text="Allowance by the ledger, or the shop's default.")
     bend_order = models.JSONField(default=list, blank=True)
-    important = models.JSONField(default=list, blank=True, help_text="Legs to be gauged directly.")
+    important = models.JSONField(default=list, blank=True, help_text="Legs to be gauged directly, wishes to be kept.")
     place = models.PositiveIntegerField(default=0)
     order_key = models.CharField(max_length=64, blank=True, help_text="What order_found was found for.")
     order_found = models.BooleanField(default=False)
@@ -373,12 +373,12 @@ class Ticket(models.Model):
 
     def _trim_order(self):
         """An order of one's own, or how it begins, lasts while it names this part's bends; what is gauged directly
-        while there are such legs."""
+        while there are such legs; a wish as long as it is wished."""
         shape = self.figures.part.shape
         if self.bend_order and not set(self.bend_order) <= set(self.bend_names):
             self.bend_order = []
         if self.important:
-            self.important = [name for name in self.important if name in {leg.id for leg in shape.legs}]
+            self.important = [name for name in self.important if name in {*WISHES, *(leg.id for leg in shape.legs)}]
 
     def override_of(self, notice) -> "Override | None":
         """The lead's override of a stop; it holds while the part's figures say the same."""

@@ -229,7 +229,7 @@ def try_order(request, number: int):
 @require_POST
 @retried
 def important(request, number: int):
-    """A leg to be gauged directly, or no longer."""
+    """A leg to be gauged directly or a wish to be kept, or no longer."""
     ticket, name = bench_ticket_or_404(number), request.POST.get("name", "")[:80]
     if not ticket.can_be_ordered:
         raise Http404

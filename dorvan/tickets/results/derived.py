@@ -16,7 +16,7 @@ from bendcore.order.accuracy.stackup import Expected, stack_up
 from bendcore.order.advice.doubts import Doubt
 from bendcore.order.advice.limits import Limit
 from bendcore.order.plan import Plan
-from bendcore.order.search.direct import ways
+from bendcore.order.search.asked import check_asked
 from bendcore.order.search.walk import read_sequence
 from bendcore.order.states.moves import Job
 from bendcore.part import Part, read_part
@@ -113,7 +113,7 @@ def _figures(text: str) -> Figures:
 @dataclass(frozen=True)
 class Asked:
     """What an order is looked for: the part file with all that the shop joins to it, the brake file, the tools chosen,
-    the bends in an order of somebody's own, or how it begins, and the legs to be gauged directly,
+    the bends in an order of somebody's own, or how it begins, the legs to be gauged directly and the wishes to be kept,
     and the file of the brake it may go on to."""
 
     part: dict
@@ -215,10 +215,10 @@ def _sizes(part: str, brake_files: tuple[str, ...], steps: tuple, spreads: Sprea
 
 
 def check_important(part: dict, brake_file: str, names: list[str]) -> None:
-    """Refuse what is no leg that could be gauged directly."""
+    """Refuse what is neither a leg that could be gauged directly nor a wish."""
     job = Job.of(_figures(canonical(part)).part, parsed(brake_file))
     for name in names:
-        ways(job, name)
+        check_asked(job, name)
 
 
 def check_order(part: dict, brake_file: str, names: list[str]) -> None:

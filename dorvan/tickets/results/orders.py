@@ -14,6 +14,7 @@ from bendcore.order.explain.why import Instead, alternatives
 from bendcore.order.plan import Plan
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
+from bendcore.order.search.asked import bound_to
 from bendcore.order.search.finding import find
 from bendcore.order.search.walk import read_sequence
 from bendcore.order.search.wishes import Wish, wishes
@@ -45,8 +46,8 @@ def mounted(brake: Brake, punch: str, die: str) -> Brake:
 
 def find_order(part: str, brake: str, punch: str, die: str, names: tuple[str, ...] | None,
                important: tuple[str, ...] = (), also: str = "") -> Plan:
-    """The best order of a part file on a brake file that begins with the bends named, with the tools chosen; legs that
-    are ``important`` are gauged directly where they can be, and the part may go on to the brake ``also``."""
+    """The best order of a part file on a brake file that begins with the bends named, with the tools chosen; to what is
+    ``important``, legs gauged directly and wishes, it keeps where it can; the part may go on to the brake ``also``."""
     watch = patience(part, brake, punch, die, names, important, also)
     return plan_order(part_of(part), _route(brake, punch, die, also), names, watch, important, whole=False)
 
@@ -92,5 +93,7 @@ def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...]
     """What each step of an order would cost if something else were done there, and each wish."""
     prover = Prover(Job.of(part_of(part), *_route(brake, punch, die, also)))
     sequence = read_sequence(prover.job, list(names), whole=False) if names else None
-    found = find(prover, sequence, patience("why", part, brake, punch, die, names))
-    return Why(alternatives(prover, found, Patience(TELLING)), wishes(prover, found, sequence, Patience(TELLING)))
+    watch = patience("why", part, brake, punch, die, names)
+    order = bound_to(prover, find(prover, sequence, watch), important, sequence, watch.again())
+    return Why(alternatives(prover, order.found, Patience(TELLING), order.rules),
+               wishes(prover, order.found, sequence, Patience(TELLING), order.rules))

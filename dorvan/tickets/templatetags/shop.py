@@ -7,8 +7,8 @@ from django.utils.html import format_html
 
 from bendcore.errors import Refusal
 from bendcore.families import FAMILIES
+from bendcore.order.plan import ONE_SETTING
 from bendcore.order.proof.gauge import EDGE
-from bendcore.order.search.wishes import ONE_SETTING
 from bendcore.quality import spreads
 from bendcore.quality.checksheet import TRIED
 from bendcore.said import in_units
