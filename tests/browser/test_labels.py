@@ -19,7 +19,7 @@ return boxes(".tap").flatMap((t) => boxes("svg.drawing .hole").filter((h) =>
 """Inputs that lie over an opening."""
 CROSSED = """
 const taps = [...document.querySelectorAll(".stage .tap")].map((e) => e.getBoundingClientRect()).filter((b) => b.width);
-return [...document.querySelectorAll("svg.drawing :is(.blank, .outline, .line.centre, .bends)")].flatMap((path) => {
+return [...document.querySelectorAll("svg.drawing :is(.blank, .outline, .line.centre, .bends, .view-edge, .side-line)")].flatMap((path) => {
   const place = path.getScreenCTM?.(), long = path.getTotalLength?.() ?? 0, met = [];
   for (let at = 0; place && long && at <= long; at += 3) {
     const { x, y } = path.getPointAtLength(at).matrixTransform(place);
@@ -29,7 +29,7 @@ return [...document.querySelectorAll("svg.drawing :is(.blank, .outline, .line.ce
   return met.slice(0, 2);
 });
 """
-"""Edges and bends of a flat that inputs lie on."""
+"""Edges and bends of a flat, of a view or of a side that inputs lie on."""
 
 
 class Labels(BrowserCase):

@@ -33,8 +33,13 @@ def sizer(ticket, units: str) -> Callable[..., dict]:
 def placed(entry: dict, view: dict, face: str, dx: float = 0.0, dy: float = 0.0) -> dict:
     """The entry as an input that best stands over the middle of a face, or ``dx``, ``dy`` off it."""
     (x, y), (cx, cy) = view["faces"][face], (view["width"] / 2, view["height"] / 2)
-    return entry | {"face": face, "wide": LABEL_W if len(entry["value"]) < 10 else 176,
+    return entry | {"face": face, "wide": wide_enough(entry),
                     "at": (x + dx, y + dy - NAME_H / 2), "away": math.atan2(y - cy, x - cx)}
+
+
+def wide_enough(entry: dict) -> int:
+    """How wide its input must be, pixels."""
+    return LABEL_W if len(entry["value"]) < 10 else 176
 
 
 def drawn_in(labels: list[dict]) -> set[str]:
@@ -61,5 +66,5 @@ def spread_out(labels: list[dict], view: dict, off: float = 0.0) -> dict:
 
 def _name(label: dict, view: dict, off: float) -> dict:
     x, y = view["faces"][label["face"]]
-    return {"text": label["face"], "x": round(x + off * math.cos(label["away"]), 1),
+    return {"text": label.get("short", label["face"]), "x": round(x + off * math.cos(label["away"]), 1),
             "y": round(y + off * math.sin(label["away"]), 1)}

@@ -2,35 +2,45 @@
 
 import math
 
-from dorvan.drawings.net import net_view
-from dorvan.drawings.side import side_view
+import shapely
 
-from .entries import drawn_in, placed, sizer, spread_out
+from dorvan.drawings.net import net_view
+from dorvan.drawings.side import UNDER_SIDE, side_view
+
+from .entries import drawn_in, sizer, spread_out, wide_enough
 from .hands import Hands
 from .page import FamilyPage
 from .picks import net_picks, outline_picks
 from .plate import edge_rows
 from .rows import ENTRY, TURN, Row
 
+BESIDE = 14
+"""So far off its edge a number stands where sizes are rows, pixels."""
+
 
 def guard_page(ticket, units: str) -> dict:
-    """The wrapper laid open, a leg's length on each, beside it the side outline and the turned edges."""
+    """The side outline with a length on each of its edges, under it the wrapper laid open, and the turned edges."""
     part, data, size = ticket.figures.part, ticket.part["shape"], sizer(ticket, units)
     guard = part.shape
-    view = net_view(part, units, conflicts=ticket.figures.known_conflicts, room=(60, 84, 60, 250))
-    labels = []
-    for leg, at in zip(guard.panels, guard.wrapped, strict=True):
-        number = guard.numbers[at]
-        entry = size(f"edges[{number - 1}]", None, mm=leg.size)
-        labels.append(placed(entry, view, leg.id) | {"label": f"{leg.id}, edge {number}",
-                                                     "name": f"Leg {leg.id}, {guard.dims}"})
-    drawn, side = drawn_in(labels), side_view(guard)
+    view, side = net_view(part, units, UNDER_SIDE, ticket.figures.known_conflicts), side_view(guard)
+    legs = {guard.numbers[at]: leg.id for leg, at in zip(guard.panels, guard.wrapped, strict=True)}
+    names = [{"text": leg, "x": view["faces"][leg][0], "y": view["faces"][leg][1] + 4} for leg in legs.values()]
+    known, labels = dict(numbered(guard)), []
+    for edge in side.edges:
+        n, leg = edge.number, legs.get(edge.number)
+        entry = size(f"edges[{n - 1}]", None, mm=math.dist(*known[n]))
+        labels.append(entry | {"label": f"{leg}, edge {n}" if leg else f"edge {n}", "short": str(n), "face": n,
+                               "name": f"{f'Leg {leg}, ' if leg else ''}edge {n}, {guard.dims}", "at": edge.at,
+                               "away": edge.away, "wide": wide_enough(entry)})
+    view["faces"] |= {edge.number: edge.middle for edge in side.edges}
+    drawn, free = drawn_in(labels), view["taken"]
     hands = Hands(ticket, units, drawn)
     edge_rows(hands, data)
     _edges(hands, guard, data, size, drawn)
-    picks = net_picks(part, view, hands.all())
-    return {"view": view, **spread_out(labels, view), "things": hands.all(), "picks": picks,
-            "side_view": side | {"picks": outline_picks(numbered(guard), side["fit"], hands.all())}}
+    picks = net_picks(part, view, hands.all()) + outline_picks(numbered(guard), side.fit, hands.all())
+    placed = spread_out(labels, view | {"taken": lambda: shapely.union(free(), side.taken)}, off=BESIDE)
+    return {"view": view, "side": side, **placed, "names": names + placed.get("names", []), "things": hands.all(),
+            "picks": picks}
 
 
 def numbered(guard) -> list[tuple[int, tuple]]:
