@@ -5,6 +5,7 @@ from collections.abc import Callable
 from django.conf import settings
 
 from .desk import Desk, Working
+from .watch import sweep
 from .workers import Bounds, TooLong, settle_in_to_read, settle_in_to_search
 
 _SOME, _ONE = settings.DORVAN_WORKERS, min(settings.DORVAN_WORKERS, 1)
@@ -52,7 +53,8 @@ def once(desk: Desk, call: Callable, *args):
 
 def begin() -> None:
     """With the server: drawings and photographs are awaited, so their processes begin at once; and what was asked for
-    before goes on."""
+    before goes on. What is left of searches nobody waits for is swept away."""
+    sweep()
     drawings.warm()
     for desk in ALL:
         desk.resume()

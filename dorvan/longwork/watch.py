@@ -17,6 +17,7 @@ from bendcore.patience import Patience
 
 EVERY = 0.3
 """So often at most a search writes, and looks, s."""
+DAY = 86400
 
 
 def folder() -> Path:
@@ -78,6 +79,18 @@ def progress(name: str) -> dict:
 def stop(name: str) -> None:
     """Let a search end with what it has."""
     _stop(name).touch()
+
+
+def is_stopped(name: str) -> bool:
+    """Whether somebody said so."""
+    return _stop(name).exists()
+
+
+def sweep() -> None:
+    """Take away what was left of searches that nobody asked for in the last day."""
+    for path in folder().iterdir():
+        if time.time() - path.stat().st_mtime > DAY:
+            path.unlink(missing_ok=True)
 
 
 def forget(name: str) -> None:

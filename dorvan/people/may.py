@@ -19,7 +19,8 @@ EVERYONE = {
     "tickets:gate-act", "tickets:kit-add", "tickets:kit-piece", "tickets:kit-sizes", "tickets:kit-made",
     "tickets:kit-bought", "tickets:kit-orders-stop", "joining:choose", "outside:choose", "outside:send", "outside:back",
     # orders
-    "tickets:know", "tickets:try", "tickets:take", "tickets:search", "tickets:stop-remedies", "tickets:important",
+    "tickets:know", "tickets:try", "tickets:take", "tickets:search", "tickets:looking", "tickets:trying",
+    "tickets:stop-remedies", "tickets:important",
     # the floor
     "floor:release", "floor:record", "floor:log", "floor:look-over", "floor:structural", "floor:save-check",
     "floor:decide", "floor:keep-photograph", "floor:take-k",

@@ -39,7 +39,21 @@ class Way(StageName):
     regex = "undo|redo"
 
 
+class Beside(StageName):
+    """What is looked for beside an order."""
+
+    regex = "why|limits|brakes"
+
+
+class Tried(StageName):
+    """What is tried of a brake."""
+
+    regex = "limits|doubts"
+
+
 register_converter(StageName, "stage")
+register_converter(Beside, "beside")
+register_converter(Tried, "tried")
 register_converter(Way, "way")
 
 app_name = "tickets"
@@ -48,6 +62,7 @@ urlpatterns = [
     path("brakes/<int:pk>/try/", tried.try_brake, name="try-brake"),
     path("brakes/<int:pk>/try/know/", tried.know, name="know"),
     path("brakes/<int:pk>/try/doubt/", tried.doubt, name="doubt"),
+    path("brakes/<int:pk>/try/<tried:what>/looking/", tried.trying, name="trying"),
     path("sections/<int:pk>/", section.outline, name="section-outline"),
     path("tickets/read-in/", read_in.read_in, name="read-in"),
     path("readings/<int:pk>/", read_in.reading, name="reading"),
@@ -72,6 +87,7 @@ urlpatterns = [
     path("t/<int:number>/order/search/", bench.search, name="search"),
     path("t/<int:number>/order/sizes/", order.sizes, name="sizes"),
     path("t/<int:number>/order/why/", order.why, name="why"),
+    path("t/<int:number>/order/<beside:what>/looking/", order.looking, name="looking"),
     path("t/<int:number>/order/sheet/", order.bend_sheet, name="bend-sheet"),
     path("t/<int:number>/order/remedies/", ways_out.remedies, name="remedies"),
     path("t/<int:number>/order/remedies/stop/", ways_out.stop, name="stop-remedies"),

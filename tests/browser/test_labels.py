@@ -19,7 +19,8 @@ return boxes(".tap").flatMap((t) => boxes("svg.drawing .hole").filter((h) =>
 """Inputs that lie over an opening."""
 CROSSED = """
 const taps = [...document.querySelectorAll(".stage .tap")].map((e) => e.getBoundingClientRect()).filter((b) => b.width);
-return [...document.querySelectorAll("svg.drawing :is(.blank, .outline, .line.centre, .bends, .view-edge, .side-line)")].flatMap((path) => {
+const edges = ".blank, .outline, .line.centre, .bends, .view-edge, .side-line";
+return [...document.querySelectorAll(`svg.drawing :is(${edges})`)].flatMap((path) => {
   const place = path.getScreenCTM?.(), long = path.getTotalLength?.() ?? 0, met = [];
   for (let at = 0; place && long && at <= long; at += 3) {
     const { x, y } = path.getPointAtLength(at).matrixTransform(place);

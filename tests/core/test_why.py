@@ -19,6 +19,7 @@ from bendcore.order.search.many import _of
 from bendcore.order.search.walk import moves
 from bendcore.order.states.moves import OPEN, Job, advanced
 from bendcore.part import read_part
+from bendcore.patience import ENDLESS, Counted
 from tests.often import IS_THOROUGH
 
 from .judges import brute_force
@@ -183,6 +184,16 @@ class Limits(SimpleTestCase):
                 part = read_part(sizes[limit.name](size))
                 prover = Prover(Job.of(part, machine))
                 self.assertEqual(reaches(prover, set(range(prover.job.count))), wanted, (limit, size))
+        unhurried, seen = limits(tray_file(), machine), set()
+        for steps in (0, 3, 40, 200, 700):
+            for limit, true in zip(limits(tray_file(), machine, Counted(steps, ENDLESS)), unhurried, strict=True):
+                seen.add((limit.unfinished, limit.size is None))
+                if not limit.unfinished:
+                    self.assertEqual(limit, true)
+                elif limit.size is not None:  # what is told does, if not as well as can be
+                    way = 1 if true.name in ("narrowest-tray", "shortest-leg") else -1
+                    self.assertGreaterEqual(way * (limit.size - true.size), 0, (steps, limit))
+        self.assertLessEqual({(True, True), (True, False), (False, False)}, seen)
         none = {limit.name: limit.size for limit in limits(tray_file(), brake("leaf-2000"))}
         self.assertIsNone(none["highest-wall"])  # a solid beam
 

@@ -15,6 +15,7 @@ from bendcore.formats.dxf_in import read_dxf
 from dorvan.brakes.models import Brake
 from dorvan.longwork import desks
 from dorvan.longwork.desk import Working
+from dorvan.longwork.sought import Sought
 from dorvan.tickets.file import changes
 from dorvan.tickets.models import KeptOrder, Ticket
 from dorvan.tickets.results import derived
@@ -37,7 +38,7 @@ class Guards(ShopCase):
     def test_a_leg_is_typed_where_it_is_drawn_and_the_corners_after_it_move(self):
         before = self.lengths()
         text = self.change(field="shape.edges[3]", value="170")
-        self.assertIn("Leg L3, outside", text)
+        self.assertIn("Leg L3, edge 4, outside", text)
         self.assertEqual(self.lengths(), [*before[:2], 170.0, before[3]])
         self.change(422, field="shape.edges[3]", value="0")
         self.change(422, field="shape.edges[30]", value="10")
@@ -168,7 +169,7 @@ class Kits(ShopCase):
             page = self.client.get("/t/7/kit/orders/")
             self.assertContains(page, "3 before it")
             self.assertContains(page, "hx-trigger")
-            with patch.object(derived.Asked, "stop", autospec=True) as stop:
+            with patch.object(Sought, "stop", autospec=True) as stop:
                 self.client.post("/t/7/kit/orders/stop/")
             self.assertEqual(len(stop.call_args_list), 2)
 

@@ -2,6 +2,7 @@
 
 import io
 import json
+from unittest import mock
 
 import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -11,6 +12,8 @@ from bendcore.brakes.brake import read_brake
 from bendcore.brakes.measured.described import KINDS, begun
 from bendcore.files import read_json
 from dorvan.brakes.models import Brake
+from dorvan.longwork import desks, watch
+from dorvan.longwork.desk import Desk, Working
 from dorvan.tickets.models import Ticket
 from tests.core.samples import part_file
 from tests.web.base import ShopCase
@@ -101,11 +104,27 @@ class Measured(ShopCase):
         self.assertEqual([name[:6] for name in told.context["wrong"]], ["T-0021"])
         named = told.context["doubts"][0]
         self.assertEqual((named.name, named.would), ("bar_height", 41))
+        self.ends_at_a_press_and_goes_on(f"/brakes/{brake.pk}/try/", told.context["doubts"])
         self.set(brake, named.name, f"{named.would} mm")
         self.assertContains(self.client.get(f"/brakes/{brake.pk}/try/doubt/"), "says the same of all of them")
         self.client.post(f"/brakes/{brake.pk}/try/know/", {"forget": brake.known.first().pk})
         self.assertEqual(brake.known.count(), 1)
         self.assertContains(self.client.get(f"/brakes/{brake.pk}/try/"), "Parts you know better")
+
+    def ends_at_a_press_and_goes_on(self, trying, doubts):
+        for what, page in (("limits", trying), ("doubts", f"{trying}doubt/")):
+            asked = {"material": "copper", "thickness": "0.8"} if what == "limits" else {}
+            with mock.patch.object(Desk, "ask", side_effect=Working), \
+                    mock.patch.object(Desk, "begun", return_value=True), \
+                    mock.patch.object(watch, "progress", return_value={"turn": 2, "of": 7}):
+                self.assertContains(self.client.get(page, asked), ": 2 of 7")
+                self.assertContains(self.client.post(f"{trying}{what}/looking/", {"go": "stop"} | asked), "Ending")
+            desks.orders.jobs.clear()
+            with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
+                self.assertContains(self.client.get(page, asked), 'value="on"')
+            whole = self.client.post(f"{trying}{what}/looking/", {"go": "on"} | asked)
+            self.assertNotContains(whole, 'value="on"')
+        self.assertEqual(whole.context["doubts"], doubts)
 
     def test_a_profile_typed_in_a_line_says_the_same_as_a_ticket_of_it(self):
         brake = self.begin("bars")

@@ -12,10 +12,11 @@ from bendcore.order.advice import remedies
 from bendcore.order.plan import STILL
 from dorvan.brakes.models import Brake
 from dorvan.longwork import desks, watch
-from dorvan.longwork.desk import Working
+from dorvan.longwork.desk import Desk, Working
+from dorvan.longwork.sought import Sought
 from dorvan.tickets.models import KeptOrder, Ticket
 from dorvan.tickets.pages.ways_out import KINDS
-from dorvan.tickets.results import derived, orders
+from dorvan.tickets.results import orders
 from tests.core.samples import ROOT, part_file, tray_file
 from tests.web.base import ShopCase
 
@@ -58,7 +59,7 @@ class Orders(ShopCase):
     def test_a_search_that_is_stopped_gives_what_it_has_and_may_go_on(self):
         ticket = self.put(tray_file(), demo_brake("finger-1270"))
         asked = ticket.order_asked
-        with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(derived, "forget"):
+        with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
             watch.stop(asked.name)
             found = KeptOrder.ordered(asked)
         self.assertFalse(found.optimal)
@@ -72,11 +73,25 @@ class Orders(ShopCase):
     def test_the_page_says_how_far_a_search_is(self):
         self.put(tray_file(), demo_brake("finger-1270"))
         with mock.patch.object(KeptOrder, "ordered", side_effect=Working), \
-                mock.patch.object(derived.Asked, "progress", return_value={"best": 190.0, "bound": 176.0, "of": 4}):
+                mock.patch.object(Sought, "far", return_value={"best": 190.0, "bound": 176.0, "of": 4}):
             page = self.page()
         self.assertContains(page, "190 s")
         self.assertContains(page, "176 s")
         self.assertContains(page, "Stop, and show")
+
+    def test_what_is_tried_beside_the_order_says_how_far_it_is_ends_at_a_press_and_goes_on(self):
+        self.put(part_file([20, 300, 25], [(90, "up")] * 2), demo_brake("finger-1270"))
+        with mock.patch.object(Desk, "ask", side_effect=Working), mock.patch.object(Desk, "begun", return_value=True), \
+                mock.patch.object(watch, "progress", return_value={"turn": 2, "of": 7}):
+            for what in ("why", "limits", "brakes"):
+                self.assertContains(self.page(f"order/{what}/"), "can be made" if what == "brakes" else ": 2 of 7")
+                self.assertContains(self.page(f"order/{what}/looking/", go="stop"), "nding with")
+        desks.orders.jobs.clear()
+        with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
+            self.assertContains(self.page("order/limits/"), "Not looked at to the end")
+            self.assertContains(self.page("order/why/"), "Not every step was looked at")
+        self.assertNotContains(self.page("order/limits/looking/", go="on"), "Not looked at")
+        self.assertNotContains(self.page("order/why/looking/", go="on"), "Not every step")
 
     def test_an_order_of_ones_own_stands_beside_the_best(self):
         self.put(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4))
@@ -110,7 +125,7 @@ class Orders(ShopCase):
         self.page("set-up/", punch="Straight 85", stage="order")
         self.page("set-up/", die="V 8", stage="order")
         free = self.ticket.ordered.cost
-        price = next(wish.price for wish in self.ticket.order_asked.why().wishes if wish.name == STILL)
+        price = next(wish.price for wish in self.ticket.order_asked.why().ask().wishes if wish.name == STILL)
         self.assertContains(self.page("order/why/"), f'name="name" value="{STILL}"')
         self.assertContains(self.page("order/important/", name=STILL), f"<b>+{price:.0f} s</b>")
         self.assertAlmostEqual(self.ticket.ordered.cost, free + price)

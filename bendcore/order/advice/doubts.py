@@ -52,9 +52,9 @@ class Doubt:
 
 
 def disagreeing(data: dict, seen: Sequence[Seen], patience: Patience = ENDLESS) -> list[Seen]:
-    """The parts of which the brake file's model says otherwise than was seen."""
+    """The parts of which the brake file's model says otherwise than was seen, as far as there is patience."""
     brake = read_brake(data)
-    return [one for one in seen if fits(one.part, brake, patience) != one.fitted]
+    return [one for one in seen if fits(one.part, brake, patience) != one.fitted and not patience()]
 
 
 def doubts(data: dict, seen: Sequence[Seen], wrong: Sequence[Seen], patience: Patience = ENDLESS) -> list[Doubt]:
@@ -67,14 +67,14 @@ def doubts(data: dict, seen: Sequence[Seen], wrong: Sequence[Seen], patience: Pa
             if row.measure.unit is Unit.LENGTH and row.measure.name not in OUTSIDE]
     found = []
     for n, row in enumerate(rows):
-        patience.note(strokes=n, of=len(rows))
+        patience.note(turn=n + 1, of=len(rows))
         name, will = row.measure.name, []
         for way in (1.0, -1.0):
             if not any(_explains(data, name, value, wrong[:1], patience) for value in _off(row, way, COARSE)):
                 continue
             for step in (STEP, STEP / 2):  # what is known may leave a size less than a step
                 some = [value for value in _off(row, way, step)
-                        if not patience() and _explains(data, name, value, first, patience)]
+                        if _explains(data, name, value, first, patience)]
                 if some:
                     break
             will += some
@@ -95,9 +95,9 @@ def _off(row, way: float, step: float) -> list[float]:
 
 
 def _explains(data: Mapping, name: str, value: float, seen: Sequence[Seen], patience: Patience) -> bool:
-    """Whether the model says what was seen of every part, with this size so."""
+    """Whether the model says what was seen of every part, with this size so; not where there is no time to see it."""
     try:
         brake = read_brake(with_size(dict(data), name, f"{value:.6f} mm", "mm"))
     except Refusal:
         return False
-    return all(fits(one.part, brake, patience) == one.fitted for one in seen)
+    return all(fits(one.part, brake, patience) == one.fitted for one in seen) and not patience()

@@ -8,6 +8,7 @@ shortest leg of an angle.
 import copy
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from ...brakes.brake import Brake
 from ...errors import Refusal
@@ -27,12 +28,14 @@ SIDES = ("left", "right", "front", "back")
 @dataclass(frozen=True)
 class Limit:
     """``name`` of what is limited, in ``words``, and how far it goes, mm; None where the model cannot be bent at all,
-    ``open_ended`` where no limit was met as far as it was looked."""
+    ``open_ended`` where no limit was met as far as it was looked. ``unfinished`` where there was no time to look
+    closer: the size is the best that was seen to work, None where none was."""
 
     name: str
     words: str
     size: float | None
     open_ended: bool = False
+    unfinished: bool = False
 
 
 def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit]:
@@ -60,13 +63,18 @@ def limits(data: dict, brake: Brake, patience: Patience = ENDLESS) -> list[Limit
         return fits(part, brake, patience)
 
     most = min(MOST, wide)
-    return [_most("highest-wall", Said("highest walls of a tray {wide} square", wide=Mm(wide)),
-                  lambda size: works(tray(wide, size)), LOW_WALL, most),
-            _least("narrowest-tray", Said("narrowest tray with walls of {low}", low=Mm(LOW_WALL)),
-                   lambda size: works(tray(size, LOW_WALL)), 10.0, wide),
-            _most("deepest-channel", Said("deepest channel on a base of {base}", base=Mm(CHANNEL)),
-                  lambda size: works(channel(size)), LOW_WALL, most),
-            _least("shortest-leg", Said("shortest leg of an angle"), lambda size: works(angle(size)), 1.0, CHANNEL)]
+    asked = (
+        ("highest-wall", Said("highest walls of a tray {wide} square", wide=Mm(wide)), partial(tray, wide),
+         LOW_WALL, most),
+        ("narrowest-tray", Said("narrowest tray with walls of {low}", low=Mm(LOW_WALL)),
+         lambda size: tray(size, LOW_WALL), wide, 10.0),
+        ("deepest-channel", Said("deepest channel on a base of {base}", base=Mm(CHANNEL)), channel, LOW_WALL, most),
+        ("shortest-leg", Said("shortest leg of an angle"), angle, CHANNEL, 1.0))
+    found = []
+    for n, (name, words, model, able, far) in enumerate(asked, 1):
+        patience.note(turn=n, of=len(asked))
+        found.append(_halved(name, words, lambda size, model=model: works(model(size)), able, far, patience))
+    return found
 
 
 def _model(data: dict, shape: dict) -> dict:
@@ -74,25 +82,21 @@ def _model(data: dict, shape: dict) -> dict:
     return found | {"name": "model", "shape": shape}
 
 
-def _most(name, words, works: Callable[[float], bool], low: float, high: float) -> Limit:
-    """The largest size that works; the smallest must, for there to be one."""
-    if works(high):
-        return Limit(name, words, high, open_ended=True)
-    if not works(low):
-        return Limit(name, words, None)
-    while high - low > FINENESS:
-        middle = (low + high) / 2
-        low, high = (middle, high) if works(middle) else (low, middle)
-    return Limit(name, words, low)
-
-
-def _least(name, words, works: Callable[[float], bool], low: float, high: float) -> Limit:
-    """The smallest that does."""
-    if works(low):
-        return Limit(name, words, low, open_ended=True)
-    if not works(high):
-        return Limit(name, words, None)
-    while high - low > FINENESS:
-        middle = (low + high) / 2
-        low, high = (low, middle) if works(middle) else (middle, high)
-    return Limit(name, words, high)
+def _halved(name, words, works: Callable[[float], bool], able: float, most: float, patience: Patience) -> Limit:
+    """How far a size goes from one that is ``able``, the best for there to be a limit, to what is asked at ``most``."""
+    if works(most):
+        return Limit(name, words, most, open_ended=True)
+    if patience():
+        return Limit(name, words, None, unfinished=True)
+    if not works(able):
+        return Limit(name, words, None, unfinished=patience())
+    while abs(most - able) > FINENESS:
+        patience.note(works=able)
+        middle = (able + most) / 2
+        if works(middle):
+            able = middle
+        elif patience():
+            return Limit(name, words, able, unfinished=True)
+        else:
+            most = middle
+    return Limit(name, words, able)

@@ -31,6 +31,7 @@ def alternatives(prover: Prover, found: Found, patience: Patience = ENDLESS, rul
     for n, taken in enumerate(found.steps, 1):
         if patience():
             break
+        patience.note(turn=n, of=len(found.steps))
         here = Here(paid, taken.before, before.lie if before else Lie(), None)
         elsewhere = replace(rules, avoid=(taken.before, taken.move))
         other = Search(prover, found.levels, None, horizon, elsewhere).run(patience, start=here)

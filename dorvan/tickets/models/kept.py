@@ -35,7 +35,7 @@ class KeptOrder(models.Model):
     @classmethod
     def known(cls, asked: Asked) -> Plan | None:
         """The order for what is asked, if it was worked out already."""
-        return asked.known() or cls.plan(asked.name)
+        return asked.search.known() or cls.plan(asked.name)
 
     @classmethod
     def ordered(cls, asked: Asked) -> Plan:

@@ -265,9 +265,9 @@ def search(request, number: int):
     if not ticket.can_be_ordered:
         raise Http404
     if request.POST.get("go") == "on":
-        ticket.order_asked.search_on()
+        ticket.order_asked.search.anew()
     else:
-        ticket.order_asked.stop()
+        ticket.order_asked.search.stop()
     return page(request, ticket, "order")
 
 

@@ -40,7 +40,7 @@ def stop(request: HttpRequest, number: int) -> HttpResponse:
     lead = lead_or_404(number)
     for row in _proofs(lead):
         if row.working:
-            row.piece.order_asked.stop()
+            row.piece.order_asked.search.stop()
     return _page(request, lead)
 
 
@@ -66,7 +66,7 @@ def _proof(piece: Ticket) -> Proof:
     try:
         plan, _ = piece.in_force
     except Working as going_on:
-        return Proof(piece, working=True, ahead=going_on.ahead, far=piece.order_asked.progress())
+        return Proof(piece, working=True, ahead=going_on.ahead, far=piece.order_asked.search.far())
     except Refusal as refusal:
         return Proof(piece, why=refusal.message)
     if not piece.is_released:

@@ -8,7 +8,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.urls import reverse
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_POST, require_safe
 
 from bendcore.develop.making import BARS_CARE, BLOCK_CARE, CARE, hammering, over_bars, passes, rolling, tacking
 from bendcore.errors import Refusal
@@ -49,7 +49,8 @@ def order(ticket: Ticket, units: str) -> dict:
         refused = refusal.message
     press = ticket.brake.press if ticket.brake else None
     return making_card(ticket.figures.part, ticket.making) | {
-            "order": found, "working": working, "ahead": ahead, "far": ticket.order_asked.progress() if working else {},
+            "order": found, "working": working, "ahead": ahead,
+            "far": ticket.order_asked.search.far() if working else {},
             "kept_steps": _kept_steps(ticket, found) if found else 0,
             "refused": refused, "press": press, "brakes": Brake.objects.all(),
             "film": film(ticket.figures.part, found.steps) if found else [],
@@ -140,7 +141,7 @@ def look(request, number: int):
         while len(looked) > MOST_LOOKED:
             looked.popitem(last=False)
     if before and before.name != asked.name:
-        before.give_up()
+        before.search.give_up()
     try:
         ticket.note_order(KeptOrder.ordered(asked))
     except Working:
@@ -206,21 +207,25 @@ def bend_sheet(request, number: int):
 def every_brake(request, number: int):
     """Which of the shop's brakes can make the part, in what time and with how many set-ups; each worked out on its
     own."""
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
+    return _brakes_page(request, _ordered_or_404(number))
+
+
+def _brakes_page(request, ticket: Ticket, stop: bool = False):
     with desks.orders.patient_once():
-        rows = [_on(ticket, brake) for brake in Brake.objects.all()]
+        rows = [_on(ticket, brake, stop) for brake in Brake.objects.all()]
     return render(request, "tickets/_every_brake.html", {"rows": rows, "ticket": ticket,
                                                          "working": any(row["working"] for row in rows)})
 
 
-def _on(ticket, brake) -> dict:
+def _on(ticket, brake, stop) -> dict:
     row = {"brake": brake, "plan": None, "working": False, "refused": "", "why": ""}
+    asked = derived.Asked(ticket.part_for(brake), brake.file)
+    if stop:
+        asked.search.stop()
     try:
-        plan = row["plan"] = KeptOrder.ordered(derived.Asked(ticket.part_for(brake), brake.file))
-    except Working:
-        return row | {"working": True}
+        plan = row["plan"] = KeptOrder.ordered(asked)
+    except Working as going_on:
+        return row | {"working": True, "ahead": going_on.ahead, "far": asked.search.far()}
     except Refusal as refusal:
         return row | {"refused": refusal.message}
     if not plan.feasible:
@@ -229,34 +234,57 @@ def _on(ticket, brake) -> dict:
     return row
 
 
+def _ordered_or_404(number: int) -> Ticket:
+    ticket = ticket_or_404(number)
+    if not ticket.can_be_ordered:
+        raise Http404
+    return ticket
+
+
 @require_safe
 def limits(request, number: int):
     """What the brake can do at most in this metal."""
-    ticket = ticket_or_404(number)
+    return _limits_page(request, ticket_or_404(number))
+
+
+def _limits_page(request, ticket: Ticket):
     if not ticket.brake:
         raise Http404
-    found, working = [], False
+    found, working, sought = [], False, ticket.order_asked.limits()
     try:
-        found = ticket.order_asked.limits()
+        found = sought.ask()
     except Working:
         working = True
-    return render(request, "tickets/_limits.html", {"limits": found, "ticket": ticket, "working": working,
-                                                    "units": request.user.units})
+    return render(request, "tickets/_limits.html", {
+        "limits": found, "ticket": ticket, "working": working, "far": sought.far(), "units": request.user.units,
+        "unfinished": any(limit.unfinished for limit in found)})
 
 
 @require_safe
 def why(request, number: int):
     """What each step of the order would cost if something else were done there."""
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
-    found, working, refused = None, False, ""
+    return _why_page(request, _ordered_or_404(number))
+
+
+def _why_page(request, ticket: Ticket):
+    found, working, refused, sought = None, False, "", ticket.order_asked.why()
     try:
-        found = ticket.order_asked.why()
+        found = sought.ask()
     except Working:
         working = True
     except Refusal as refusal:
         refused = refusal.message
     return render(request, "tickets/_why.html", {"why": found, "ticket": ticket, "working": working,
-                                                 "press": ticket.brake.press, "refused": refused,
+                                                 "far": sought.far(), "press": ticket.brake.press, "refused": refused,
                                                  "part": ticket.figures.part})
+
+
+@require_POST
+def looking(request, number: int, what: str):
+    """What is looked for beside the order ends with what it has, or is looked on for."""
+    ticket, is_on = _ordered_or_404(number), request.POST.get("go") == "on"
+    if what == "brakes":
+        return _brakes_page(request, ticket, stop=not is_on)
+    sought = ticket.order_asked.why() if what == "why" else ticket.order_asked.limits()
+    (sought.anew if is_on else sought.stop)()
+    return (_why_page if what == "why" else _limits_page)(request, ticket)

@@ -15,6 +15,7 @@ from bendcore.stock import called, material, materials, read_thickness, refuse_b
 from dorvan import fields
 from dorvan.brakes.models import Brake
 from dorvan.longwork.desk import Working
+from dorvan.longwork.sought import Sought
 from dorvan.versions.doing import status_of
 
 from ..models import Ticket
@@ -36,7 +37,7 @@ def try_brake(request, pk: int):
 
 
 def _page(request, found: Brake, refused: Refusal | None = None):
-    asked, units = request.POST if refused else request.GET, request.user.units
+    asked, units = request.POST or request.GET, request.user.units
     metal = asked.get("material") if asked.get("material") in materials() else "mild-steel"
     thickness, error, answer = asked.get("thickness", "")[:20], None, {}
     try:
@@ -45,7 +46,8 @@ def _page(request, found: Brake, refused: Refusal | None = None):
         error = refusal
     return render(request, "brakes/try.html", answer | {
         "at": "brakes", "brake": found, "units": units, "metals": [(name, called(name)) for name in materials()],
-        "metal": metal, "metal_called": called(metal), "thickness": thickness, "error": error,
+        "again": urlencode({"material": metal, "thickness": thickness}), "metal": metal,
+        "metal_called": called(metal), "thickness": thickness, "error": error,
         "known": list(found.known.select_related("by")), "refused": refused,
         "typed": request.POST if refused else {}}, status=status_of(error or refused))
 
@@ -53,13 +55,36 @@ def _page(request, found: Brake, refused: Refusal | None = None):
 def _limits(brake: Brake, metal: str, thickness: str, units: str) -> dict:
     """The limits, or that they are being worked out."""
     mm = _thickness(thickness, metal, units)
-    part = new_part("model", "mm", "profile")
-    part = part | {"stock": part["stock"] | {"material": metal, "thickness": mm}}
+    sought, answer = _sought(brake, metal, mm), {"mm": mm}
     try:
-        found = derived.Asked(part, brake.file).limits()
-        return {"limits": [(limit, OUTLINES[limit.name]) for limit in found], "mm": mm}
+        found = sought.ask()
     except Working:
-        return {"working": True, "mm": mm}
+        return answer | {"working": True, "far": sought.far()}
+    return answer | {"limits": [(limit, OUTLINES[limit.name]) for limit in found], "far": sought.far(),
+                     "unfinished": any(limit.unfinished for limit in found)}
+
+
+def _sought(brake: Brake, metal: str, mm: float) -> Sought:
+    """The limits of a brake in a metal so thick, mm."""
+    part = new_part("model", "mm", "profile")
+    return derived.Asked(part | {"stock": part["stock"] | {"material": metal, "thickness": mm}}, brake.file).limits()
+
+
+@require_POST
+def trying(request, pk: int, what: str):
+    """What is being tried ends with what it has, or is looked on for: the limits in a metal, or the sizes in doubt."""
+    found, form = get_object_or_404(Brake, pk=pk), request.POST
+    if what == "doubts":
+        sought = derived.doubts(found.file, _known(found))
+    else:
+        try:
+            metal = fields.one_of(form.get("material"), materials(), "material")
+            thickness = fields.words(form.get("thickness"), 20)
+            sought = _sought(found, metal, _thickness(thickness, metal, request.user.units))
+        except Refusal as refusal:
+            return _page(request, found, refusal)
+    (sought.anew if form.get("go") == "on" else sought.stop)()
+    return _doubts(request, found) if what == "doubts" else _page(request, found)
 
 
 def _thickness(text: str, metal: str, units) -> float:
@@ -119,12 +144,21 @@ def _quick(form, found: Brake, units) -> tuple[str, dict]:
 @require_safe
 def doubt(request, pk: int):
     """What the known parts say of the brake's sizes; asked for again while it is being worked out."""
-    found = get_object_or_404(Brake, pk=pk)
-    known = [(one.name, one.part, one.fitted) for one in found.known.all()]
+    return _doubts(request, get_object_or_404(Brake, pk=pk))
+
+
+def _known(brake: Brake) -> list[tuple[str, dict, bool]]:
+    return [(one.name, one.part, one.fitted) for one in brake.known.all()]
+
+
+def _doubts(request, found: Brake):
+    known = _known(found)
     context = {"brake": found, "units": request.user.units, "known": known}
-    try:
-        if known and found.is_described:
-            context["wrong"], context["doubts"], context["all_tried"] = derived.doubts(found.file, known)
-    except Working:
-        context["working"] = True
+    if known and found.is_described:
+        sought = derived.doubts(found.file, known)
+        try:
+            context["wrong"], context["doubts"], context["all_tried"] = sought.ask()
+        except Working:
+            context["working"] = True
+        context["far"] = sought.far()
     return render(request, "brakes/_doubts.html", context)

@@ -60,14 +60,15 @@ def remedies(request, number: int):
     if not ticket.can_be_ordered:
         raise Http404
     found, working, refused = None, False, ""
+    sought = ticket.order_asked.ways_out(_others(ticket))
     try:
-        found = ticket.order_asked.ways_out(_others(ticket))
+        found = sought.ask()
     except Working:
         working = True
     except Refusal as refusal:
         refused = refusal.message
     brakes = {brake.name: brake for brake in Brake.objects.all()} if found else {}
-    far = ticket.order_asked.ways_progress()
+    far = sought.far()
     rows = [{"remedy": one, "brake": brakes.get(one.brake), "sizes": (sizes := _to_take(ticket, one)),
              "taken": _taken(ticket, sizes, request.user.units)} for one in (found.remedies if found else ())]
     return render(request, "tickets/_remedies.html", {
@@ -84,10 +85,11 @@ def stop(request, number: int):
     ticket = ticket_or_404(number)
     if not ticket.can_be_ordered:
         raise Http404
+    sought = ticket.order_asked.ways_out(_others(ticket))
     if request.POST.get("go") == "on":
-        ticket.order_asked.look_on(_others(ticket))
+        sought.anew()
         return render(request, "tickets/_remedies.html", {"ticket": ticket, "working": True})
-    ticket.order_asked.stop_ways_out()
+    sought.stop()
     return render(request, "tickets/_remedies.html", {"ticket": ticket, "working": True, "far": {"stopped": True}})
 
 

@@ -13,8 +13,6 @@ from bendcore.checks import check_part
 from bendcore.formats.results import flat_result
 from bendcore.notices import Notice, merged
 from bendcore.order.accuracy.stackup import Expected, stack_up
-from bendcore.order.advice.doubts import Doubt
-from bendcore.order.advice.limits import Limit
 from bendcore.order.plan import Plan
 from bendcore.order.search.asked import check_asked
 from bendcore.order.search.walk import read_sequence
@@ -29,9 +27,10 @@ from bendcore.sheet.solid import Mesh
 from bendcore.workings import workings
 from dorvan.brakes.models import parsed
 from dorvan.longwork import desks
-from dorvan.longwork.watch import forget, name_of, progress, stop
+from dorvan.longwork.sought import Sought
+from dorvan.longwork.watch import name_of
 
-from .orders import Why, find_doubts, find_limits, find_order, find_ways_out, find_why
+from .orders import find_doubts, find_limits, find_order, find_ways_out, find_why
 from .text import canonical
 
 for _call, _about in ((find_order, 3), (find_ways_out, 20), (find_limits, 5), (find_why, 10),
@@ -134,79 +133,42 @@ class Asked:
         """A short name for it."""
         return name_of(*self.args)
 
+    @property
+    def search(self) -> Sought:
+        """The search for the order."""
+        return Sought(desks.orders, find_order, self.args, self.name)
+
     def order(self) -> Plan:
         """The best order, or the one named; raises Working while it is being worked out."""
-        if not desks.orders.begun(find_order, *self.args):
-            forget(self.name)  # what once stopped it
-        found = desks.orders.ask(find_order, *self.args)
-        forget(self.name)
+        found = self.search.ask()
+        self.search.tidy()
         return found
 
-    def known(self) -> Plan | None:
-        """The same if it was worked out already."""
-        return desks.orders.known(find_order, *self.args)
+    def ways_out(self, others: tuple[str, ...]) -> Sought:
+        """The order with its ways out, each simulated, the shop's other brakes among them."""
+        asked = self.args[:5]
+        return Sought(desks.orders, find_ways_out, (*asked, others), name_of("ways out", *asked))
 
-    def progress(self) -> dict:
-        """How far the search is."""
-        return progress(self.name)
-
-    def stop(self) -> None:
-        """Let the search end with what it has."""
-        stop(self.name)
-
-    def give_up(self) -> None:
-        """Let the search end, and its result not be kept: nobody waits for it."""
-        if not desks.orders.known(find_order, *self.args):
-            stop(self.name)
-            desks.orders.forget(find_order, *self.args)
-
-    def search_on(self) -> None:
-        """Look again for what was given up."""
-        forget(self.name)
-        desks.orders.forget(find_order, *self.args)
-
-    def ways_out(self, others: tuple[str, ...]) -> Plan:
-        """The order with its ways out, each simulated, the shop's other brakes among them; raises Working while they
-        are being worked out."""
-        return desks.orders.ask(find_ways_out, *self.args[:5], others)
-
-    @property
-    def ways_name(self) -> str:
-        """What the search for ways out is called by."""
-        return name_of("ways out", *self.args[:5])
-
-    def ways_progress(self) -> dict:
-        """How far the search for ways out is."""
-        return progress(self.ways_name)
-
-    def stop_ways_out(self) -> None:
-        """Let it end with what it has."""
-        stop(self.ways_name)
-
-    def look_on(self, others: tuple[str, ...]) -> None:
-        """Look again for the ways out that were not tried since somebody said stop."""
-        forget(self.ways_name)
-        desks.orders.forget(find_ways_out, *self.args[:5], others)
-
-    def limits(self) -> list[Limit]:
-        """What the brake can do at most in this metal; raises Working likewise."""
+    def limits(self) -> Sought:
+        """What the brake can do at most in this metal."""
         stock = canonical({key: value for key, value in self.part.items() if key not in ("shape", "name")})
-        return desks.orders.ask(find_limits, stock, *self.args[1:4])
+        asked = (stock, *self.args[1:4])
+        return Sought(desks.orders, find_limits, asked, name_of("limits", *asked))
 
-    def why(self) -> Why:
-        """What each step would cost if something else were done there, and each wish; raises Working likewise."""
-        return desks.orders.ask(find_why, *self.args)
+    def why(self) -> Sought:
+        """What each step would cost if something else were done there, and each wish."""
+        return Sought(desks.orders, find_why, self.args, name_of("why", *self.args))
 
     def sizes(self, plan: Plan, spreads: Spreads) -> list[Expected]:
         """What an order does to the finished sizes."""
         return _sizes(self.args[0], (self.brake_file, self.also), plan.steps, spreads)
 
 
-def doubts(brake_file: str, known: Sequence[tuple[str, dict, bool]]) -> tuple[list[str], list[Doubt], bool]:
+def doubts(brake_file: str, known: Sequence[tuple[str, dict, bool]]) -> Sought:
     """The parts (name, complete part file, whether it fitted) of which a brake's model says otherwise, the sizes that
-    could explain it, and whether all were tried; raises Working while they are being worked out."""
-    written = tuple((name, canonical(part), fitted) for name, part, fitted in known)
-    return desks.orders.ask(find_doubts, brake_file, written)
+    could explain it, and whether all were tried."""
+    asked = brake_file, tuple((name, canonical(part), fitted) for name, part, fitted in known)
+    return Sought(desks.orders, find_doubts, asked, name_of("doubts", *asked))
 
 
 @lru_cache(maxsize=128)

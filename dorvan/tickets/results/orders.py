@@ -17,9 +17,8 @@ from bendcore.order.proof.prover import Prover
 from bendcore.order.search.asked import bound_to
 from bendcore.order.search.finding import find
 from bendcore.order.search.walk import read_sequence
-from bendcore.order.search.wishes import Wish, wishes
+from bendcore.order.search.wishes import UNKNOWN, Wish, wishes
 from bendcore.order.states.moves import Job
-from bendcore.patience import Patience
 from dorvan.longwork.watch import Watch, name_of
 
 from .files import brake_of, part_of
@@ -67,10 +66,17 @@ def find_ways_out(part: str, brake: str, punch: str, die: str, names: tuple[str,
 
 @dataclass(frozen=True)
 class Why:
-    """Why an order is as it is: the best ``instead`` at each step, and what would be handier, at its price."""
+    """Why an order is as it is: the best ``instead`` at each of its ``steps`` as far as they were looked at, and what
+    would be handier, at its price; no ``steps`` where the order itself was not found in time."""
 
     instead: list[Instead]
     wishes: list[Wish]
+    steps: int | None
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether every step and every wish was looked at to its end."""
+        return len(self.instead) == self.steps and all(wish.state != UNKNOWN for wish in self.wishes)
 
 
 def find_limits(part: str, brake: str, punch: str, die: str) -> list[Limit]:
@@ -93,7 +99,9 @@ def find_why(part: str, brake: str, punch: str, die: str, names: tuple[str, ...]
     """What each step of an order would cost if something else were done there, and each wish."""
     prover = Prover(Job.of(part_of(part), *_route(brake, punch, die, also)))
     sequence = read_sequence(prover.job, list(names), whole=False) if names else None
-    watch = patience("why", part, brake, punch, die, names)
+    watch = patience("why", part, brake, punch, die, names, important, also)
     order = bound_to(prover, find(prover, sequence, watch), important, sequence, watch.again())
-    return Why(alternatives(prover, order.found, Patience(TELLING), order.rules),
-               wishes(prover, order.found, sequence, Patience(TELLING), order.rules))
+    found, rules = order.found, order.rules
+    return Why(alternatives(prover, found, Watch(TELLING, name=watch.name), rules),
+               wishes(prover, found, sequence, Watch(TELLING, name=watch.name), rules),
+               len(found.steps) if found.complete else None)
