@@ -1,4 +1,5 @@
-"""``make widths``: nothing on any page of the demo shop is wider than the window, at four widths and in either unit.
+"""``make widths``: nothing on any page of the demo shop is wider than the window or too small to be tapped, at four
+widths and in either unit.
 
 Pages are found by their links, from the rack on; of one address with other numbers so many are looked at.
 """
@@ -18,6 +19,23 @@ const over = [...document.querySelectorAll("body *")].filter((e) => !e.closest("
 return `${document.documentElement.scrollWidth} px: <${over?.tagName} ${over?.className}> ` +
   (over?.textContent || "").trim().slice(0, 40);
 """
+SMALL = """
+const hit = (e, x, y) => { const at = document.elementFromPoint(x, y); return at && (e === at || e.contains(at)); };
+const tapped = "button, .btn, .small, select, textarea, input, summary, nav a, header a";
+return [...document.querySelectorAll(tapped)].filter((e) => {
+  if (e.disabled || e.type === "hidden" || e.closest("[hidden], .sr")) return false;
+  const field = e.closest("svg.drawing") && e.dataset.field;  // the same size stands in a list as well
+  if (field && document.querySelectorAll(`[data-field="${field}"]`).length > 1) return false;
+  const target = ["checkbox", "radio", "file"].includes(e.type) ? e.closest("label") ?? e : e;
+  const { width, height } = target.getBoundingClientRect();
+  if (width < 2 || height < 2 || width >= 43.5 && height >= 43.5) return false;
+  target.scrollIntoView({ block: "center", inline: "center" });
+  const b = target.getBoundingClientRect(), x = b.x + b.width / 2, y = b.y + b.height / 2;
+  return width < 43.5 && !(hit(target, x - 21, y) && hit(target, x + 21, y)) ||
+    height < 43.5 && !(hit(target, x, y - 21) && hit(target, x, y + 21));
+}).map((e) => `${e.tagName} ${e.className} ${(e.ariaLabel || e.textContent || e.name || "").trim().slice(0, 40)}`);
+"""
+"""What is tapped and is smaller than 44 px either way, with the room about it that is its own."""
 LINKS = "return [...document.querySelectorAll('a[href^=\"/\"]')].map((a) => a.getAttribute('href'))"
 
 
@@ -39,7 +57,7 @@ def crawled(go, links, each: int) -> Iterator[str]:
 
 
 def wider(browser, address: str, each: int) -> Iterator[str]:
-    """What is wider than the window, and where; then how many pages were looked at."""
+    """What is wider than the window or too small, and where; then how many pages were looked at."""
     from tests.browser.driver import resize
     count = 0
     for page in crawled(lambda path: browser.get(address + path), lambda: browser.execute_script(LINKS), each):
@@ -48,6 +66,7 @@ def wider(browser, address: str, each: int) -> Iterator[str]:
             resize(browser, width, height)
             if told := browser.execute_script(WIDER):
                 yield f"{page} at {width}: {told}"
+            yield from (f"{page} at {width}: smaller than 44 px: {one}" for one in browser.execute_script(SMALL))
         resize(browser, *SIZES[0])
     print(f"{count} pages")
 

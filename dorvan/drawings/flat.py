@@ -12,6 +12,9 @@ from .marked import datum_at, mark, sights
 
 WIDTH, HEIGHT = 872, 600
 TOP, BOTTOM, SIDE = 150, 130, 84
+RULE, ROW, FOOT = 34, 34, 66
+"""The rule of the marks stands so far under the blank; a row of marks is so high; so much is left free from the rule
+down for a first row and what stands at the foot; pixels."""
 
 
 def flat_view(part: Part, units: str, datum: str = DATUMS[0],
@@ -24,8 +27,9 @@ def flat_view(part: Part, units: str, datum: str = DATUMS[0],
     """
     flat = part.flat
     length, width = flat.size
-    room = HEIGHT - TOP - BOTTOM
-    fit = Fit.into([(0, 0), (length, 0)], SIDE, TOP, WIDTH - 2 * SIDE, room)
+    fit = Fit.into([(0, 0), (length, 0)], SIDE, TOP, WIDTH - 2 * SIDE, HEIGHT - TOP - BOTTOM)
+    marks = _marks(flat, fit, units, datum)
+    room = HEIGHT - TOP - max(BOTTOM, RULE + FOOT + ROW * max(label["row"] for label in marks))
     broken = width * fit.scale > room
     drawn = room / fit.scale if broken else width
     fit = Fit.into([(0, 0), (length, drawn)], SIDE, TOP, WIDTH - 2 * SIDE, room)
@@ -34,19 +38,24 @@ def flat_view(part: Part, units: str, datum: str = DATUMS[0],
     bends = [_bend(b, fit, top, units, clamped) for b in flat.bends]
     for label in spread([b["label"] for b in bends], 14):
         label["y"] = top - 30 - 18 * label["row"]
-    marks = [mark(from_datum(flat, datum, "x", x), units) | {"x": fit((x, 0))[0]}
-             for x in (0.0, *(b.line[0][0] for b in flat.bends), length)]
-    for label in spread(marks, 10):
-        label["y"] = 22 + 34 * label["row"]
-        label["y_tape"] = label["y"] + 16
     middle = (left + right) / 2
     return {
         "datum": datum_at(datum, (left, bottom), (right, top)),
         "width": WIDTH, "height": HEIGHT, "left": left, "right": right, "top": top, "bottom": bottom,
-        "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(units), "mark_y": bottom + 34,
+        "tall": round(bottom - top, 1), "bends": bends, "marks": marks, "bar": fit.bar(units), "mark_y": bottom + RULE,
         "middle": middle, "centre": (top + bottom) / 2, "wide": round(right - left, 1),
         "break": _break(left, right, top + 0.3 * (bottom - top)) if broken else "",
     }
+
+
+def _marks(flat, fit, units, datum) -> list[dict]:
+    """The running marks over their rule, those that would meet in rows under each other."""
+    marks = [mark(from_datum(flat, datum, "x", x), units) | {"x": fit((x, 0))[0]}
+             for x in (0.0, *(b.line[0][0] for b in flat.bends), flat.size[0])]
+    for label in spread(marks, 10):
+        label["y"] = 22 + ROW * label["row"]
+        label["y_tape"] = label["y"] + 16
+    return marks
 
 
 def ribbon(part: Part, left=200.0, right=832.0, top=546.0, height=26.0) -> dict:

@@ -10,7 +10,7 @@ from tests.core.panels import housing_file
 from tests.core.samples import part_file
 from tests.core.test_suppliers import SUPPLIER
 from tests.often import IS_THOROUGH
-from tests.widths import LINKS, SIZES, WIDER, crawled
+from tests.widths import LINKS, SIZES, SMALL, WIDER, crawled
 
 PAGES = (
     "/shop/", "/shop/bundle/", "/shop/first-hour/", "/people/", "/people/log/", "/people/phrase/",
@@ -20,7 +20,7 @@ PAGES = (
 
 
 class Widths(BrowserCase):
-    def test_nothing_is_wider_than_the_window_on_any_page(self):
+    def test_nothing_is_wider_than_the_window_or_too_small_to_be_tapped_on_any_page(self):
         """Of every page that links lead to, with names as long as they may be."""
         long = "Left-hand frame-rest rail of the second uncapping bench"
         part = part_file() | {"name": long}
@@ -35,6 +35,7 @@ class Widths(BrowserCase):
             for width, height in SIZES:
                 self.size(width, height)
                 self.assertEqual(self.browser.execute_script(WIDER), "", (page, width))
+                self.assertEqual(self.browser.execute_script(SMALL), [], (page, width))
             type(self.user).objects.update(unit="mm")
             self.size(*SIZES[0])
         self.assertGreater(n, 40)
