@@ -9,6 +9,7 @@ from dorvan.people.models import User
 from dorvan.tickets.models import Ticket
 from tests.browser.base import BrowserCase
 from tests.core.samples import part_file
+from tests.widths import SIZES
 
 
 class AtTheBrake(BrowserCase):
@@ -68,6 +69,18 @@ class AtTheBrake(BrowserCase):
         self.goes_on(lambda: self.all(".step-no")[1].click())
         self.assertNotEqual(self.find(".set-section text").text, first)
         self.assertIn("Step 2", self.find(".set-section figcaption").text)
+
+    def test_the_figures_of_a_card_are_read_from_two_metres_at_any_size(self):
+        for unit in ("mm", "in"):
+            User.objects.update(unit=unit)
+            for width, height in SIZES:
+                self.size(width, height)
+                self.go("/t/7/bend/")
+                small, spilt = self.browser.execute_script("""
+const figures = [...document.querySelectorAll(".card-figures dd")], card = document.querySelector(".card-figures");
+return [figures.map((e) => parseFloat(getComputedStyle(e).fontSize)).filter((px) => px < 28),
+  figures.filter((e) => e.getBoundingClientRect().bottom > card.getBoundingClientRect().bottom).length];""")
+                self.assertEqual((small, spilt), ([], 0), (unit, width))
 
     def test_a_batch_that_drifts_is_seen_and_corrected(self):
         for piece, angle in ((1, 89.6), (2, 89.3), (3, 88.8)):

@@ -12,7 +12,7 @@ from bendcore.brakes.press import read_press
 from bendcore.order.advice import remedies
 from bendcore.order.advice.remedies import find_remedies
 from bendcore.order.advice.trying import Spent, Tried, run_of
-from bendcore.order.advice.variants import in_twos, variants
+from bendcore.order.advice.variants import apart, in_twos, variants
 from bendcore.order.planning import plan_order
 from bendcore.part import read_part
 from bendcore.patience import ENDLESS, Counted, Patience
@@ -180,12 +180,13 @@ class OtherwiseMade(SimpleTestCase):
         self.assertEqual(way.radius, 1.0)
         self.bends_it(data | {"inside_radius": 1.0}, brake("leaf-2000"), way.cost)
 
-    def test_two_changes_are_tried_by_how_far_each_leads_and_the_radius_is_one(self):
-        """Judged found a radius and a lip turned round missed, and a corner and its tab found too late."""
+    def test_two_changes_are_tried_by_what_each_lacks_and_the_radius_is_one(self):
+        """Judged found missed: a radius and a lip turned round; a corner and its tab, found too late; a hem left off,
+        of which the part then lacks one stroke, and a wall lower, behind pairs that lack three and three."""
         data, on = sleeve_file(start_flange={"width": 10, "direction": "in"}), brake("bench-bars")
         tried = Tried(data, (on,), Patience(60))
         single = variants(data)
-        tried.far = {variant: n for n, variant in enumerate(single)}
+        tried.lacks = {variant: n for n, variant in enumerate(single)}
         asked = []
 
         def far(job, patience):
@@ -199,11 +200,20 @@ class OtherwiseMade(SimpleTestCase):
         drawn = read_part(data)
         self.assertTrue([one for one in asked if one.inside_radius > drawn.inside_radius and ways(one) != ways(drawn)])
         pairs = list(in_twos(single))
-        hopes = [tried.far[one] + tried.far[other] for one, other in pairs]
+        lacks = [tried.lacks[one] + tried.lacks[other] for one, other in pairs]
         found = [variant.changes for variant in remedies._by_hope(pairs, tried)]
-        best = max(range(len(pairs)), key=hopes.__getitem__)
+        best = min(range(len(pairs)), key=lacks.__getitem__)
         self.assertEqual(found[0], pairs[best][0].with_(pairs[best][1]).changes)
         self.assertEqual(len(found), len(pairs))
+        tall = {"height": 57.7, "hem": {"length": 7.4, "gap": 0, "direction": "out"}}
+        inwards = {"height": 57.7, "angle": 98, "hem": {"length": 9.2, "gap": 0.5, "direction": "in"}}
+        tray = tray_file(284, 129, {"right": tall, "front": inwards}, dims="inside",
+                         corners={"style": "open", "gap": 0.2})
+        tried = Tried(tray, (press(),), Patience(60), 3)
+        self.assertEqual(tried.lacking, 3)
+        list(remedies._apart(tried, apart(tray, False)))
+        hemless = next(variant for variant in tried.lacks if variant.changes[0][0] == "walls.right.hem")
+        self.assertEqual(tried.lacks[hemless], 1)
 
     def test_two_changes_at_once_where_no_single_one_does(self):
         data = part_file([19, 57, 61, 21, 32], [(90, "down"), (60, "up"), (90, "up"), (90, "up")], width=60)

@@ -44,7 +44,7 @@ from .resizing import (
     smaller,
 )
 from .tooling import radii, scaled, to_buy
-from .trying import Spent, Tried, bent, cost_of, how_far
+from .trying import Spent, Tried, bent, cost_of, lacking
 from .variants import Variant, across, apart, in_twos, sizes_otherwise, value_at, variants
 
 OTHER_ORDER, OTHER_TOOL = "other-order", "other-tool"
@@ -117,7 +117,7 @@ def _kinds(data, racks, mounted, asked) -> Iterator[tuple]:
     if any(isinstance(rack, PressBrake) and len(rack.punches) + len(rack.dies) > len(kept.punches) + len(kept.dies)
            for rack, kept in zip(racks, mounted, strict=True)):
         yield OTHER_TOOL, lambda: _by_search(data, racks, OTHER_TOOL, patience)
-    tried = Tried(data, racks, patience)
+    tried = Tried(data, racks, patience, len(plan.names))
     if others:
         yield OTHER_BRAKE, lambda: _on_others(data, racks, others, patience)
     if any(isinstance(rack, LeafBrake) and rack.fingers for rack in racks):
@@ -204,15 +204,15 @@ def _scaled(die: Die, share: float) -> Die:
 
 
 def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Remedy]:
-    """Those of several variants of which an order exists; of others in one thing it is kept how far they get."""
+    """Those of several variants of which an order exists; of others in one thing it is kept what they lack."""
     for variant in several:
         try:
             job = Job.of(read_part(variant.of(tried.data)), *tried.brakes)
         except Refusal:
             continue
         if variant.is_single:
-            far = tried.far[variant] = how_far(job, tried.patience)
-            frees = far == job.progress(job.made)
+            tried.lacks[variant] = lacking(job, tried.patience)
+            frees = not tried.lacks[variant]
         else:
             frees = bent(job, tried.patience)
         if frees:
@@ -221,10 +221,11 @@ def _freed(kind: str, several: Iterable[Variant], tried: Tried) -> Iterator[Reme
 
 
 def _by_hope(pairs: Iterable[tuple[Variant, Variant]], tried: Tried) -> Iterator[Variant]:
-    """Two changes together, first those that lead farthest alone: what gets nowhere by itself seldom frees another."""
-    def hope(pair):
-        return sum(tried.far.get(one, 0) for one in pair)
-    return (one.with_(other) for one, other in sorted(pairs, key=hope, reverse=True))
+    """Two changes together, first those that lack least alone: what gets nowhere by itself seldom frees another. What
+    was not tried alone lacks as much as the part as it is drawn."""
+    def lack(pair):
+        return sum(tried.lacks.get(one, tried.lacking) for one in pair)
+    return (one.with_(other) for one, other in sorted(pairs, key=lack))
 
 
 def _otherwise(tried: Tried) -> Iterator[Remedy]:

@@ -24,12 +24,15 @@ FINENESS = 0.5
 
 
 class Tried:
-    """Sizes of a part file tried on brakes; ``far`` keeps how many bends can be made of what else was tried."""
+    """Sizes of a part file tried on brakes. As it is drawn so many strokes can be ``made``, and so many are
+    ``lacking``; ``lacks`` keeps the same of what else was tried."""
 
-    def __init__(self, data: dict, brakes: Sequence[Brake], patience: Patience):
+    def __init__(self, data: dict, brakes: Sequence[Brake], patience: Patience, made: int = 0):
         self.data, self.brakes, self.patience = data, tuple(brakes), patience
         self.part: Part = read_part(data)
-        self.far: dict[Hashable, int] = {}
+        job = Job.of(self.part, *self.brakes)
+        self.lacking = job.progress(job.made) - made
+        self.lacks: dict[Hashable, int] = {}
 
     def works(self, sizes: dict[tuple, float]) -> bool:
         """Whether an order exists with these fields below ``shape`` at other sizes, mm; raises Spent where that is not
@@ -77,15 +80,15 @@ class Spent(Exception):
     """The patience was over before something was known."""
 
 
-def how_far(job: Job, patience: Patience) -> int:
-    """How many of its bends can be made at most, each stage of a hem counted; raises Spent where that is not known."""
+def lacking(job: Job, patience: Patience) -> int:
+    """How many strokes are lacking at least, each stage of a hem counted; raises Spent where that is not known."""
     if patience():
         raise Spent
     prover = Prover(job)
     found = furthest(prover, patience=patience)[0]
     if found != job.made and patience():
         raise Spent
-    return job.progress(found)
+    return job.progress(job.made) - job.progress(found)
 
 
 def bent(job: Job, patience: Patience) -> bool:
