@@ -2,10 +2,12 @@
 
 from .mutant import Mutant
 from .names import (
+    BESIDE,
     BUNDLE,
     CUTTING,
     DEEDS,
     FAULTS,
+    FLATS,
     FRONT,
     HANDED_ON,
     LONG,
@@ -19,6 +21,18 @@ from .names import (
 )
 
 WEB = (
+    Mutant("dorvan/drawings/flat.py", "max(BOTTOM, RULE + FOOT + ROW * max(label[\"row\"] for label in marks))", "BOTTOM",
+           FLATS + "test_marks_run_from_one_edge_and_end_at_the_blank"),
+    Mutant("dorvan/drawings/side.py", "out = (-(b[1] - a[1]) / long, (b[0] - a[0]) / long)",
+           "out = ((b[1] - a[1]) / long, -(b[0] - a[0]) / long)",
+           FLATS + "test_a_size_of_a_guard_stands_off_every_edge_and_every_other"),
+    Mutant("dorvan/longwork/sought.py", 'return known | {"stopped": True} if watch.is_stopped(self.name) else known',
+           "return known", BESIDE + "says_how_far_it_is_ends_at_a_press_and_goes_on"),
+    Mutant("dorvan/longwork/sought.py",
+           '"""Look on for what was stopped or given up."""\n        watch.forget(self.name)\n', '"""Look on."""\n',
+           BESIDE + "says_how_far_it_is_ends_at_a_press_and_goes_on"),
+    Mutant("dorvan/tickets/results/orders.py", "len(self.instead) == self.steps and ", "",
+           BESIDE + "says_how_far_it_is_ends_at_a_press_and_goes_on"),
     Mutant("dorvan/tickets/file/joined.py", 'setdefault("springback", START)', 'setdefault("springback", 1.0)',
            "tests.web.test_ways_that_end.WaysThatEnd.test_springback_begins_with_the_metal_and_a_stated_nothing_stays"),
     Mutant("dorvan/ledger/schools.py", "    if adoption.n < enough:", "    if False:",

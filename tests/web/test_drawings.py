@@ -4,12 +4,13 @@ import json
 import math
 import random
 from contextlib import suppress
+from unittest import mock
 
 import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from shapely import Polygon, box
+from shapely import LinearRing, Polygon, box
 
 from bendcore.edits import new_part, set_field
 from bendcore.errors import Refusal
@@ -30,10 +31,13 @@ from dorvan.drawings.film import film
 from dorvan.drawings.fit import Fit, spread
 from dorvan.drawings.flat import flat_view, ribbon
 from dorvan.drawings.machine import step_picture
-from dorvan.drawings.places import places
+from dorvan.drawings.places import NAME_H, places
 from dorvan.drawings.section import LABEL_H, LABEL_W, section_view
 from dorvan.drawings.still import still
 from dorvan.drawings.tools import rack_view
+from dorvan.tickets.families.guard import guard_page, numbered
+from dorvan.tickets.results import derived
+from tests.core.guards import random_guard
 from tests.core.samples import part_file, press
 from tests.core.trays import tray_file
 from tests.web.base import ShopCase
@@ -193,6 +197,30 @@ class Flats(SimpleTestCase):
         xs = [m["x"] for m in view["marks"]]
         self.assertEqual(xs, sorted(xs))
         self.assertFalse(flat_view(read_part(part_file(width=30)), "mm")["break"])
+        for legs in ([14, 40, 120, 40, 14], [12, 12, 12, 300, 12, 12, 12], [300] + [9] * 8):
+            view = flat_view(read_part(part_file(legs, [(90, "up")] * (len(legs) - 1), width=900)), "in")
+            self.assertTrue(view["break"])
+            self.assertLess(view["mark_y"] + max(m["y_tape"] for m in view["marks"]), view["height"] - 24)  # its foot
+
+    def test_a_size_of_a_guard_stands_off_every_edge_and_every_other(self):
+        rng, led = random.Random(3), 0
+        for _ in range(12):
+            guard = random_guard(rng)
+            ticket = mock.Mock(kind="guard", part=guard, figures=derived.figures(guard))
+            page = guard_page(ticket, "in")
+            ring = page["side"].fit.all(read_part(guard).shape.outline)
+            boxes = [box(one["left"], one["top"] - NAME_H, one["left"] + one["wide"], one["top"] + LABEL_H)
+                     for one in page["labels"]]
+            self.assertEqual(len(boxes), len(ring))
+            for n, own in enumerate(boxes):
+                self.assertFalse(own.intersects(LinearRing(ring)) or own.intersects(page["view"]["taken"]()))
+                self.assertFalse(any(own.intersects(other) for other in boxes[:n]))
+            led += sum(one["leader"] is not None for one in page["labels"])
+            for edge, one in zip(page["side"].edges, page["labels"], strict=True):
+                self.assertEqual(one["label"].split()[-1], str(edge.number))
+                a, b = dict(numbered(read_part(guard).shape))[edge.number]
+                np.testing.assert_allclose(page["side"].fit(np.add(a, b) / 2), edge.middle, atol=0.2)
+        self.assertLess(led, 12)
 
     def test_zones_ticks_and_the_ribbon_are_to_scale(self):
         part = read_part(part_file([30, 60, 40], [(90, "up"), (60, "down")]))
