@@ -38,7 +38,7 @@ def parser() -> argparse.ArgumentParser:
     order.add_argument("--other", action="append", metavar="FILE",
                        help="a brake of the shop beside, to look for a way out on (may be repeated)")
     order.add_argument("--important", action="append", metavar="NAME",
-                       help="a leg to be gauged directly (may be repeated)")
+                       help="a leg to be gauged directly, 'larger still' or 'one setting' (may be repeated)")
     order.add_argument("--try", dest="try_order", metavar="B2,B1,B3")
     order.add_argument("--punch", action="append", metavar="NAME", help="use only this punch (may be repeated)")
     order.add_argument("--die", action="append", metavar="NAME", help="use only this die (may be repeated)")

@@ -9,6 +9,7 @@ from bendcore.errors import Refusal
 from bendcore.order.advice.handwork import cut_at, half_made, job_of
 from bendcore.order.advice.limits import limits
 from bendcore.order.explain.why import alternatives, cannot_be_together, reaches
+from bendcore.order.plan import STILL
 from bendcore.order.planning import plan_order
 from bendcore.order.proof.prover import Prover
 from bendcore.order.search.astar import Search
@@ -138,6 +139,17 @@ class Direct(SimpleTestCase):
                 tried = plan_order(part, machine, list(order), important=(name,))
                 costs += [tried.cost] if tried.feasible and tried.important[0].direct else []
             self.assertAlmostEqual(plan.cost, min(costs))
+
+    def test_what_is_kept_to_stays_when_more_is_asked_for(self):
+        """The leg in the middle is on the larger side of both its bends: it is at the stop, or the smaller side is."""
+        part, machine = read_part(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4)), press(*PAIR)
+        for asked, kept in ((("L3",), [True]), ((STILL,), [True]), ((STILL, "L3"), [True, False]),
+                            (("L3", STILL), [True, False]), ((STILL, "L1"), [True, True])):
+            plan = plan_order(part, machine, important=asked)
+            self.assertEqual([row.direct for row in plan.important], kept, asked)
+            if asked[0] == STILL:
+                self.assertEqual({step.bends[0]: step.held for step in plan.steps},
+                                 {"B1": "L1", "B2": "L2", "B3": "L4", "B4": "L5"})
 
     def test_what_cannot_be_gauged_directly_is_said(self):
         plan = plan_order(read_part(tray_file()), brake("finger-1270"), important=("left",))

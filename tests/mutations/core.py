@@ -340,7 +340,7 @@ CORE = (
     Mutant("bendcore/order/search/asked.py", "            rules = keeping(rules, name, job)\n", "",
            HANDY + "Judged.test_wishes_taken_are_kept_at_the_least_that_is_left_to_them"),
     Mutant("bendcore/order/search/asked.py", "found, rules = min(able", "found, _ = min(able",
-           HANDY + "Judged.test_wishes_taken_are_kept_at_the_least_that_is_left_to_them"),
+           WHY + "Direct.test_what_is_kept_to_stays_when_more_is_asked_for"),
     Mutant("bendcore/order/search/asked.py", "float(found.cost - best.cost)", "float(found.cost)",
            HANDY + "Judged.test_wishes_taken_are_kept_at_the_least_that_is_left_to_them"),
     Mutant("bendcore/order/advice/limits.py",
