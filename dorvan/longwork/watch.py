@@ -89,8 +89,9 @@ def is_stopped(name: str) -> bool:
 def sweep() -> None:
     """Take away what was left of searches that nobody asked for in the last day."""
     for path in folder().iterdir():
-        if time.time() - path.stat().st_mtime > DAY:
-            path.unlink(missing_ok=True)
+        with suppress(OSError):  # it may be going already
+            if time.time() - path.stat().st_mtime > DAY:
+                path.unlink()
 
 
 def forget(name: str) -> None:
