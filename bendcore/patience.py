@@ -30,6 +30,10 @@ class Patience:
         """The same, or a share of it, from now on."""
         return Patience(self.seconds * share)
 
+    def within(self, share: float) -> "Patience":
+        """A share of it, from now on, that is over with the whole as well."""
+        return Turn(self.seconds * share, whole=self)
+
 
 @dataclass
 class Turn(Patience):
@@ -73,6 +77,10 @@ class Counted(Patience):
     def again(self, share: float = 1.0) -> "Patience":
         """A share of the steps."""
         return Counted(max(1, round(self.steps * share)), self.whole)
+
+    def within(self, share: float) -> "Patience":
+        """A share of the steps, which are steps of the whole."""
+        return Counted(max(1, round(self.steps * share)), self)
 
 
 ENDLESS = Patience(float("inf"))

@@ -3,13 +3,13 @@
 import math
 
 from bendcore.errors import Refusal
-from bendcore.stock import alike
 from bendcore.units import read_length
 from dorvan.fields import number, one_of, whole
 from dorvan.tickets.models import Ticket
 
 from .laying import KERF, MOST, blank_of, sheets_for
 from .models import CuttingPlan
+from .waiting import by_stock
 
 WIDEST_KERF, WIDEST_MARGIN = 10.0, 100.0
 FARTHEST = 20_000.0
@@ -31,20 +31,21 @@ def read_way(form, units: str) -> dict:
 def read_new(form, units: str) -> list[dict]:
     """The fields of one plan for each stock: which tickets with how many blanks of each, from which lots."""
     way, found = read_way(form, units), []
-    for tickets in _by_stock(_counted(form)):
-        stock = tickets[0][0].figures.part.stock
-        lots = sheets_for(stock.material.name, stock.thickness)
+    counts = _counted(form)
+    blanks = {str(ticket.number): blank_of(ticket, count) for ticket, count in counts.items()}
+    for material, thickness, tickets in by_stock(counts):
+        lots = sheets_for(material, thickness)
         if not lots:
-            raise Refusal(f"t{tickets[0][0].number}", "has no sheet in the stockroom: enter the lot first")
+            raise Refusal(f"t{tickets[0].number}", "has no sheet in the stockroom: enter the lot first")
         found.append(way | {
-            "material": stock.material.name, "thickness": stock.thickness,
-            "blanks": {str(ticket.number): blank_of(ticket, count) for ticket, count in tickets},
+            "material": material, "thickness": thickness,
+            "blanks": {str(ticket.number): blanks[str(ticket.number)] for ticket in tickets},
             "sheets": [[lot.code, lot.length, lot.width, lot.count, lot.grain, lot.cut_from is not None]
                        for lot in lots]})
     return found
 
 
-def _counted(form) -> list[tuple[Ticket, int]]:
+def _counted(form) -> dict[Ticket, int]:
     """The tickets chosen, with how many blanks of each."""
     counts = {key: whole(form[key], key, 0, MOST) for key in form
               if key.startswith("t") and number(key[1:]) is not None and form[key].strip()}
@@ -57,21 +58,7 @@ def _counted(form) -> list[tuple[Ticket, int]]:
     for key in counts:
         if int(key[1:]) not in known:
             raise Refusal(key, "is no ticket")
-    return [(known[int(key[1:])], count) for key, count in counts.items()]
-
-
-def _by_stock(tickets: list[tuple[Ticket, int]]) -> list[list[tuple[Ticket, int]]]:
-    found: list[list[tuple[Ticket, int]]] = []
-    for ticket, count in tickets:
-        own = ticket.figures.part.stock
-        for group in found:
-            other = group[0][0].figures.part.stock
-            if own.material.name == other.material.name and alike(own.thickness, other.thickness):
-                group.append((ticket, count))
-                break
-        else:
-            found.append([(ticket, count)])
-    return found
+    return {known[int(key[1:])]: count for key, count in counts.items()}
 
 
 def read_move(form, units: str) -> tuple[str, int, float, float, float]:

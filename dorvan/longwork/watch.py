@@ -44,6 +44,10 @@ class Watch(Patience):
         """Whether it is over."""
         return super().__call__() or self.is_stopped
 
+    def again(self, share: float = 1.0) -> "Watch":
+        """So many seconds more; over at once where somebody said stop."""
+        return Watch(self.seconds * share, name=self.name, known=self.known)
+
     @property
     def is_stopped(self) -> bool:
         """Whether somebody said stop; looked at now and then."""

@@ -118,6 +118,12 @@ class Many(SimpleTestCase):
         self.assertTrue(counted() and not counted.is_late())
         self.assertTrue(Counted(1, Told(60)).is_late())
         self.assertFalse(Turn(0.0, whole=Patience(60)).is_late())
+        self.assertFalse(Patience(60).within(0.5)())
+        self.assertTrue(Patience(-1).within(0.5)() and Patience(60).within(-1.0)())
+        whole = Counted(4, Patience(60))
+        half = whole.within(0.5)
+        self.assertEqual([half(), half(), half()], [False, False, True])
+        self.assertEqual([whole(), whole(), whole()], [False, False, True])  # two of its steps were the half's
 
     def test_where_no_bend_can_be_last_that_is_the_reason(self):
         """A square to round in one piece, of too many bends to look through: closed, it stands round every tool."""

@@ -2,6 +2,7 @@
 
 import io
 import json
+import os
 from unittest import mock
 
 import ezdxf
@@ -122,7 +123,8 @@ class Measured(ShopCase):
             desks.orders.jobs.clear()
             with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
                 self.assertContains(self.client.get(page, asked), 'value="on"')
-            whole = self.client.post(f"{trying}{what}/looking/", {"go": "on"} | asked)
+            with mock.patch.dict(os.environ, DORVAN_SEARCH_SECONDS="120"):
+                whole = self.client.post(f"{trying}{what}/looking/", {"go": "on"} | asked)
             self.assertNotContains(whole, 'value="on"')
         self.assertEqual(whole.context["doubts"], doubts)
 

@@ -62,6 +62,8 @@ class Orders(ShopCase):
         with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
             watch.stop(asked.name)
             found = KeptOrder.ordered(asked)
+            late = watch.Watch(60, name=asked.name)
+            self.assertTrue(late() and late.again()() and late.within(0.5)())
         self.assertFalse(found.optimal)
         self.assertFalse(KeptOrder.objects.exists())
         if found.feasible:
@@ -90,8 +92,9 @@ class Orders(ShopCase):
         with mock.patch.object(watch, "EVERY", -1.0), mock.patch.object(watch, "forget"):
             self.assertContains(self.page("order/limits/"), "Not looked at to the end")
             self.assertContains(self.page("order/why/"), "Not every step was looked at")
-        self.assertNotContains(self.page("order/limits/looking/", go="on"), "Not looked at")
-        self.assertNotContains(self.page("order/why/looking/", go="on"), "Not every step")
+        with mock.patch.dict(os.environ, DORVAN_SEARCH_SECONDS="120"), mock.patch.object(orders, "TELLING", 60.0):
+            self.assertNotContains(self.page("order/limits/looking/", go="on"), "Not looked at")
+            self.assertNotContains(self.page("order/why/looking/", go="on"), "Not every step")
 
     def test_an_order_of_ones_own_stands_beside_the_best(self):
         self.put(part_file([14, 40, 120, 40, 14], [(90, "up")] * 4))

@@ -27,7 +27,7 @@ def find_many(prover: Prover, patience: Patience) -> Found:
     """The best order found while there is patience, or the furthest one where none is complete; ``bound`` is what any
     costs at least."""
     job = prover.job
-    moves = order_from_the_end(prover, patience.again(FROM_THE_END))
+    moves = order_from_the_end(prover, patience.within(FROM_THE_END))
     if moves is None:
         goal, way = furthest(prover, None, patience)
         return replace(cheapest(prover, goal, way), proven=False)
