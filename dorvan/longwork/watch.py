@@ -53,7 +53,7 @@ class Watch(Patience):
         """Whether somebody said stop; looked at now and then."""
         if time.monotonic() - self.last > EVERY and not self.known.get("stopped"):
             self.last = time.monotonic()
-            self.known["stopped"] = _stop(self.name).exists()
+            self.known["stopped"] = is_stopped(self.name)
             self._write()
         return bool(self.known.get("stopped"))
 

@@ -91,7 +91,6 @@ def _halved(name, words, works: Callable[[float], bool], able: float, most: floa
     if not works(able):
         return Limit(name, words, None, unfinished=patience())
     while abs(most - able) > FINENESS:
-        patience.note(works=able)
         middle = (able + most) / 2
         if works(middle):
             able = middle

@@ -58,16 +58,16 @@ def wishes(prover: Prover, found: Found, sequence: Sequence | None = None, patie
     ``rules`` it keeps to), as long as there is patience; nothing where no order is complete."""
     if not found.complete or not found.steps:
         return []
-    return [_priced(prover, found, name, Search(prover, found.levels, sequence, rules=keeping(rules, name, prover.job)),
-                    patience) for name in WISHES]
+    return [_priced(prover, found, name, sequence, rules, patience) for name in WISHES]
 
 
-def _priced(prover: Prover, found: Found, name: str, search: Search, patience: Patience) -> Wish:
+def _priced(prover: Prover, found: Found, name: str, sequence: Sequence | None, rules: Rules,
+            patience: Patience) -> Wish:
     if has(prover.job, found, name):
         return Wish(name, KEPT)
     if patience():
         return Wish(name, UNKNOWN)
-    other = search.run(patience)
+    other = Search(prover, found.levels, sequence, rules=keeping(rules, name, prover.job)).run(patience)
     if other:
         return Wish(name, COSTS, max(0.0, float(other.cost - found.cost)))
     return Wish(name, UNKNOWN if patience() else NONE)

@@ -25,7 +25,7 @@ from ..meanwhile import ANYTHING, meanwhile
 from ..models import STAGES, Ticket
 from ..results import derived
 from .layout import layout
-from .lookup import bench_ticket_or_404, ticket_or_404
+from .lookup import bench_ticket_or_404, ordered_or_404, ticket_or_404
 from .order import order
 from .proof import proof
 from .shape import shape
@@ -214,9 +214,7 @@ def _chosen(ticket, form):
 def try_order(request, number: int):
     """Take an order of the person's own, or (empty) the best one again."""
     names = [n for n in request.POST.get("names", "")[:2000].split(",") if n]
-    ticket = bench_ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
+    ticket = ordered_or_404(bench_ticket_or_404(number))
 
     def act():
         if names:
@@ -230,9 +228,7 @@ def try_order(request, number: int):
 @retried
 def important(request, number: int):
     """A leg to be gauged directly or a wish to be kept, or no longer."""
-    ticket, name = bench_ticket_or_404(number), request.POST.get("name", "")[:80]
-    if not ticket.can_be_ordered:
-        raise Http404
+    ticket, name = ordered_or_404(bench_ticket_or_404(number)), request.POST.get("name", "")[:80]
 
     def act():
         known = ticket.important
@@ -261,9 +257,7 @@ def take(request, number: int):
 @require_POST
 def search(request, number: int):
     """End a search with what it has, or look on for what was given up."""
-    ticket = bench_ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
+    ticket = ordered_or_404(bench_ticket_or_404(number))
     if request.POST.get("go") == "on":
         ticket.order_asked.search.anew()
     else:

@@ -20,6 +20,13 @@ def bench_ticket_or_404(number: int) -> Ticket:
         raise Http404 from None
 
 
+def ordered_or_404(ticket: Ticket) -> Ticket:
+    """The ticket, where bend orders are worked out for it."""
+    if not ticket.can_be_ordered:
+        raise Http404
+    return ticket
+
+
 def released_or_404(number: int) -> tuple[Ticket, Revision]:
     """A ticket and its newest revision, where it has one."""
     ticket = ticket_or_404(number)

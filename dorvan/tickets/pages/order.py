@@ -29,7 +29,7 @@ from dorvan.longwork.desk import Working
 
 from ..models import KeptOrder, Ticket
 from ..results import derived, in_brake
-from .lookup import ticket_or_404
+from .lookup import ordered_or_404, ticket_or_404
 
 FRAMES = 40
 MOST_LOOKED = 50
@@ -207,7 +207,7 @@ def bend_sheet(request, number: int):
 def every_brake(request, number: int):
     """Which of the shop's brakes can make the part, in what time and with how many set-ups; each worked out on its
     own."""
-    return _brakes_page(request, _ordered_or_404(number))
+    return _brakes_page(request, ordered_or_404(ticket_or_404(number)))
 
 
 def _brakes_page(request, ticket: Ticket, stop: bool = False):
@@ -234,13 +234,6 @@ def _on(ticket, brake, stop) -> dict:
     return row
 
 
-def _ordered_or_404(number: int) -> Ticket:
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
-    return ticket
-
-
 @require_safe
 def limits(request, number: int):
     """What the brake can do at most in this metal."""
@@ -263,7 +256,7 @@ def _limits_page(request, ticket: Ticket):
 @require_safe
 def why(request, number: int):
     """What each step of the order would cost if something else were done there."""
-    return _why_page(request, _ordered_or_404(number))
+    return _why_page(request, ordered_or_404(ticket_or_404(number)))
 
 
 def _why_page(request, ticket: Ticket):
@@ -282,7 +275,7 @@ def _why_page(request, ticket: Ticket):
 @require_POST
 def looking(request, number: int, what: str):
     """What is looked for beside the order ends with what it has, or is looked on for."""
-    ticket, is_on = _ordered_or_404(number), request.POST.get("go") == "on"
+    ticket, is_on = ordered_or_404(ticket_or_404(number)), request.POST.get("go") == "on"
     if what == "brakes":
         return _brakes_page(request, ticket, stop=not is_on)
     sought = ticket.order_asked.why() if what == "why" else ticket.order_asked.limits()

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from django.http import Http404
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -18,7 +17,7 @@ from ..families.rows import Rows
 from ..file.actions import at, with_fields
 from ..models import Ticket
 from ..results.derived import Figures, figures
-from .lookup import ticket_or_404
+from .lookup import ordered_or_404, ticket_or_404
 
 FINGER = "finger"
 """A way out that is no size of the part."""
@@ -56,9 +55,7 @@ class Taken:
 @require_safe
 def remedies(request, number: int):
     """Ways out, each simulated; asked for because it takes a few seconds."""
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
+    ticket = ordered_or_404(ticket_or_404(number))
     found, working, refused = None, False, ""
     sought = ticket.order_asked.ways_out(_others(ticket))
     try:
@@ -82,9 +79,7 @@ def remedies(request, number: int):
 @require_POST
 def stop(request, number: int):
     """Let the search for ways out end with what it has, or look on after that."""
-    ticket = ticket_or_404(number)
-    if not ticket.can_be_ordered:
-        raise Http404
+    ticket = ordered_or_404(ticket_or_404(number))
     sought = ticket.order_asked.ways_out(_others(ticket))
     if request.POST.get("go") == "on":
         sought.anew()
